@@ -1,0 +1,33 @@
+package org.wirekettle.call;
+
+/**
+ * How to reach one endpoint. Immutable.
+ *
+ * @param user for HTTP Basic; null for none
+ * @param connectTimeoutMillis to open a connection
+ * @param answerTimeoutMillis between two packets of the answer
+ * @param parallel calls at a time
+ * @param callsPerSecond 0 for no limit
+ * @param maxAnswerBytes longer answers are refused
+ */
+public record HttpSettings(String url, String user, String password, int connectTimeoutMillis, int answerTimeoutMillis, int parallel, double callsPerSecond, int maxAnswerBytes) {
+    /** Calls at a time to one service. */
+    public static final int MAX_PARALLEL = 256;
+    public static final int DEFAULT_CONNECT_TIMEOUT_MILLIS = 5_000;
+    public static final int DEFAULT_ANSWER_TIMEOUT_MILLIS = 30_000;
+    /** Bytes of one answer, unless the connection says otherwise. */
+    public static final int DEFAULT_MAX_ANSWER_BYTES = 32 * 1024 * 1024;
+
+    public static HttpSettings to(String url) {
+        return new HttpSettings(url, null, null, DEFAULT_CONNECT_TIMEOUT_MILLIS, DEFAULT_ANSWER_TIMEOUT_MILLIS, 8, 0, DEFAULT_MAX_ANSWER_BYTES);
+    }
+
+    public HttpSettings withParallel(int calls) {
+        return new HttpSettings(url, user, password, connectTimeoutMillis, answerTimeoutMillis, calls, callsPerSecond, maxAnswerBytes);
+    }
+
+    @Override
+    public String toString() {
+        return "HttpSettings[" + url + (user == null ? "" : ", user " + user) + "]";
+    }
+}

@@ -1,0 +1,37 @@
+package org.wirekettle.connector;
+
+import java.io.IOException;
+import java.util.List;
+import org.wirekettle.record.Node;
+
+/** Something that records can be read from, any number of times. */
+public interface RecordSource {
+    /** The fields, as far as a sample tells. */
+    List<Field> fields() throws IOException;
+
+    /** Opens it at its first record. */
+    Stream open() throws IOException;
+
+    /** Whether a second reading gives the same records in the same order, so that a run can go on where it stopped. */
+    boolean isRepeatable();
+
+    /** How many records there are now; reads them all unless the source knows better. */
+    default long count() throws IOException {
+        try (Stream in = open()) {
+            long n = 0;
+            while (in.next() != null) {
+                n++;
+            }
+            return n;
+        }
+    }
+
+    /** Reads one record after the other. Used by one thread at a time. */
+    interface Stream extends AutoCloseable {
+        /** @return null after the last record */
+        Node next() throws IOException;
+
+        @Override
+        void close() throws IOException;
+    }
+}

@@ -1,0 +1,152 @@
+package org.wirekettle.connector;
+
+import java.io.IOException;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.ResultSetMetaData;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.sql.Types;
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.record.FieldNames;
+import org.wirekettle.record.Node;
+
+/** A query's rows as records. The connection is the source's; each stream opens one of its own. */
+public final class SqlSource implements RecordSource {
+    private static final int FETCHED_ROWS = 500;
+
+    private final Connections connections;
+    private final String query;
+
+    /** Opens JDBC connections to one database. */
+    @FunctionalInterface
+    public interface Connections {
+        Connection open() throws SQLException;
+    }
+
+    public SqlSource(Connections connections, String query) {
+        this.connections = connections;
+        this.query = query;
+    }
+
+    /** Another reading may give other rows in another order. */
+    @Override
+    public boolean isRepeatable() {
+        return false;
+    }
+
+    @Override
+    public List<Field> fields() throws IOException {
+        try (SqlStream in = new SqlStream()) {
+            return in.fields;
+        }
+    }
+
+    @Override
+    public Stream open() throws IOException {
+        return new SqlStream();
+    }
+
+    @Override
+    public long count() throws IOException {
+        try (Connection c = connections.open(); Statement s = c.createStatement();
+                ResultSet r = s.executeQuery("SELECT count(*) FROM (" + query.strip().replaceFirst(";\\s*$", "") + ") counted")) {
+            r.next();
+            return r.getLong(1);
+        } catch (SQLException e) {
+            throw new IOException(SqlTarget.words(e), e);
+        }
+    }
+
+    private final class SqlStream implements Stream {
+        private final Connection connection;
+        private final ResultSet rows;
+        private final List<Field> fields = new ArrayList<>();
+
+        SqlStream() throws IOException {
+            Connection opened = null;
+            try {
+                opened = connections.open();
+                opened.setAutoCommit(false);
+                opened.setReadOnly(true);
+                Statement statement = opened.createStatement();
+                statement.setFetchSize(FETCHED_ROWS);
+                rows = statement.executeQuery(query);
+                ResultSetMetaData meta = rows.getMetaData();
+                for (int i = 1; i <= meta.getColumnCount(); i++) {
+                    fields.add(Field.of(FieldNames.name(meta.getColumnLabel(i)), meta.getColumnLabel(i), type(meta.getColumnType(i))));
+                }
+                connection = opened;
+            } catch (SQLException e) {
+                closeQuietly(opened, e);
+                throw new IOException(SqlTarget.words(e), e);
+            }
+        }
+
+        @Override
+        public Node next() throws IOException {
+            try {
+                if (!rows.next()) {
+                    return null;
+                }
+                Node out = new Node("", "record");
+                for (int i = 0; i < fields.size(); i++) {
+                    String value = text(rows, i + 1, fields.get(i).type());
+                    if (value != null) {
+                        out.add(Node.leaf(fields.get(i).name(), value));
+                    }
+                }
+                return out;
+            } catch (SQLException e) {
+                throw new IOException(SqlTarget.words(e), e);
+            }
+        }
+
+        @Override
+        public void close() throws IOException {
+            try {
+                connection.rollback();
+                connection.close();
+            } catch (SQLException e) {
+                throw new IOException(SqlTarget.words(e), e);
+            }
+        }
+    }
+
+    private static void closeQuietly(Connection c, SQLException because) {
+        if (c != null) {
+            try {
+                c.close();
+            } catch (SQLException e) {
+                because.addSuppressed(e);
+            }
+        }
+    }
+
+    /** Dates in XSD's form, the rest as the driver writes it. */
+    private static String text(ResultSet rows, int column, String type) throws SQLException {
+        String s = rows.getString(column);
+        if (s == null) {
+            return null;
+        }
+        return switch (type) {
+            case "dateTime" -> s.replace(' ', 'T').replaceFirst("([+-]\\d\\d)$", "$1:00");
+            case "boolean" -> s.equals("t") || s.equals("true") || s.equals("1") ? "true" : "false";
+            default -> s;
+        };
+    }
+
+    static String type(int jdbc) {
+        return switch (jdbc) {
+            case Types.INTEGER, Types.BIGINT, Types.SMALLINT, Types.TINYINT -> "integer";
+            case Types.NUMERIC, Types.DECIMAL -> "decimal";
+            case Types.REAL, Types.FLOAT, Types.DOUBLE -> "double";
+            case Types.BOOLEAN, Types.BIT -> "boolean";
+            case Types.DATE -> "date";
+            case Types.TIME, Types.TIME_WITH_TIMEZONE -> "time";
+            case Types.TIMESTAMP, Types.TIMESTAMP_WITH_TIMEZONE -> "dateTime";
+            default -> "string";
+        };
+    }
+}

@@ -1,0 +1,271 @@
+package org.wirekettle.connector;
+
+import java.io.IOException;
+import java.sql.Connection;
+import java.sql.DatabaseMetaData;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.wirekettle.record.FieldNames;
+import org.wirekettle.record.Node;
+
+/**
+ * A database table. A batch is one transaction; on PostgreSQL its transaction id is the token, so a run that died can ask whether it was
+ * committed (pg_xact_status). Used by one thread.
+ */
+public final class SqlTarget implements RecordTarget {
+    private final SqlSource.Connections connections;
+    private final String table;
+    private Connection connection;
+    private PreparedStatement insert;
+    private List<Field> columns;
+    private boolean isPostgres;
+
+    /** @param table its name, with a schema when needed: {@code harbour.tide_window} */
+    public SqlTarget(SqlSource.Connections connections, String table) {
+        this.connections = connections;
+        this.table = table;
+    }
+
+    /** What went wrong in a database, on one line. */
+    static String words(SQLException e) {
+        String m = e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage();
+        return m.replaceFirst("^(ERROR|FATAL): ", "").replaceAll("\\s*\\n\\s*", "; ");
+    }
+
+    /** The table's columns as fields. @throws IOException when there is no such table */
+    public static List<Field> columns(Connection c, String table) throws SQLException, IOException {
+        String[] parts = split(table);
+        DatabaseMetaData meta = c.getMetaData();
+        Set<String> keys = new HashSet<>();
+        try (ResultSet r = meta.getPrimaryKeys(c.getCatalog(), parts[0], parts[1])) {
+            while (r.next()) {
+                keys.add(r.getString("COLUMN_NAME"));
+            }
+        }
+        List<Field> out = new ArrayList<>();
+        try (ResultSet r = meta.getColumns(c.getCatalog(), parts[0], parts[1], null)) {
+            while (r.next()) {
+                String label = r.getString("COLUMN_NAME");
+                boolean generated = "YES".equals(r.getString("IS_AUTOINCREMENT")) || "YES".equals(r.getString("IS_GENERATEDCOLUMN"));
+                if (!generated) {
+                    boolean required = r.getInt("NULLABLE") == DatabaseMetaData.columnNoNulls && r.getString("COLUMN_DEF") == null;
+                    out.add(new Field(FieldNames.name(label), label, SqlSource.type(r.getInt("DATA_TYPE")), null, null, null, null, required, keys.contains(label)));
+                }
+            }
+        }
+        if (out.isEmpty()) {
+            throw new IOException("there is no table " + table);
+        }
+        return out;
+    }
+
+    private static String[] split(String table) {
+        int dot = table.indexOf('.');
+        return dot < 0 ? new String[] {null, table} : new String[] {table.substring(0, dot), table.substring(dot + 1)};
+    }
+
+    /** The statement that makes a table for fields, in standard SQL. */
+    public static String createStatement(String table, List<Field> fields) {
+        return "CREATE TABLE " + quoted(table) + " (\n" + fields.stream().map(f -> "  " + quote(f.label()) + " " + switch (f.type()) {
+            case "integer", "int", "long", "short" -> "bigint";
+            case "decimal" -> "numeric";
+            case "double", "float" -> "double precision";
+            case "boolean" -> "boolean";
+            case "date" -> "date";
+            case "time" -> "time";
+            case "dateTime" -> "timestamp with time zone";
+            default -> "text";
+        }).collect(Collectors.joining(",\n")) + "\n)";
+    }
+
+    private static String quote(String name) {
+        return '"' + name.replace("\"", "\"\"") + '"';
+    }
+
+    private static String quoted(String table) {
+        String[] parts = split(table);
+        return parts[0] == null ? quote(parts[1]) : quote(parts[0]) + "." + quote(parts[1]);
+    }
+
+    private void open(List<Node> sample) throws SQLException, IOException {
+        if (connection == null) {
+            connection = connections.open();
+            connection.setAutoCommit(false);
+            isPostgres = connection.getMetaData().getDatabaseProductName().equals("PostgreSQL");
+            columns = columns(connection, table);
+        }
+        if (insert == null && !sample.isEmpty()) {
+            insert = connection.prepareStatement("INSERT INTO " + quoted(table) + " (" + columns.stream().map(f -> quote(f.label())).collect(Collectors.joining(", "))
+                    + ") VALUES (" + columns.stream().map(f -> "?").collect(Collectors.joining(", ")) + ")");
+        }
+    }
+
+    @Override
+    public Prepared prepare(List<Node> records) throws IOException {
+        try {
+            open(records);
+            Map<Integer, String> refused = new LinkedHashMap<>();
+            if (!records.isEmpty()) {
+                insertAll(records, refused);
+            }
+            return new Prepared(refused, token());
+        } catch (SQLException e) {
+            rollback(e);
+            throw new IOException(words(e), e);
+        }
+    }
+
+    /** All at once; when the database refuses, one by one, to tell which records it does not take. */
+    private void insertAll(List<Node> records, Map<Integer, String> refused) throws SQLException {
+        Savepoint before = connection.setSavepoint();
+        try {
+            for (int i = 0; i < records.size(); i++) {
+                String unfit = bind(records.get(i));
+                if (unfit == null) {
+                    insert.addBatch();
+                } else {
+                    refused.put(i, unfit);
+                }
+            }
+            insert.executeBatch();
+            connection.releaseSavepoint(before);
+            return;
+        } catch (SQLException e) {
+            insert.clearBatch();
+            connection.rollback(before);
+        }
+        for (int i = 0; i < records.size(); i++) {
+            if (refused.containsKey(i)) {
+                continue;
+            }
+            Savepoint one = connection.setSavepoint();
+            try {
+                bind(records.get(i));
+                insert.executeUpdate();
+                connection.releaseSavepoint(one);
+            } catch (SQLException e) {
+                connection.rollback(one);
+                refused.put(i, words(e));
+            }
+        }
+    }
+
+    /** @return why a value is of the wrong type, or null */
+    private String bind(Node r) throws SQLException {
+        for (int i = 0; i < columns.size(); i++) {
+            Field column = columns.get(i);
+            Node field = r.child(column.name());
+            String value = field == null || field.isNil() ? null : field.string();
+            try {
+                insert.setObject(i + 1, SqlValues.of(value, column.type()), SqlValues.jdbcType(column.type()));
+            } catch (IllegalArgumentException e) {
+                return column.label() + ": " + e.getMessage();
+            }
+        }
+        return null;
+    }
+
+    private String token() throws SQLException {
+        if (!isPostgres) {
+            return null;
+        }
+        try (Statement s = connection.createStatement(); ResultSet r = s.executeQuery("SELECT pg_current_xact_id()::text")) {
+            r.next();
+            return r.getString(1);
+        }
+    }
+
+    private void rollback(SQLException because) {
+        try {
+            if (connection != null) {
+                connection.close();
+            }
+        } catch (SQLException e) {
+            because.addSuppressed(e);
+        }
+        connection = null;
+        insert = null;
+    }
+
+    @Override
+    public void abandon() throws IOException {
+        try {
+            connection.rollback();
+        } catch (SQLException e) {
+            rollback(e);
+            throw new IOException(words(e), e);
+        }
+    }
+
+    @Override
+    public void commit() throws IOException {
+        try {
+            connection.commit();
+        } catch (SQLException e) {
+            rollback(e);
+            throw new IOException(words(e), e);
+        }
+    }
+
+    @Override
+    public boolean wasCommitted(String token) throws IOException {
+        try {
+            open(List.of());
+            for (int tries = 0; ; tries++) {
+                String status = status(token);
+                // A server that was killed leaves its connection to die a moment later.
+                if (!"in progress".equals(status) || tries > 100) {
+                    return "committed".equals(status);
+                }
+                Thread.sleep(100);
+            }
+        } catch (SQLException e) {
+            rollback(e);
+            throw new IOException(words(e), e);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IOException("interrupted", e);
+        }
+    }
+
+    private String status(String token) throws SQLException {
+        try (PreparedStatement s = connection.prepareStatement("SELECT pg_xact_status(?::xid8)")) {
+            s.setString(1, token);
+            try (ResultSet r = s.executeQuery()) {
+                r.next();
+                return r.getString(1);
+            }
+        } finally {
+            connection.rollback();
+        }
+    }
+
+    @Override
+    public void finish() {
+        // every batch is visible as soon as it is committed
+    }
+
+    @Override
+    public void close() throws IOException {
+        try {
+            if (connection != null) {
+                connection.rollback();
+                connection.close();
+                connection = null;
+                insert = null;
+            }
+        } catch (SQLException e) {
+            throw new IOException(words(e), e);
+        }
+    }
+}

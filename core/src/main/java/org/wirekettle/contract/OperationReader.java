@@ -1,0 +1,271 @@
+package org.wirekettle.contract;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.wirekettle.contract.Contract.Protocol;
+import org.wirekettle.contract.Operation.DeclaredFault;
+import org.wirekettle.contract.Operation.Direction;
+import org.wirekettle.contract.Operation.Message;
+import org.wirekettle.contract.Operation.Style;
+import org.wirekettle.contract.Operation.Use;
+import org.wirekettle.problem.Note;
+import org.wirekettle.shape.QualifiedName;
+import org.wirekettle.shape.Shape;
+import org.wirekettle.shape.XmlSchemas;
+import org.wirekettle.xml.XmlElement;
+
+/** Puts a binding's operations together with their port type, messages and schema (WSDL 1.1 §2.3 to §2.5, §3.3 to §3.7). */
+final class OperationReader {
+    private final Wsdl wsdl;
+    private final XmlSchemas schemas;
+
+    OperationReader(Wsdl wsdl, XmlSchemas schemas) {
+        this.wsdl = wsdl;
+        this.schemas = schemas;
+    }
+
+    List<Operation> read(XmlElement binding) {
+        Optional<XmlElement> portType = wsdl.find(wsdl.portTypes, binding, "type");
+        if (portType.isEmpty()) {
+            wsdl.notes.add(Note.error("wsdl.portType.missing", binding.place(), "The binding " + binding.attribute("name") + " names a port type that is not defined: "
+                    + binding.attribute("type") + ".", "WSDL 1.1 §2.5"));
+            return List.of();
+        }
+        Protocol protocol = WsdlReader.protocol(binding);
+        String bindingStyle = soap(binding, "binding").map(e -> e.attribute("style")).orElse(null);
+        List<Operation> out = new ArrayList<>();
+        Map<String, Integer> seen = new HashMap<>();
+        for (XmlElement bound : binding.children(Wsdl.WSDL, "operation")) {
+            String name = bound.attribute("name");
+            int n = seen.merge(name, 1, Integer::sum);
+            Optional<XmlElement> declared = declared(portType.get(), bound, n);
+            if (declared.isEmpty()) {
+                wsdl.notes.add(Note.error("wsdl.operation.missing", bound.place(), "The binding has an operation " + name + " that its port type has not.", "WSDL 1.1 §2.5"));
+                continue;
+            }
+            out.add(operation(n == 1 ? name : name + "#" + n, bound, declared.get(), protocol, bindingStyle));
+        }
+        return out;
+    }
+
+    /** Overloaded operations are matched by the names of input and output, then by their order (WSDL 1.1 §2.5). */
+    private static Optional<XmlElement> declared(XmlElement portType, XmlElement bound, int n) {
+        List<XmlElement> same = portType.children(Wsdl.WSDL, "operation").stream().filter(o -> String.valueOf(o.attribute("name")).equals(bound.attribute("name"))).toList();
+        if (same.size() > 1) {
+            String input = bound.child(Wsdl.WSDL, "input").map(i -> i.attribute("name")).orElse(null);
+            Optional<XmlElement> byInput = same.stream().filter(o -> input != null && o.child(Wsdl.WSDL, "input").map(i -> input.equals(i.attribute("name"))).orElse(false)).findFirst();
+            if (byInput.isPresent()) {
+                return byInput;
+            }
+        }
+        return same.size() >= n ? Optional.of(same.get(n - 1)) : same.stream().findFirst();
+    }
+
+    private Operation operation(String name, XmlElement bound, XmlElement declared, Protocol protocol, String bindingStyle) {
+        Optional<XmlElement> soap = soap(bound, "operation");
+        String styleName = soap.map(e -> e.attribute("style")).orElse(bindingStyle);
+        Style style = "rpc".equals(styleName) ? Style.RPC : Style.DOCUMENT;
+        String action = soap.map(e -> e.attribute("soapAction")).map(String::strip).orElse("");
+        Optional<XmlElement> input = bound.child(Wsdl.WSDL, "input");
+        Use use = input.flatMap(i -> soapBody(i)).map(b -> b.attribute("use")).filter("encoded"::equals).isPresent() ? Use.ENCODED : Use.LITERAL;
+        Direction direction = direction(declared);
+        String plainName = name.replaceFirst("#\\d+$", "");
+        Message request = null;
+        Message answer = null;
+        String unusable = null;
+        List<DeclaredFault> faults = new ArrayList<>();
+        if (protocol == Protocol.SOAP11 || protocol == Protocol.SOAP12) {
+            try {
+                request = message(declared, "input", bound, style, use, plainName);
+                answer = message(declared, "output", bound, style, use, plainName + "Response");
+                faults(declared, faults);
+            } catch (Unusable e) {
+                unusable = e.getMessage();
+                wsdl.notes.add(Note.error("wsdl.operation.unusable", declared.place(), "The operation " + name + " cannot be used: " + unusable, "WSDL 1.1 §3.5"));
+            }
+            if (unusable == null && request == null) {
+                unusable = "The service would call; it cannot be called.";
+            }
+        } else {
+            unusable = protocol == Protocol.HTTP ? "It is bound to plain HTTP, not to SOAP." : "Its binding is neither SOAP 1.1 nor SOAP 1.2.";
+        }
+        return new Operation(name, WsdlReader.documentation(declared), style, use, direction, action, request, answer, faults, unusable);
+    }
+
+    private static Direction direction(XmlElement declared) {
+        List<String> order = declared.children().stream().map(XmlElement::name).filter(Set.of("input", "output")::contains).toList();
+        if (order.equals(List.of("input"))) {
+            return Direction.ONE_WAY;
+        }
+        if (order.equals(List.of("output"))) {
+            return Direction.NOTIFICATION;
+        }
+        return !order.isEmpty() && order.get(0).equals("output") ? Direction.SOLICIT : Direction.REQUEST_ANSWER;
+    }
+
+    /** Why an operation's message cannot be formed. Never leaves this class. */
+    private static final class Unusable extends Exception {
+        private static final long serialVersionUID = 1;
+
+        Unusable(String why) {
+            super(why, null, false, false);
+        }
+    }
+
+    private Message message(XmlElement declared, String which, XmlElement bound, Style style, Use use, String wrapperName) throws Unusable {
+        Optional<XmlElement> reference = declared.child(Wsdl.WSDL, which);
+        if (reference.isEmpty()) {
+            return null;
+        }
+        XmlElement message = wsdl.find(wsdl.messages, reference.get(), "message")
+                .orElseThrow(() -> new Unusable("its message " + reference.get().attribute("message") + " is not defined."));
+        Optional<XmlElement> boundMessage = bound.child(Wsdl.WSDL, which);
+        Optional<XmlElement> body = boundMessage.flatMap(OperationReader::soapBody);
+        List<Shape> root = new ArrayList<>();
+        boundMessage.ifPresent(b -> headers(b, root));
+        List<XmlElement> parts = bodyParts(message, boundMessage, body);
+        if (style == Style.RPC) {
+            String ns = body.map(b -> b.attribute("namespace")).orElse(null);
+            if (ns == null) {
+                ns = Wsdl.targetNamespace(top(bound));
+            }
+            QualifiedName wrapper = new QualifiedName(ns, wrapperName);
+            root.add(rpcWrapper(wrapper, parts, use));
+            return new Message(Shape.record("message", root), wrapper);
+        }
+        for (XmlElement part : parts) {
+            root.add(part(part, false));
+        }
+        return new Message(Shape.record("message", root), null);
+    }
+
+    private static XmlElement top(XmlElement e) {
+        XmlElement at = e;
+        while (at.parent().isPresent()) {
+            at = at.parent().get();
+        }
+        return at;
+    }
+
+    /** The parts in the body: those soap:body names, otherwise all that no header of the same message takes (WSDL 1.1 §3.5). */
+    private static List<XmlElement> bodyParts(XmlElement message, Optional<XmlElement> boundMessage, Optional<XmlElement> body) {
+        List<XmlElement> all = message.children(Wsdl.WSDL, "part");
+        String named = body.map(b -> b.attribute("parts")).orElse(null);
+        if (named != null) {
+            Set<String> wanted = Set.of(named.strip().split("\\s+"));
+            return all.stream().filter(p -> wanted.contains(p.attribute("name"))).toList();
+        }
+        Set<String> inHeaders = new java.util.HashSet<>();
+        boundMessage.ifPresent(b -> headerElements(b).forEach(h -> {
+            if (h.attribute("message") != null && Wsdl.qualified(h, h.attribute("message")).local().equals(message.attribute("name"))) {
+                inHeaders.add(h.attribute("part"));
+            }
+        }));
+        return all.stream().filter(p -> !inHeaders.contains(p.attribute("name"))).toList();
+    }
+
+    private Shape rpcWrapper(QualifiedName name, List<XmlElement> parts, Use use) throws Unusable {
+        List<Shape> children = new ArrayList<>();
+        for (XmlElement part : parts) {
+            children.add(part(part, use == Use.ENCODED));
+        }
+        return Shape.element(name.local()).namespace(name.namespace()).children(() -> children).build();
+    }
+
+    /** A part by its element, or by its type: then an element in no namespace named after the part (WSDL 1.1 §3.5). */
+    private Shape part(XmlElement part, boolean typed) throws Unusable {
+        String element = part.attribute("element");
+        String type = part.attribute("type");
+        if (element != null) {
+            QualifiedName name = Wsdl.qualified(part, element);
+            Optional<Shape> found = schemas.element(name);
+            if (found.isEmpty()) {
+                wsdl.notes.add(Note.warning("wsdl.part.element", part.place(), "The part " + part.attribute("name") + " names an element that no schema declares: "
+                        + name + ".", "WSDL 1.1 §2.3.1", "It was taken as an element with any content.").affectingMessages());
+                return anyContent(name);
+            }
+            return found.get();
+        }
+        if (type != null) {
+            QualifiedName name = Wsdl.qualified(part, type);
+            Optional<Shape> found = schemas.elementOfType(part.attribute("name"), "", name, typed);
+            if (found.isEmpty()) {
+                wsdl.notes.add(Note.warning("wsdl.part.type", part.place(), "The part " + part.attribute("name") + " has a type that no schema defines: " + name + ".",
+                        "WSDL 1.1 §2.3.1", "It was taken as an element with any content.").affectingMessages());
+                return anyContent(new QualifiedName("", part.attribute("name")));
+            }
+            return found.get();
+        }
+        throw new Unusable("its part " + part.attribute("name") + " has neither element nor type.");
+    }
+
+    private static Shape anyContent(QualifiedName name) {
+        return Shape.element(name.local()).namespace(name.namespace())
+                .children(() -> List.of(Shape.of(Shape.Kind.ANY, "any").occurs(0, Shape.UNBOUNDED).build())).build();
+    }
+
+    private void headers(XmlElement boundMessage, List<Shape> into) {
+        for (XmlElement h : headerElements(boundMessage)) {
+            Optional<XmlElement> part = wsdl.find(wsdl.messages, h, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
+                    .filter(p -> String.valueOf(p.attribute("name")).equals(h.attribute("part"))).findFirst());
+            Optional<Shape> shape = part.map(p -> p.attribute("element")).flatMap(e -> schemas.element(Wsdl.qualified(part.get(), e)));
+            if (shape.isEmpty()) {
+                wsdl.notes.add(Note.warning("wsdl.header", h.place(), "The header " + h.attribute("part") + " has no element that a schema declares.",
+                        "WSDL 1.1 §3.7", "It is left out.").affectingMessages());
+                continue;
+            }
+            into.add(asHeader(shape.get()));
+        }
+    }
+
+    /** Declared headers may be sent; a service that needs one says so with a fault, so they are optional here. */
+    private static Shape asHeader(Shape s) {
+        return Shape.element(s.name()).namespace(s.namespace()).role(Shape.Role.HEADER).occurs(0, 1).scalar(s.scalar()).type(s.type()).nillable(s.isNillable())
+                .documentation(s.documentation()).children(s::children).variants(s::variants).isAbstract(s.isAbstract()).build();
+    }
+
+    private void faults(XmlElement declared, List<DeclaredFault> into) throws Unusable {
+        for (XmlElement f : declared.children(Wsdl.WSDL, "fault")) {
+            Optional<XmlElement> message = wsdl.find(wsdl.messages, f, "message");
+            Optional<XmlElement> part = message.flatMap(m -> m.child(Wsdl.WSDL, "part"));
+            if (part.isPresent()) {
+                into.add(new DeclaredFault(f.attribute("name"), part(part.get(), false)));
+            } else {
+                wsdl.notes.add(Note.warning("wsdl.fault", f.place(), "The fault " + f.attribute("name") + " has no message with a part.", "WSDL 1.1 §2.4", "It was left out."));
+            }
+        }
+    }
+
+    private static boolean isSoap(XmlElement e) {
+        return e.namespace().equals(Wsdl.SOAP11) || e.namespace().equals(Wsdl.SOAP12);
+    }
+
+    private static Optional<XmlElement> soap(XmlElement in, String name) {
+        return in.children().stream().filter(c -> isSoap(c) && c.name().equals(name)).findFirst();
+    }
+
+    /** The soap:body, directly or in the root part of a MIME binding (WSDL 1.1 §5). */
+    private static Optional<XmlElement> soapBody(XmlElement boundMessage) {
+        List<XmlElement> found = new ArrayList<>();
+        boundMessage.walk(e -> {
+            if (isSoap(e) && e.name().equals("body")) {
+                found.add(e);
+            }
+        });
+        return found.stream().findFirst();
+    }
+
+    private static List<XmlElement> headerElements(XmlElement boundMessage) {
+        List<XmlElement> found = new ArrayList<>();
+        boundMessage.walk(e -> {
+            if (isSoap(e) && e.name().equals("header")) {
+                found.add(e);
+            }
+        });
+        return found;
+    }
+}

@@ -1,0 +1,98 @@
+package org.wirekettle.flow;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.util.List;
+import java.util.Optional;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.RetryPolicy;
+import org.wirekettle.call.SoapCaller;
+import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.Contract.Port;
+import org.wirekettle.contract.Operation;
+import org.wirekettle.flow.Project.CallTarget;
+import org.wirekettle.mapping.Fill;
+import org.wirekettle.mapping.Mapping;
+import org.wirekettle.mapping.MappingProblem;
+
+/**
+ * Calls an operation for each record; the answer is {@code $reply} afterwards.
+ *
+ * @param port null for the contract's first that can be called
+ * @param parallel calls at a time; null for 4
+ * @param safeToRepeat whether a call without a known answer may be sent again
+ */
+@JsonInclude(JsonInclude.Include.NON_NULL)
+public record CallStep(String contract, String port, String operation, String connection, List<Mapping.Rule> fill, Integer parallel, Boolean safeToRepeat) implements Step {
+    private static final int DEFAULT_PARALLEL = 4;
+
+    @Override
+    public void compile(FlowCompiler c) {
+        Optional<Contract> found = contract == null ? Optional.empty() : c.project().contract(contract);
+        if (found.isEmpty()) {
+            c.problem(contract == null ? "Choose the operation to call." : "There is no contract named " + contract + ".");
+            return;
+        }
+        Optional<Port> at = found.get().port(port);
+        Optional<Operation> called = at.flatMap(p -> p.operation(operation));
+        if (called.isEmpty()) {
+            c.problem(operation == null ? "Choose the operation to call." : "The contract " + contract + " has no operation " + operation + ".");
+            return;
+        }
+        if (!called.get().isUsable()) {
+            c.problem("The operation " + operation + " cannot be called: " + called.get().unusable());
+            return;
+        }
+        Fill compiled = Fill.compile(new Mapping(fill), called.get().request().root(), c.expressions());
+        c.problems(compiled.problems());
+        int wanted = parallel == null ? DEFAULT_PARALLEL : parallel;
+        Optional<CallTarget> target = connection == null ? Optional.empty() : c.project().connection(connection, wanted);
+        if (target.isEmpty()) {
+            c.problem(connection == null ? "Choose the connection to call over." : "There is no connection named " + connection + ".");
+            return;
+        }
+        c.calls(Math.min(wanted, target.get().parallel()));
+        c.add(new CallStage(c.step(), compiled, new SoapCaller(at.get(), called.get(), target.get().http()),
+                new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)), new Pace(target.get().callsPerSecond())));
+    }
+
+    /** The running side. */
+    private record CallStage(int step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace) implements Stage {
+        @Override
+        public void process(Item item, Next next) throws SetAside {
+            Fill.Filled filled = fill.run(item.scope());
+            if (!filled.problems().isEmpty()) {
+                MappingProblem p = filled.problems().get(0);
+                String field = p.path().substring(p.path().lastIndexOf('/') + 1);
+                throw SetAside.because(field + " does not fit", field + ": " + p.text());
+            }
+            byte[] envelope = caller.envelope(filled.headers(), filled.body());
+            Exchange x = item.trail().call(step, envelope, () -> make(envelope));
+            SoapCaller.Result result = caller.judge(x);
+            if (result.failure() != null) {
+                throw switch (x.outcome()) {
+                    case IN_DOUBT -> SetAside.inDoubt(result.failure().text());
+                    case UNREACHABLE -> SetAside.unreachable(result.failure().text());
+                    case ANSWERED -> SetAside.because(result.failure().code(), result.failure().text());
+                };
+            }
+            next.accept(item.withReply(result.answer().payload()));
+        }
+
+        private Exchange make(byte[] envelope) {
+            for (int attempt = 1; ; attempt++) {
+                pace.await();
+                Exchange x = caller.send(envelope);
+                Optional<Long> delay = retry.again(x.outcome(), attempt);
+                if (delay.isEmpty()) {
+                    return x;
+                }
+                try {
+                    Thread.sleep(delay.get());
+                } catch (InterruptedException e) {
+                    Thread.currentThread().interrupt();
+                    return x;
+                }
+            }
+        }
+    }
+}

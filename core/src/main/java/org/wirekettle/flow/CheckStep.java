@@ -1,0 +1,35 @@
+package org.wirekettle.flow;
+
+import org.wirekettle.expression.EvaluationFailed;
+import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.ExpressionFault;
+import org.wirekettle.mapping.MappingProblem;
+
+/** Sets a record aside unless a condition holds. */
+public record CheckStep(String condition, String message) implements Step {
+    @Override
+    public void compile(FlowCompiler c) {
+        if (condition == null || condition.isBlank()) {
+            c.problem("Write the condition that records must meet.");
+            return;
+        }
+        Expression test;
+        try {
+            test = c.expressions().compile(condition);
+        } catch (ExpressionFault e) {
+            c.problems(java.util.List.of(new MappingProblem("condition", "expression", e.getMessage(), e.offset() < 0 ? null : e.offset())));
+            return;
+        }
+        String text = message == null || message.isBlank() ? "does not meet: " + condition : message;
+        c.add((item, next) -> {
+            try {
+                if (!test.test(item.scope())) {
+                    throw SetAside.because(text, text);
+                }
+            } catch (EvaluationFailed e) {
+                throw SetAside.because("check failed", e.getMessage());
+            }
+            next.accept(item);
+        });
+    }
+}

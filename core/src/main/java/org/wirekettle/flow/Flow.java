@@ -1,0 +1,13 @@
+package org.wirekettle.flow;
+
+import java.util.List;
+
+/** An ordered outline of steps. Plain data; stored as it is. */
+public record Flow(List<Step> steps) {
+    /** Steps of one flow. */
+    public static final int MAX_STEPS = 200;
+
+    public Flow {
+        steps = steps == null ? List.of() : List.copyOf(steps);
+    }
+}

@@ -1,0 +1,113 @@
+package org.wirekettle.flow;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.connector.Field;
+import org.wirekettle.connector.RecordSource;
+import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.mapping.MappingProblem;
+
+/** Puts a flow's steps together, collecting all problems. Used once. */
+public final class FlowCompiler {
+    private final Flow flow;
+    private final Project project;
+    private final Expressions expressions;
+    private final List<FlowProblem> problems = new ArrayList<>();
+    private final List<Stage> stages = new ArrayList<>();
+    private RecordSource source;
+    private RecordTarget target;
+    private int at;
+    private int parallel = 1;
+    /** The fields of the current record, once a pick has fixed them; null while it is the source's. */
+    private List<Field> fields;
+    private boolean called;
+
+    private FlowCompiler(Flow flow, Project project, Expressions expressions) {
+        this.flow = flow;
+        this.project = project;
+        this.expressions = expressions;
+    }
+
+    /** Never fails: what is wrong is in {@link CompiledFlow#problems()}. */
+    public static CompiledFlow compile(Flow flow, Project project, Expressions expressions) {
+        FlowCompiler c = new FlowCompiler(flow, project, expressions);
+        if (flow.steps().isEmpty()) {
+            c.problem("The flow has no steps yet: add a source to read from.");
+        }
+        if (flow.steps().size() > Flow.MAX_STEPS) {
+            c.problem("The flow has more than " + Flow.MAX_STEPS + " steps.");
+        }
+        for (Step step : flow.steps()) {
+            int before = c.stages.size();
+            step.compile(c);
+            while (c.stages.size() <= before) {
+                c.stages.add((item, next) -> next.accept(item));
+            }
+            c.at++;
+        }
+        return new CompiledFlow(c.source, List.copyOf(c.stages), c.target, c.parallel, List.copyOf(c.problems));
+    }
+
+    int step() {
+        return at;
+    }
+
+    Project project() {
+        return project;
+    }
+
+    Expressions expressions() {
+        return expressions;
+    }
+
+    void problem(String text) {
+        problems.add(new FlowProblem(at, text, null));
+    }
+
+    void problems(List<MappingProblem> rows) {
+        rows.forEach(r -> problems.add(new FlowProblem(at, null, r)));
+    }
+
+    void reads(RecordSource from) {
+        if (source != null || at > 0) {
+            problem("A flow reads from one source, in its first step.");
+        }
+        source = from;
+        if (fields == null) {
+            try {
+                fields = from.fields();
+            } catch (java.io.IOException e) {
+                problem("The source cannot be read: " + e.getMessage());
+            }
+        }
+    }
+
+    void add(Stage stage) {
+        stages.add(stage);
+    }
+
+    void calls(int atATime) {
+        parallel = Math.max(parallel, atATime);
+        called = true;
+    }
+
+    boolean hasReply() {
+        return called;
+    }
+
+    void makes(List<Field> resultFields) {
+        fields = resultFields;
+    }
+
+    List<Field> fields() {
+        return fields == null ? List.of() : fields;
+    }
+
+    void writes(RecordTarget to) {
+        if (target != null) {
+            problem("A flow writes to one target so far.");
+        }
+        target = to;
+    }
+}

@@ -1,0 +1,24 @@
+package org.wirekettle.flow;
+
+import java.util.List;
+import java.util.Optional;
+import org.wirekettle.call.HttpCaller;
+import org.wirekettle.connector.RecordSource;
+import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.contract.Contract;
+
+/** Where a flow finds what it names. Implemented over the database by the server. */
+public interface Project {
+    Optional<Contract> contract(String name);
+
+    /** @param parallel calls at a time the flow asks for; the connection's own limit holds too */
+    Optional<CallTarget> connection(String name, int parallel);
+
+    Optional<RecordSource> source(String name);
+
+    /** @param fields the fields of the records to be written, by name and label */
+    Optional<RecordTarget> target(String name, List<String> fields);
+
+    /** A caller with the limits that its connection sets. */
+    record CallTarget(HttpCaller http, int parallel, double callsPerSecond, int retries) {}
+}

@@ -1,0 +1,45 @@
+package org.wirekettle.flow;
+
+import java.io.IOException;
+import org.wirekettle.connector.RecordSource;
+import org.wirekettle.record.Node;
+
+/** The records of one run in their order. Read under a lock by the workers. */
+public interface RunInput extends AutoCloseable {
+    /** A record and its number in the source, from 1. */
+    record Numbered(long number, Node record) {}
+
+    /** @return null after the last */
+    Numbered next() throws IOException;
+
+    @Override
+    void close() throws IOException;
+
+    /** A source's records from the first on, at most {@code limit}; or only number {@code only} when that is positive. */
+    static RunInput of(RecordSource source, long limit, long only) throws IOException {
+        RecordSource.Stream in = source.open();
+        return new RunInput() {
+            private long number;
+
+            @Override
+            public Numbered next() throws IOException {
+                while (number < limit) {
+                    Node record = in.next();
+                    number++;
+                    if (record == null || only > 0 && number > only) {
+                        return null;
+                    }
+                    if (only <= 0 || number == only) {
+                        return new Numbered(number, record);
+                    }
+                }
+                return null;
+            }
+
+            @Override
+            public void close() throws IOException {
+                in.close();
+            }
+        };
+    }
+}

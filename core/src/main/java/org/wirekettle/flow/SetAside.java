@@ -1,0 +1,42 @@
+package org.wirekettle.flow;
+
+/** A record cannot go on. Expected, so it is cheap; carries the reason in words and how to group it. */
+final class SetAside extends Exception {
+    private static final long serialVersionUID = 1;
+    private final String code;
+    private final boolean inDoubt;
+    private final boolean serviceUnreachable;
+
+    private SetAside(String code, String text, boolean inDoubt, boolean serviceUnreachable) {
+        super(text, null, false, false);
+        this.code = code;
+        this.inDoubt = inDoubt;
+        this.serviceUnreachable = serviceUnreachable;
+    }
+
+    /** @param code for grouping, such as {@code fault UnknownPort} or {@code draught} */
+    static SetAside because(String code, String text) {
+        return new SetAside(code, text, false, false);
+    }
+
+    /** It was sent, or may have been, and no answer is known. */
+    static SetAside inDoubt(String text) {
+        return new SetAside("no answer", text, true, false);
+    }
+
+    static SetAside unreachable(String text) {
+        return new SetAside("unreachable", text, false, true);
+    }
+
+    String code() {
+        return code;
+    }
+
+    boolean isInDoubt() {
+        return inDoubt;
+    }
+
+    boolean isServiceUnreachable() {
+        return serviceUnreachable;
+    }
+}

@@ -1,0 +1,111 @@
+package org.wirekettle.flow;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.record.Node;
+
+/** What happened to one record, step by step. Filled by the thread that works on the record, then only read. */
+public final class Trail {
+    private final long number;
+    private final Node source;
+    private final Calls calls;
+    private final long startMillis;
+    private final List<Event> events = new ArrayList<>(4);
+    private int callCount;
+    private Fate fate = Fate.DONE;
+    private int failedStep = -1;
+    private String code;
+    private String reason;
+    private boolean serviceUnreachable;
+    private final int[] stepOut;
+    private final List<Node> results = new ArrayList<>(2);
+
+    /**
+     * One step of the way. {@code exchange} is null where no call was made.
+     *
+     * @param step the step's index in the flow
+     * @param atMillis the time, since the epoch
+     * @param micros how long it took
+     */
+    public record Event(int step, long atMillis, long micros, String text, Exchange exchange) {}
+
+    Trail(long number, Node source, Calls calls, int steps) {
+        this.stepOut = new int[steps];
+        this.number = number;
+        this.source = source;
+        this.calls = calls;
+        this.startMillis = System.currentTimeMillis();
+    }
+
+    Exchange call(int step, byte[] request, Calls.Call call) throws SetAside {
+        long at = System.currentTimeMillis();
+        Exchange x = calls.call(callCount++, request, call);
+        events.add(new Event(step, at, x.totalMicros(), null, x));
+        return x;
+    }
+
+    void add(int step, String text) {
+        events.add(new Event(step, System.currentTimeMillis(), 0, text, null));
+    }
+
+    void end(int step, SetAside why) {
+        fate = why.isInDoubt() ? Fate.IN_DOUBT : Fate.SET_ASIDE;
+        failedStep = step;
+        code = why.code();
+        reason = why.getMessage();
+        serviceUnreachable = why.isServiceUnreachable();
+        results.clear();
+    }
+
+    void result(Node record) {
+        results.add(record);
+    }
+
+    /** For each step, how many records left it on the way of this one. */
+    public int[] stepOut() {
+        return stepOut;
+    }
+
+    /** The record's number in its source, from 1. */
+    public long number() {
+        return number;
+    }
+
+    public Node source() {
+        return source;
+    }
+
+    public long startMillis() {
+        return startMillis;
+    }
+
+    public List<Event> events() {
+        return events;
+    }
+
+    public Fate fate() {
+        return fate;
+    }
+
+    /** The index of the step where it was set aside, or -1. */
+    public int failedStep() {
+        return failedStep;
+    }
+
+    public String code() {
+        return code;
+    }
+
+    public String reason() {
+        return reason;
+    }
+
+    boolean isServiceUnreachable() {
+        return serviceUnreachable;
+    }
+
+    public List<Node> results() {
+        return results;
+    }
+}

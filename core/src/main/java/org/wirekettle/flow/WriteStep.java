@@ -1,0 +1,21 @@
+package org.wirekettle.flow;
+
+import java.util.List;
+import org.wirekettle.connector.Field;
+
+/** Writes result records to a target; fields go to the columns of the same name. */
+public record WriteStep(String target) implements Step {
+    @Override
+    public void compile(FlowCompiler c) {
+        if (target == null || target.isBlank()) {
+            c.problem("Choose the target to write to.");
+            return;
+        }
+        List<String> labels = c.fields().stream().map(Field::label).toList();
+        try {
+            c.project().target(target, labels).ifPresentOrElse(c::writes, () -> c.problem("There is no target named " + target + "."));
+        } catch (IllegalArgumentException e) {
+            c.problem(e.getMessage());
+        }
+    }
+}

@@ -1,0 +1,63 @@
+package org.wirekettle.mapping;
+
+import java.util.List;
+import java.util.Map;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.shape.Shape;
+
+/** A compiled mapping that writes messages. Immutable; any thread may use it. */
+public final class Fill {
+    private final MappingCompiler.Compiled compiled;
+
+    private Fill(MappingCompiler.Compiled compiled) {
+        this.compiled = compiled;
+    }
+
+    /**
+     * Compiles; never fails. What cannot work is in {@link #problems()}.
+     *
+     * @param target a message shape: its children are header blocks and body elements
+     */
+    public static Fill compile(Mapping mapping, Shape target, Expressions expressions) {
+        return new Fill(new MappingCompiler(expressions).compile(mapping, target));
+    }
+
+    public List<MappingProblem> problems() {
+        return compiled.problems();
+    }
+
+    /**
+     * The outcome for one record.
+     *
+     * @param headers header blocks, as XML; empty when there are none
+     * @param body body content, as XML
+     * @param becomes when previewed: each row's values, in order
+     */
+    public record Filled(String headers, String body, List<MappingProblem> problems, Map<String, List<String>> becomes) {}
+
+    public Filled run(Scope scope) {
+        return run(scope, false);
+    }
+
+    /** Like {@link #run}, keeping what every row becomes. */
+    public Filled preview(Scope scope) {
+        return run(scope, true);
+    }
+
+    private Filled run(Scope scope, boolean watching) {
+        Running running = new Running(watching);
+        StringBuilder body = new StringBuilder(512);
+        StringBuilder headers = null;
+        XmlSink out = new XmlSink(body);
+        for (Row row : compiled.rows()) {
+            if (row.shape.role() == Shape.Role.HEADER) {
+                headers = headers == null ? new StringBuilder(256) : headers;
+                row.write(scope, new XmlSink(headers), running);
+            } else {
+                row.write(scope, out, running);
+            }
+        }
+        return new Filled(headers == null ? "" : headers.toString(), body.toString(), running.problems(), running.becomes());
+    }
+}

@@ -1,0 +1,45 @@
+package org.wirekettle.mapping;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.util.List;
+
+/** The rules that fill a target shape. Plain data; stored as it is. */
+public record Mapping(List<Rule> rules) {
+    /** Rules of one mapping. */
+    public static final int MAX_RULES = 20_000;
+
+    public Mapping {
+        rules = rules == null ? List.of() : List.copyOf(rules);
+    }
+
+    /** What to do when a value is empty. */
+    public enum WhenEmpty {
+        /** Leave the element out where the shape allows it. */
+        OMIT,
+        /** Write the element with no text. */
+        KEEP,
+        /** Write it with xsi:nil. */
+        NIL
+    }
+
+    /**
+     * What goes into one row. At most one of {@code xpath} and {@code text} is given.
+     *
+     * @param path the row: segments from the target's root, as {@link org.wirekettle.shape.Shape#segments()} has them
+     * @param xpath an expression for the value
+     * @param text a fixed text; for a wildcard row free XML
+     * @param each for a repeating row: an expression; the row occurs once for each item, which is the context inside
+     * @param kind the concrete type or substitute, written {@code {namespace}local}
+     * @param branch for a choice row: the segment of the branch to take
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Rule(String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
+        public static Rule xpath(String path, String xpath) {
+            return new Rule(path, xpath, null, null, null, null, null);
+        }
+
+        public static Rule text(String path, String text) {
+            return new Rule(path, null, text, null, null, null, null);
+        }
+    }
+}

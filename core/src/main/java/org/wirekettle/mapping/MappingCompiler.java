@@ -1,0 +1,191 @@
+package org.wirekettle.mapping;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.ExpressionFault;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.mapping.Mapping.WhenEmpty;
+import org.wirekettle.shape.QualifiedName;
+import org.wirekettle.shape.Shape;
+import org.wirekettle.shape.Shape.Kind;
+import org.wirekettle.shape.XmlSchemas;
+
+/** Compiles a mapping against its target shape, collecting all problems. Used once. */
+final class MappingCompiler {
+    /** Required elements within each other that nobody filled; deeper only recursive types without an end go. */
+    private static final int MAX_IMPLIED_DEPTH = 40;
+
+    private final Expressions expressions;
+    private final List<MappingProblem> problems = new ArrayList<>();
+    private final Map<String, Rule> rules = new LinkedHashMap<>();
+    private final Map<String, Set<String>> used = new LinkedHashMap<>();
+    private final Map<String, String> prefixes = new LinkedHashMap<>();
+    private final Set<String> met = new LinkedHashSet<>();
+
+    MappingCompiler(Expressions expressions) {
+        this.expressions = expressions;
+    }
+
+    /** The compiled rows of the target root's children. */
+    record Compiled(List<Row> rows, List<MappingProblem> problems, Map<String, String> prefixes) {}
+
+    Compiled compile(Mapping mapping, Shape root) {
+        for (Rule r : mapping.rules()) {
+            if (rules.putIfAbsent(r.path(), r) != null) {
+                problems.add(MappingProblem.of(r.path(), "row", "is filled twice"));
+            }
+            String path = r.path();
+            for (int slash = path.lastIndexOf('/'); slash > 0; slash = path.lastIndexOf('/')) {
+                String parent = path.substring(0, slash);
+                if (!used.computeIfAbsent(parent, k -> new LinkedHashSet<>()).add(path.substring(slash + 1))) {
+                    break;
+                }
+                path = parent;
+            }
+        }
+        List<Row> rows = new ArrayList<>();
+        root.segments().forEach((segment, child) -> {
+            if (child.isRequired() || isUsed(segment)) {
+                rows.add(row(child, segment, 0));
+            }
+        });
+        for (Rule r : rules.values()) {
+            if (!met.contains(r.path())) {
+                problems.add(MappingProblem.of(r.path(), "row", "there is no such row in the target"));
+            }
+        }
+        rows.forEach(this::declare);
+        return new Compiled(rows, List.copyOf(problems), prefixes);
+    }
+
+    private boolean isUsed(String path) {
+        return rules.containsKey(path) || used.containsKey(path);
+    }
+
+    private Row row(Shape declared, String path, int impliedDepth) {
+        Rule rule = rules.get(path);
+        met.add(path);
+        Shape shape = declared;
+        String xsiType = declared.isTyped() && declared.type() != null ? name(declared.type()) : null;
+        if (rule != null && rule.kind() != null) {
+            var variant = declared.variant(rule.kind());
+            if (variant.isEmpty()) {
+                problems.add(MappingProblem.of(path, "row", "has no kind " + rule.kind()));
+            } else {
+                shape = occursAs(variant.get().shape().get(), declared);
+                xsiType = variant.get().isSubstitute() ? null : name(variant.get().name());
+            }
+        } else if (declared.isAbstract()) {
+            problems.add(MappingProblem.of(path, "kind", "is abstract: choose one of its " + declared.variants().size() + " kinds"));
+        }
+        Row out = new Row(shape, path);
+        tags(out, xsiType);
+        value(out, rule);
+        content(out, rule, path, isUsed(path) ? 0 : impliedDepth + 1);
+        return out;
+    }
+
+    /** The variant's content with the occurrence of the row it stands in. */
+    private static Shape occursAs(Shape v, Shape declared) {
+        return v.min() == declared.min() && v.max() == declared.max() ? v
+                : Shape.of(v.kind(), v.name()).namespace(v.namespace()).occurs(declared.min(), declared.max()).nillable(v.isNillable()).scalar(v.scalar()).type(v.type())
+                        .fixed(v.fixed()).defaultValue(v.defaultValue()).children(v::children).build();
+    }
+
+    private void value(Row out, Rule rule) {
+        out.whenEmpty = rule == null || rule.whenEmpty() == null ? WhenEmpty.OMIT : rule.whenEmpty();
+        if (out.whenEmpty == WhenEmpty.NIL && !out.shape.isNillable()) {
+            problems.add(MappingProblem.of(out.path, "row", "is not nillable"));
+            out.whenEmpty = WhenEmpty.OMIT;
+        }
+        out.constant = out.shape.fixed();
+        if (rule == null) {
+            return;
+        }
+        if (rule.text() != null) {
+            out.constant = rule.text();
+            if (out.shape.scalar() != null) {
+                out.shape.scalar().problem(rule.text()).ifPresent(p -> problems.add(MappingProblem.of(out.path, "value", p)));
+            }
+        }
+        if (rule.xpath() != null && !rule.xpath().isBlank()) {
+            out.value = expression(out.path, rule.xpath());
+        }
+        if (rule.each() != null && !rule.each().isBlank()) {
+            out.each = expression(out.path, rule.each());
+        }
+        boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY;
+        if (!holdsText && (rule.xpath() != null || rule.text() != null)) {
+            problems.add(MappingProblem.of(out.path, "row", "has only elements inside and takes no value itself"));
+        }
+    }
+
+    private Expression expression(String path, String source) {
+        try {
+            return expressions.compile(source);
+        } catch (ExpressionFault e) {
+            problems.add(new MappingProblem(path, "expression", e.getMessage(), e.offset() < 0 ? null : e.offset()));
+            return null;
+        }
+    }
+
+    private void content(Row out, Rule rule, String path, int impliedDepth) {
+        if (impliedDepth > MAX_IMPLIED_DEPTH || out.whenEmpty == WhenEmpty.NIL && out.value == null) {
+            return;
+        }
+        List<Row> attributes = new ArrayList<>();
+        List<Row> children = new ArrayList<>();
+        Shape shape = out.shape;
+        boolean isChoice = shape.kind() == Kind.CHOICE;
+        if (!isChoice && !shape.isRequired() && !isUsed(path)) {
+            return;
+        }
+        shape.segments().forEach((segment, child) -> {
+            String childPath = path + "/" + segment;
+            boolean wanted = isChoice ? rule != null && rule.branch() != null ? rule.branch().equals(segment) : isUsed(childPath)
+                    : child.isRequired() || isUsed(childPath) || child.fixed() != null && child.kind() == Kind.ATTRIBUTE && child.isRequired();
+            if (wanted) {
+                (child.kind() == Kind.ATTRIBUTE ? attributes : children).add(row(child, childPath, impliedDepth));
+            }
+        });
+        if (isChoice && rule != null && rule.branch() != null && children.isEmpty()) {
+            problems.add(MappingProblem.of(path, "row", "has no branch " + rule.branch()));
+        }
+        out.attributes = attributes;
+        out.children = children;
+    }
+
+    private void tags(Row out, String xsiType) {
+        Shape shape = out.shape;
+        if (shape.kind() == Kind.ELEMENT || shape.kind() == Kind.ATTRIBUTE) {
+            out.tagName = name(new QualifiedName(shape.namespace(), shape.name()));
+            out.openTag = "<" + out.tagName + (xsiType == null ? "" : " xsi:type=\"" + xsiType + "\"");
+            out.closeTag = "</" + out.tagName + ">";
+        }
+    }
+
+    private String name(QualifiedName name) {
+        return name.namespace().isEmpty() ? name.local() : prefix(name.namespace()) + ":" + name.local();
+    }
+
+    private String prefix(String namespace) {
+        if (namespace.equals(XmlSchemas.XSD)) {
+            return prefixes.computeIfAbsent(namespace, k -> "xsd");
+        }
+        return prefixes.computeIfAbsent(namespace, k -> "n" + (prefixes.size() + 1));
+    }
+
+    /** Every top element declares all prefixes, so each can be cut out and stand alone. */
+    private void declare(Row top) {
+        StringBuilder out = new StringBuilder(top.openTag);
+        prefixes.forEach((ns, prefix) -> out.append(" xmlns:").append(prefix).append("=\"").append(ns.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;")).append('"'));
+        out.append(" xmlns:xsi=\"").append(XmlSchemas.XSI).append('"');
+        top.openTag = out.toString();
+    }
+}

@@ -1,0 +1,151 @@
+package org.wirekettle.mapping;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import org.wirekettle.shape.ShapeRows;
+
+/** Suggests which field goes into which row, by name and type. Suggestions are only ever offered. */
+public final class Matching {
+    private static final double LEAST_SCORE = 0.6;
+    private static final double LEAST_WORD_SCORE = 0.7;
+    private static final Map<String, String> SAME = Map.ofEntries(Map.entry("eta", "arrival"), Map.entry("etd", "departure"), Map.entry("no", "number"), Map.entry("nr", "number"),
+            Map.entry("num", "number"), Map.entry("ref", "reference"), Map.entry("qty", "quantity"), Map.entry("amt", "amount"), Map.entry("addr", "address"), Map.entry("tel", "phone"),
+            Map.entry("telephone", "phone"), Map.entry("mail", "email"), Map.entry("draft", "draught"), Map.entry("desc", "description"), Map.entry("dob", "birthdate"),
+            Map.entry("zip", "postcode"), Map.entry("ship", "vessel"), Map.entry("identifier", "id"), Map.entry("cd", "code"));
+
+    private Matching() {}
+
+    /** A field that could be a value. @param pattern how its dates are written, when not as XSD has them */
+    public record SourceField(String name, String type, String pattern) {}
+
+    /** A proposal for one row. */
+    public record Suggestion(String path, String xpath, double score) {}
+
+    public static List<Suggestion> suggest(List<ShapeRows.Row> rows, List<SourceField> fields) {
+        List<Suggestion> all = new ArrayList<>();
+        for (ShapeRows.Row row : rows) {
+            if (row.hasText() && !row.kind().equals("any") && row.fixed() == null && !row.path().contains("header:")) {
+                for (SourceField f : fields) {
+                    double score = score(row, f);
+                    if (score >= LEAST_SCORE) {
+                        expression(row, f).ifPresent(x -> all.add(new Suggestion(row.path(), x, score)));
+                    }
+                }
+            }
+        }
+        all.sort((a, b) -> Double.compare(b.score(), a.score()));
+        List<Suggestion> out = new ArrayList<>();
+        for (Suggestion s : all) {
+            if (out.stream().noneMatch(o -> o.path().equals(s.path()) || o.xpath().equals(s.xpath()))) {
+                out.add(s);
+            }
+        }
+        return out;
+    }
+
+    /** The expression that makes the field's value fit the row's type, or nothing when it cannot. */
+    private static Optional<String> expression(ShapeRows.Row row, SourceField f) {
+        String wanted = row.type().substring(row.type().lastIndexOf(' ') + 1);
+        boolean fieldIsDate = f.type().equals("date") || f.type().equals("dateTime");
+        switch (wanted) {
+            case "dateTime", "date" -> {
+                if (!fieldIsDate) {
+                    return Optional.empty();
+                }
+                if (f.pattern() != null) {
+                    return Optional.of("wk:" + (wanted.equals("date") ? "date" : "date-time") + "(" + f.name() + ", '" + f.pattern().replace("'", "''") + "')");
+                }
+                return wanted.equals(f.type()) ? Optional.of(f.name()) : wanted.equals("date") ? Optional.of("substring(" + f.name() + ", 1, 10)")
+                        : Optional.of("concat(" + f.name() + ", 'T00:00:00')");
+            }
+            case "decimal", "integer", "int", "long", "short", "double", "float" -> {
+                boolean whole = !wanted.equals("decimal") && !wanted.equals("double") && !wanted.equals("float");
+                return f.type().equals("integer") || f.type().equals("decimal") && !whole || f.type().equals("double") && !whole ? Optional.of(f.name()) : Optional.empty();
+            }
+            case "boolean" -> {
+                return f.type().equals("boolean") ? Optional.of(f.name()) : Optional.empty();
+            }
+            default -> {
+                return Optional.of(f.name());
+            }
+        }
+    }
+
+    private static double score(ShapeRows.Row row, SourceField f) {
+        List<String> own = words(row.name());
+        List<String> field = words(f.name());
+        String[] segments = row.path().split("/");
+        List<String> parent = segments.length > 1 ? words(segments[segments.length - 2]) : List.of();
+        if (own.size() > 1 && field.size() == 1 && field.get(0).equals(initials(own))) {
+            return 0.9;
+        }
+        double matched = 0;
+        double total = own.size() + field.size();
+        for (String w : own) {
+            matched += best(w, field);
+        }
+        for (String w : field) {
+            double inOwn = best(w, own);
+            // A word that names the parent explains itself: vessel_name fits vessel/name.
+            matched += inOwn > 0 ? inOwn : best(w, parent) > 0 ? 0.95 : w.length() == 1 ? 0.8 : 0;
+        }
+        return matched / total;
+    }
+
+    private static String initials(List<String> words) {
+        StringBuilder out = new StringBuilder();
+        words.forEach(w -> out.append(w.charAt(0)));
+        return out.toString();
+    }
+
+    private static double best(String word, List<String> among) {
+        double best = 0;
+        for (String other : among) {
+            best = Math.max(best, similarity(word, other));
+        }
+        return best;
+    }
+
+    private static double similarity(String a, String b) {
+        String x = SAME.getOrDefault(a, a);
+        String y = SAME.getOrDefault(b, b);
+        if (x.equals(y)) {
+            return 1;
+        }
+        if (x.length() >= 3 && y.length() >= 3 && (x.startsWith(y) || y.startsWith(x))) {
+            return 0.85;
+        }
+        double score = 1 - (double) distance(x, y) / Math.max(x.length(), y.length());
+        return score >= LEAST_WORD_SCORE ? score : 0;
+    }
+
+    /** Levenshtein's. */
+    private static int distance(String a, String b) {
+        int[] previous = new int[b.length() + 1];
+        for (int j = 0; j <= b.length(); j++) {
+            previous[j] = j;
+        }
+        for (int i = 1; i <= a.length(); i++) {
+            int[] current = new int[b.length() + 1];
+            current[0] = i;
+            for (int j = 1; j <= b.length(); j++) {
+                current[j] = Math.min(Math.min(current[j - 1], previous[j]) + 1, previous[j - 1] + (a.charAt(i - 1) == b.charAt(j - 1) ? 0 : 1));
+            }
+            previous = current;
+        }
+        return previous[b.length()];
+    }
+
+    private static List<String> words(String name) {
+        List<String> out = new ArrayList<>();
+        for (String w : name.replaceAll("_x[0-9A-F]{4}_", " ").replaceAll("([a-z0-9])([A-Z])", "$1 $2").split("[^\\p{L}\\p{N}]+")) {
+            if (!w.isEmpty()) {
+                out.add(w.toLowerCase(Locale.ROOT));
+            }
+        }
+        return out;
+    }
+}

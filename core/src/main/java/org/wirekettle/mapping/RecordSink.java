@@ -1,0 +1,49 @@
+package org.wirekettle.mapping;
+
+import org.wirekettle.record.Node;
+
+/** Builds records. */
+final class RecordSink implements Sink {
+    private Node at;
+
+    RecordSink(Node root) {
+        at = root;
+    }
+
+    @Override
+    public void start(Row row) {
+        Node n = new Node(row.shape.namespace(), row.shape.name());
+        at.add(n);
+        at = n;
+    }
+
+    @Override
+    public void attribute(Row row, String value) {
+        Node a = new Node(row.shape.namespace(), row.shape.name());
+        a.text(value);
+        at.addAttribute(a);
+    }
+
+    @Override
+    public void nil(Row row) {
+        at.nil(true);
+    }
+
+    @Override
+    public void text(String value) {
+        at.text(value);
+    }
+
+    @Override
+    public void raw(String xml) {
+        at.text(xml);
+    }
+
+    @Override
+    public void end(Row row, boolean keep) {
+        at = at.parent();
+        if (!keep) {
+            at.removeLast();
+        }
+    }
+}

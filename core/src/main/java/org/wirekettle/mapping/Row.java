@@ -1,0 +1,198 @@
+package org.wirekettle.mapping;
+
+import java.util.List;
+import org.wirekettle.expression.EvaluationFailed;
+import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.mapping.Mapping.WhenEmpty;
+import org.wirekettle.record.Node;
+import org.wirekettle.shape.ScalarType;
+import org.wirekettle.shape.Shape;
+import org.wirekettle.xml.XmlElement;
+
+/** A compiled row of the target: writes itself and what is below for one record. Immutable after compilation. */
+final class Row {
+    final Shape shape;
+    final String path;
+    String tagName = "";
+    String openTag = "";
+    String closeTag = "";
+    Expression value;
+    /** The value is written as it stands: fixed text, a schema's fixed value, or nothing at all. */
+    String constant;
+    Expression each;
+    WhenEmpty whenEmpty = WhenEmpty.OMIT;
+    List<Row> attributes = List.of();
+    List<Row> children = List.of();
+    boolean hasScalar;
+
+    Row(Shape shape, String path) {
+        this.shape = shape;
+        this.path = path;
+        this.hasScalar = shape.scalar() != null;
+    }
+
+    /** @return whether any value was written; a required row writes itself even when not */
+    boolean write(Scope scope, Sink out, Running run) {
+        if (each == null) {
+            return once(scope, out, run);
+        }
+        List<Node> items;
+        try {
+            items = each.nodes(scope);
+        } catch (EvaluationFailed e) {
+            run.problem(path, "expression", e.getMessage());
+            return false;
+        }
+        run.count(path, items.size());
+        if (items.size() < shape.min() || shape.max() != Shape.UNBOUNDED && items.size() > shape.max()) {
+            run.problem(path, "occurs", "occurs " + items.size() + " times; allowed is " + shape.occurs());
+        }
+        for (Node item : items) {
+            once(scope.at(item), out, run);
+        }
+        return !items.isEmpty();
+    }
+
+    private boolean once(Scope scope, Sink out, Running run) {
+        return switch (shape.kind()) {
+            case CHOICE -> choice(scope, out, run);
+            case GROUP -> all(children, scope, out, run);
+            case ANY -> any(scope, out, run);
+            case ATTRIBUTE -> attribute(scope, out, run);
+            case ELEMENT -> hasScalar ? leaf(scope, out, run) : element(scope, out, run);
+        };
+    }
+
+    private static boolean all(List<Row> rows, Scope scope, Sink out, Running run) {
+        boolean filled = false;
+        for (int i = 0; i < rows.size(); i++) {
+            filled |= rows.get(i).write(scope, out, run);
+        }
+        return filled;
+    }
+
+    private boolean choice(Scope scope, Sink out, Running run) {
+        for (Row branch : children) {
+            int mark = run.mark();
+            if (branch.write(scope, out, run)) {
+                return true;
+            }
+            if (children.size() > 1) {
+                run.rollback(mark);
+            }
+        }
+        if (shape.isRequired() && children.size() != 1) {
+            run.problem(path, "choice", "one of " + String.join(", ", shape.segments().keySet()) + " is required");
+        }
+        return false;
+    }
+
+    private boolean any(Scope scope, Sink out, Running run) {
+        String xml = evaluate(scope, run);
+        if (xml == null || xml.isBlank()) {
+            return false;
+        }
+        try {
+            XmlElement.parse(path, "<any>" + xml + "</any>");
+            out.raw(xml);
+        } catch (org.wirekettle.problem.Refused e) {
+            run.problem(path, "value", e.getMessage());
+        }
+        return true;
+    }
+
+    private boolean attribute(Scope scope, Sink out, Running run) {
+        String v = evaluate(scope, run);
+        if (v == null || v.isEmpty() && whenEmpty == WhenEmpty.OMIT && !shape.isRequired()) {
+            if (shape.isRequired()) {
+                run.problem(path, "unfilled", "is required");
+            }
+            return false;
+        }
+        check(v, run);
+        out.attribute(this, v);
+        return constant == null || value != null;
+    }
+
+    private boolean leaf(Scope scope, Sink out, Running run) {
+        String v = evaluate(scope, run);
+        boolean empty = v == null || v.isEmpty();
+        if (empty && whenEmpty == WhenEmpty.NIL) {
+            out.start(this);
+            all(attributes, scope, out, run);
+            out.nil(this);
+            out.end(this, true);
+            return true;
+        }
+        if (v == null || empty && whenEmpty == WhenEmpty.OMIT && !shape.isRequired()) {
+            if (shape.isRequired()) {
+                run.problem(path, "unfilled", "is required, but has no value");
+                out.start(this);
+                all(attributes, scope, out, run);
+                out.end(this, true);
+            } else if (!attributes.isEmpty()) {
+                out.start(this);
+                boolean any = all(attributes, scope, out, run);
+                out.end(this, any);
+                return any;
+            }
+            return false;
+        }
+        check(v, run);
+        out.start(this);
+        if (!attributes.isEmpty()) {
+            all(attributes, scope, out, run);
+        }
+        out.text(v);
+        out.end(this, true);
+        return true;
+    }
+
+    private boolean element(Scope scope, Sink out, Running run) {
+        if (whenEmpty == WhenEmpty.NIL && value == null && children.isEmpty()) {
+            out.start(this);
+            out.nil(this);
+            out.end(this, true);
+            return true;
+        }
+        int mark = run.mark();
+        out.start(this);
+        boolean filled = all(attributes, scope, out, run);
+        filled |= all(children, scope, out, run);
+        boolean keep = filled || shape.isRequired() || each != null;
+        out.end(this, keep);
+        if (!keep) {
+            run.rollback(mark);
+        }
+        return filled;
+    }
+
+    private String evaluate(Scope scope, Running run) {
+        if (value == null) {
+            if (constant != null) {
+                run.becomes(path, constant);
+            }
+            return constant;
+        }
+        try {
+            String v = value.string(scope);
+            run.becomes(path, v);
+            return v;
+        } catch (EvaluationFailed e) {
+            run.problem(path, "expression", e.getMessage());
+            return "";
+        }
+    }
+
+    private void check(String v, Running run) {
+        ScalarType type = shape.scalar();
+        if (type != null) {
+            type.problem(v).ifPresent(p -> {
+                if (!run.hasProblem(path)) {
+                    run.problem(path, "value", v.isEmpty() ? "is empty, but must be " + type.base() : p);
+                }
+            });
+        }
+    }
+}

@@ -1,0 +1,18 @@
+package org.wirekettle.mapping;
+
+/** Takes what a mapping produces, in document order. Used once, by one thread. */
+interface Sink {
+    void start(Row row);
+
+    void attribute(Row row, String value);
+
+    void nil(Row row);
+
+    void text(String value);
+
+    /** Free XML, well-formed. */
+    void raw(String xml);
+
+    /** Ends the element started last; when not kept, everything since its start is as if it had not been. */
+    void end(Row row, boolean keep);
+}

@@ -1,0 +1,103 @@
+package org.wirekettle.mapping;
+
+/** Writes XML text with the tags the rows have prepared. */
+final class XmlSink implements Sink {
+    private final StringBuilder out;
+    private int[] starts = new int[16];
+    private int depth;
+    private boolean tagOpen;
+
+    XmlSink(StringBuilder out) {
+        this.out = out;
+    }
+
+    private void closeTag() {
+        if (tagOpen) {
+            out.append('>');
+            tagOpen = false;
+        }
+    }
+
+    @Override
+    public void start(Row row) {
+        closeTag();
+        if (depth == starts.length) {
+            starts = java.util.Arrays.copyOf(starts, depth * 2);
+        }
+        starts[depth++] = out.length();
+        out.append(row.openTag);
+        tagOpen = true;
+    }
+
+    @Override
+    public void attribute(Row row, String value) {
+        out.append(' ').append(row.tagName).append("=\"");
+        escape(value, true);
+        out.append('"');
+    }
+
+    @Override
+    public void nil(Row row) {
+        out.append(" xsi:nil=\"true\"");
+    }
+
+    @Override
+    public void text(String value) {
+        closeTag();
+        escape(value, false);
+    }
+
+    @Override
+    public void raw(String xml) {
+        closeTag();
+        out.append(xml);
+    }
+
+    @Override
+    public void end(Row row, boolean keep) {
+        int start = starts[--depth];
+        if (!keep) {
+            // The parent's tag is closed by now at the latest: a child was tried, so content may follow.
+            out.setLength(start);
+            tagOpen = false;
+            return;
+        }
+        if (tagOpen) {
+            out.append("/>");
+            tagOpen = false;
+        } else {
+            out.append(row.closeTag);
+        }
+    }
+
+    private void escape(String s, boolean inAttribute) {
+        int from = 0;
+        for (int i = 0, n = s.length(); i < n; i++) {
+            char c = s.charAt(i);
+            if (c > '>' && c < 0xD800 || c >= ' ' && c != '<' && c != '&' && c != '>' && c != '"' && c < 0xD800) {
+                continue;
+            }
+            String replacement = switch (c) {
+                case '<' -> "&lt;";
+                case '>' -> "&gt;";
+                case '&' -> "&amp;";
+                case '"' -> inAttribute ? "&quot;" : null;
+                case '\r' -> "&#13;";
+                case '\n' -> inAttribute ? "&#10;" : null;
+                case '\t' -> inAttribute ? "&#9;" : null;
+                default -> c < ' ' || c == 0xFFFE || c == 0xFFFF || isLoneSurrogate(s, i) ? "\uFFFD" : null;
+            };
+            if (replacement != null) {
+                out.append(s, from, i).append(replacement);
+                from = i + 1;
+            }
+        }
+        out.append(s, from, s.length());
+    }
+
+    private static boolean isLoneSurrogate(String s, int i) {
+        char c = s.charAt(i);
+        return Character.isHighSurrogate(c) && (i + 1 == s.length() || !Character.isLowSurrogate(s.charAt(i + 1)))
+                || Character.isLowSurrogate(c) && (i == 0 || !Character.isHighSurrogate(s.charAt(i - 1)));
+    }
+}

@@ -1,0 +1,138 @@
+package org.wirekettle.record;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * An element, attribute or field with its value. Built by one thread, then only read, by any.
+ * Mixed content is not kept apart: an element has children or text.
+ */
+public final class Node {
+    private final String name;
+    private final String namespace;
+    private Node parent;
+    private String text;
+    private boolean nil;
+    private List<Node> children = List.of();
+    private List<Node> attributes = List.of();
+
+    public Node(String namespace, String name) {
+        this.namespace = namespace == null ? "" : namespace;
+        this.name = name;
+    }
+
+    /** A field without a namespace. */
+    public static Node leaf(String name, String text) {
+        Node n = new Node("", name);
+        n.text = text;
+        return n;
+    }
+
+    public String name() {
+        return name;
+    }
+
+    public String namespace() {
+        return namespace;
+    }
+
+    public Node parent() {
+        return parent;
+    }
+
+    public boolean isNil() {
+        return nil;
+    }
+
+    public void nil(boolean value) {
+        nil = value;
+    }
+
+    public void text(String value) {
+        text = value;
+    }
+
+    public Node add(Node child) {
+        if (children.isEmpty()) {
+            children = new ArrayList<>(8);
+        }
+        children.add(child);
+        child.parent = this;
+        return this;
+    }
+
+    public Node addAttribute(Node attribute) {
+        if (attributes.isEmpty()) {
+            attributes = new ArrayList<>(4);
+        }
+        attributes.add(attribute);
+        attribute.parent = this;
+        return this;
+    }
+
+    /** Takes the last child off again; for writers that find a started element to be empty. */
+    public void removeLast() {
+        children.remove(children.size() - 1);
+    }
+
+    public List<Node> children() {
+        return children;
+    }
+
+    public List<Node> attributes() {
+        return attributes;
+    }
+
+    /** The first child element of that local name, whatever its namespace; null when there is none. */
+    public Node child(String localName) {
+        for (int i = 0; i < children.size(); i++) {
+            if (children.get(i).name.equals(localName)) {
+                return children.get(i);
+            }
+        }
+        return null;
+    }
+
+    public Node attribute(String localName) {
+        for (int i = 0; i < attributes.size(); i++) {
+            if (attributes.get(i).name.equals(localName)) {
+                return attributes.get(i);
+            }
+        }
+        return null;
+    }
+
+    /** Its own text, or its descendants' joined; never null (XPath's string value). */
+    public String string() {
+        if (children.isEmpty()) {
+            return text == null ? "" : text;
+        }
+        StringBuilder out = new StringBuilder();
+        collect(out);
+        return out.toString();
+    }
+
+    private void collect(StringBuilder out) {
+        if (children.isEmpty()) {
+            out.append(text == null ? "" : text);
+        } else {
+            children.forEach(c -> c.collect(out));
+        }
+    }
+
+    public boolean isLeaf() {
+        return children.isEmpty();
+    }
+
+    /** A flat record from names and values, in order. A null value leaves the field out. */
+    public static Node record(Map<String, String> fields) {
+        Node out = new Node("", "record");
+        fields.forEach((k, v) -> {
+            if (v != null) {
+                out.add(leaf(k, v));
+            }
+        });
+        return out;
+    }
+}

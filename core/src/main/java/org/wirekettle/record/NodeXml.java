@@ -1,0 +1,76 @@
+package org.wirekettle.record;
+
+import java.io.StringReader;
+import javax.xml.stream.XMLStreamException;
+import org.codehaus.stax2.XMLStreamReader2;
+import org.wirekettle.xml.SafeXml;
+
+/** Writes a record as XML text, to be kept, and reads it back. */
+public final class NodeXml {
+    private NodeXml() {}
+
+    public static String write(Node n) {
+        StringBuilder out = new StringBuilder(256);
+        write(n, "", out);
+        return out.toString();
+    }
+
+    private static void write(Node n, String inherited, StringBuilder out) {
+        out.append('<').append(n.name());
+        if (!n.namespace().equals(inherited)) {
+            out.append(" xmlns=\"");
+            escape(n.namespace(), out);
+            out.append('"');
+        }
+        int p = 0;
+        for (Node a : n.attributes()) {
+            String prefix = "";
+            if (!a.namespace().isEmpty()) {
+                prefix = "a" + p++ + ":";
+                out.append(" xmlns:").append(prefix, 0, prefix.length() - 1).append("=\"");
+                escape(a.namespace(), out);
+                out.append('"');
+            }
+            out.append(' ').append(prefix).append(a.name()).append("=\"");
+            escape(a.string(), out);
+            out.append('"');
+        }
+        out.append('>');
+        if (n.isLeaf()) {
+            escape(n.string(), out);
+        } else {
+            for (Node c : n.children()) {
+                write(c, n.namespace(), out);
+            }
+        }
+        out.append("</").append(n.name()).append('>');
+    }
+
+    /** Characters that XML cannot hold become U+FFFD. */
+    private static void escape(String s, StringBuilder out) {
+        for (int i = 0; i < s.length(); i++) {
+            char c = s.charAt(i);
+            switch (c) {
+                case '<' -> out.append("&lt;");
+                case '>' -> out.append("&gt;");
+                case '&' -> out.append("&amp;");
+                case '"' -> out.append("&quot;");
+                case '\n' -> out.append("&#10;");
+                case '\r' -> out.append("&#13;");
+                case '\t' -> out.append("&#9;");
+                default -> out.append(c < ' ' || c >= 0xFFFE ? '\uFFFD' : c);
+            }
+        }
+    }
+
+    /** @throws XMLStreamException when the text was not written by {@link #write} */
+    public static Node read(String xml) throws XMLStreamException {
+        XMLStreamReader2 in = SafeXml.reader(new StringReader(xml));
+        try {
+            in.nextTag();
+            return NodeReader.element(in);
+        } finally {
+            in.close();
+        }
+    }
+}

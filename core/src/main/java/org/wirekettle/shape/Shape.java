@@ -1,0 +1,332 @@
+package org.wirekettle.shape;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Supplier;
+import org.wirekettle.problem.Place;
+
+/**
+ * One node in the tree of fields. Immutable and shareable; children and variants are made on first use.
+ * Groups without a meaning of their own (a sequence that occurs once) are folded into their parent.
+ */
+public final class Shape {
+    /** No upper limit for {@link #max()}. */
+    public static final int UNBOUNDED = -1;
+
+    /** What a node stands for. */
+    public enum Kind {
+        /** An element, a column, a JSON member. */
+        ELEMENT,
+        ATTRIBUTE,
+        /** Exactly one of the children. */
+        CHOICE,
+        /** A group of children that is optional or repeats as a whole. */
+        GROUP,
+        /** Any element (XSD wildcard); filled with free XML. */
+        ANY
+    }
+
+    /** Which part of a message a root child belongs to. */
+    public enum Role { BODY, HEADER }
+
+    private final Kind kind;
+    private final Role role;
+    private final String name;
+    private final String namespace;
+    private final String label;
+    private final int min;
+    private final int max;
+    private final boolean nillable;
+    private final boolean isAbstract;
+    private final ScalarType scalar;
+    private final QualifiedName type;
+    private final String fixed;
+    private final String defaultValue;
+    private final String documentation;
+    private final Place place;
+    private final boolean typed;
+    private final Supplier<List<Shape>> childSource;
+    private final Supplier<List<Variant>> variantSource;
+    private volatile List<Shape> children;
+    private volatile List<Variant> variants;
+    private volatile Map<String, Shape> bySegment;
+
+    private Shape(Builder b) {
+        kind = b.kind;
+        role = b.role;
+        name = b.name;
+        namespace = b.namespace == null ? "" : b.namespace;
+        label = b.label == null ? b.name : b.label;
+        min = b.min;
+        max = b.max;
+        nillable = b.nillable;
+        isAbstract = b.isAbstract;
+        scalar = b.scalar;
+        type = b.type;
+        fixed = b.fixed;
+        defaultValue = b.defaultValue;
+        documentation = b.documentation;
+        place = b.place;
+        typed = b.typed;
+        childSource = b.children;
+        variantSource = b.variants;
+    }
+
+    public Kind kind() {
+        return kind;
+    }
+
+    public Role role() {
+        return role;
+    }
+
+    /** Local name; for choices and groups a fixed word. */
+    public String name() {
+        return name;
+    }
+
+    /** Namespace name, empty when there is none. */
+    public String namespace() {
+        return namespace;
+    }
+
+    /** The name as its owner wrote it, before it was made an XML name. */
+    public String label() {
+        return label;
+    }
+
+    public int min() {
+        return min;
+    }
+
+    /** {@link #UNBOUNDED} or a number. */
+    public int max() {
+        return max;
+    }
+
+    public boolean isRequired() {
+        return min > 0;
+    }
+
+    public boolean isRepeated() {
+        return max == UNBOUNDED || max > 1;
+    }
+
+    public boolean isNillable() {
+        return nillable;
+    }
+
+    /** An abstract element or an element of abstract type: one of {@link #variants()} must be taken. */
+    public boolean isAbstract() {
+        return isAbstract;
+    }
+
+    /** The type of its text, or null when it has only children. */
+    public ScalarType scalar() {
+        return scalar;
+    }
+
+    /** The declared type's name, or null when anonymous. */
+    public QualifiedName type() {
+        return type;
+    }
+
+    /** The only value allowed, or null. */
+    public String fixed() {
+        return fixed;
+    }
+
+    public String defaultValue() {
+        return defaultValue;
+    }
+
+    public String documentation() {
+        return documentation;
+    }
+
+    /** Where it is declared, or null. */
+    public Place place() {
+        return place;
+    }
+
+    /** Whether messages must carry xsi:type (RPC/encoded, SOAP 1.1 §5). */
+    public boolean isTyped() {
+        return typed;
+    }
+
+    /** Attributes first, then content in order. */
+    public List<Shape> children() {
+        List<Shape> made = children;
+        if (made == null) {
+            made = List.copyOf(childSource.get());
+            children = made;
+        }
+        return made;
+    }
+
+    /** Concrete types or members that may stand here instead. */
+    public List<Variant> variants() {
+        List<Variant> made = variants;
+        if (made == null) {
+            made = List.copyOf(variantSource.get());
+            variants = made;
+        }
+        return made;
+    }
+
+    /** This shape taking the variant with that name, written {@code {namespace}local}. */
+    public Optional<Variant> variant(String qualifiedName) {
+        return variants().stream().filter(v -> v.name().toString().equals(qualifiedName)).findFirst();
+    }
+
+    /** The children by path segment, in order. A name that occurs twice among siblings gets {@code #2}, {@code #3}. */
+    public Map<String, Shape> segments() {
+        Map<String, Shape> made = bySegment;
+        if (made == null) {
+            made = new java.util.LinkedHashMap<>();
+            Map<String, Integer> seen = new HashMap<>();
+            for (Shape child : children()) {
+                String segment = (child.role == Role.HEADER ? "header:" : "") + (child.kind == Kind.ATTRIBUTE ? "@" : "") + child.name;
+                int n = seen.merge(segment, 1, Integer::sum);
+                made.put(n == 1 ? segment : segment + "#" + n, child);
+            }
+            bySegment = made;
+        }
+        return made;
+    }
+
+    /** The occurrence as people write it: {@code 1}, {@code 0..1}, {@code 0..n}. */
+    public String occurs() {
+        if (min == max) {
+            return Integer.toString(min);
+        }
+        return min + ".." + (max == UNBOUNDED ? "n" : Integer.toString(max));
+    }
+
+    public static Builder element(String name) {
+        return new Builder(Kind.ELEMENT, name);
+    }
+
+    public static Builder of(Kind kind, String name) {
+        return new Builder(kind, name);
+    }
+
+    /** A flat or nested record shape from given fields. */
+    public static Shape record(String name, List<Shape> fields) {
+        List<Shape> copy = new ArrayList<>(fields);
+        return element(name).children(() -> copy).build();
+    }
+
+    /** A concrete type or substitute: its name and what this element then looks like. */
+    public record Variant(QualifiedName name, boolean isSubstitute, String documentation, Supplier<Shape> shape) {}
+
+    /** Collects what a {@link Shape} is made of. */
+    public static final class Builder {
+        private final Kind kind;
+        private final String name;
+        private Role role = Role.BODY;
+        private String namespace;
+        private String label;
+        private int min = 1;
+        private int max = 1;
+        private boolean nillable;
+        private boolean isAbstract;
+        private ScalarType scalar;
+        private QualifiedName type;
+        private String fixed;
+        private String defaultValue;
+        private String documentation;
+        private Place place;
+        private boolean typed;
+        private Supplier<List<Shape>> children = List::of;
+        private Supplier<List<Variant>> variants = List::of;
+
+        private Builder(Kind kind, String name) {
+            this.kind = kind;
+            this.name = name;
+        }
+
+        public Builder role(Role value) {
+            role = value;
+            return this;
+        }
+
+        public Builder namespace(String value) {
+            namespace = value;
+            return this;
+        }
+
+        public Builder label(String value) {
+            label = value;
+            return this;
+        }
+
+        public Builder occurs(int least, int most) {
+            min = least;
+            max = most;
+            return this;
+        }
+
+        public Builder nillable(boolean value) {
+            nillable = value;
+            return this;
+        }
+
+        public Builder isAbstract(boolean value) {
+            isAbstract = value;
+            return this;
+        }
+
+        public Builder scalar(ScalarType value) {
+            scalar = value;
+            return this;
+        }
+
+        public Builder type(QualifiedName value) {
+            type = value;
+            return this;
+        }
+
+        public Builder fixed(String value) {
+            fixed = value;
+            return this;
+        }
+
+        public Builder defaultValue(String value) {
+            defaultValue = value;
+            return this;
+        }
+
+        public Builder documentation(String value) {
+            documentation = value;
+            return this;
+        }
+
+        public Builder place(Place value) {
+            place = value;
+            return this;
+        }
+
+        public Builder typed(boolean value) {
+            typed = value;
+            return this;
+        }
+
+        public Builder children(Supplier<List<Shape>> value) {
+            children = value;
+            return this;
+        }
+
+        public Builder variants(Supplier<List<Variant>> value) {
+            variants = value;
+            return this;
+        }
+
+        public Shape build() {
+            return new Shape(this);
+        }
+    }
+}

@@ -1,0 +1,98 @@
+package org.wirekettle.shape;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.wirekettle.shape.Shape.Kind;
+
+/** Lays a shape out as the rows of a tree-table: depth first, recursion closed until it is asked for. Used once. */
+public final class ShapeRows {
+    /** Rows of one answer; larger shapes are opened piece by piece. */
+    public static final int MAX_ROWS = 6_000;
+
+    private final Map<String, String> kinds;
+    private final Set<String> opened;
+    private final List<Row> rows = new ArrayList<>();
+
+    private ShapeRows(Map<String, String> kinds, Set<String> opened) {
+        this.kinds = kinds;
+        this.opened = opened;
+    }
+
+    /**
+     * A row.
+     *
+     * @param path as mapping rules name it
+     * @param kind element, attribute, choice, group or any
+     * @param closed there is more below, not laid out
+     * @param kinds the concrete types and substitutes to choose from
+     * @param taken the kind chosen here, or null for the declared one
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Row(String path, int depth, String name, String namespace, String kind, boolean header, String occurs, boolean required, boolean repeated, boolean nillable,
+            String type, String limits, List<String> values, String documentation, String fixed, String defaultValue, boolean hasText, boolean isAbstract, boolean closed,
+            List<KindChoice> kinds, String taken) {}
+
+    /** A concrete type or substitute. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record KindChoice(String id, String name, boolean substitute, String documentation) {}
+
+    /**
+     * @param kinds the kind taken, by path
+     * @param opened paths of recursive rows to open
+     */
+    public static List<Row> of(Shape root, Map<String, String> kinds, Set<String> opened) {
+        ShapeRows out = new ShapeRows(kinds, opened);
+        root.segments().forEach((segment, child) -> out.add(child, segment, 0, new HashSet<>()));
+        return out.rows;
+    }
+
+    private void add(Shape declared, String path, int depth, Set<Object> above) {
+        if (rows.size() >= MAX_ROWS) {
+            return;
+        }
+        String taken = kinds.get(path);
+        Shape shape = taken == null ? declared : declared.variant(taken).map(v -> v.shape().get()).orElse(declared);
+        Object identity = shape.type() != null ? shape.type() : shape.namespace() + " " + shape.name() + " " + shape.kind();
+        boolean known = shape.kind() == Kind.ELEMENT && shape.type() != null && above.contains(identity);
+        boolean closed = known && !opened.contains(path) || depth > 60;
+        List<Shape> children = closed ? List.of() : shape.children();
+        boolean more = closed && !shape.children().isEmpty();
+        ScalarType scalar = shape.scalar();
+        rows.add(new Row(path, depth, shape.name(), shape.namespace(), shape.kind().name().toLowerCase(java.util.Locale.ROOT), declared.role() == Shape.Role.HEADER,
+                declared.occurs(), declared.isRequired(), declared.isRepeated(), declared.isNillable(), type(shape), scalar == null || scalar.limits().isEmpty() ? null : scalar.limits(),
+                scalar == null || scalar.enumeration().isEmpty() ? null : scalar.enumeration(), shape.documentation(), shape.fixed(), shape.defaultValue(),
+                scalar != null || shape.kind() == Kind.ANY, declared.isAbstract(), more, kinds(declared), taken));
+        if (children.isEmpty()) {
+            return;
+        }
+        Set<Object> below = above;
+        if (shape.type() != null) {
+            below = new HashSet<>(above);
+            below.add(identity);
+        }
+        for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
+            add(child.getValue(), path + "/" + child.getKey(), depth + 1, below);
+        }
+    }
+
+    private static List<KindChoice> kinds(Shape declared) {
+        if (declared.kind() != Kind.ELEMENT || declared.variants().isEmpty()) {
+            return null;
+        }
+        return declared.variants().stream().map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
+    }
+
+    private static String type(Shape shape) {
+        return switch (shape.kind()) {
+            case CHOICE -> "one of " + shape.children().size();
+            case GROUP -> "group";
+            case ANY -> "any";
+            default -> shape.scalar() != null ? shape.type() != null && !shape.type().namespace().equals(XmlSchemas.XSD) && !shape.type().local().equals(shape.scalar().base())
+                    ? shape.type().local() + ", " + shape.scalar().base() : shape.scalar().base() : shape.type() == null ? "" : shape.type().local();
+        };
+    }
+}

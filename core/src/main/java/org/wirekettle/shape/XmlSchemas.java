@@ -1,0 +1,317 @@
+package org.wirekettle.shape;
+
+import java.io.StringReader;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import javax.xml.transform.Source;
+import javax.xml.transform.stream.StreamSource;
+import javax.xml.validation.Schema;
+import javax.xml.validation.Validator;
+import org.apache.xerces.impl.xs.XMLSchemaLoader;
+import org.apache.xerces.impl.xs.util.XSGrammarPool;
+import org.apache.xerces.jaxp.validation.XMLSchemaFactory;
+import org.apache.xerces.xni.XMLResourceIdentifier;
+import org.apache.xerces.xni.XNIException;
+import org.apache.xerces.xni.grammars.XMLSchemaDescription;
+import org.apache.xerces.xni.parser.XMLErrorHandler;
+import org.apache.xerces.xni.parser.XMLInputSource;
+import org.apache.xerces.xni.parser.XMLParseException;
+import org.apache.xerces.xs.XSElementDeclaration;
+import org.apache.xerces.xs.XSModel;
+import org.apache.xerces.xs.XSTypeDefinition;
+import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Place;
+import org.wirekettle.xml.XmlElement;
+import org.xml.sax.SAXException;
+import org.xml.sax.SAXParseException;
+
+/**
+ * All schemas of one contract, compiled together (XSD 1.0). Schema documents of one namespace are one whole, however many files or
+ * inline pieces they come in, and each sees every other namespace present, imported or not. Shareable.
+ */
+public final class XmlSchemas {
+    public static final String XSD = "http://www.w3.org/2001/XMLSchema";
+    public static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
+    private static final String BASE = "file:///wire-kettle/";
+    private static final String DRIVER = BASE + "driver.xsd";
+    private static final int MAX_NOTES = 200;
+
+    private final XSModel model;
+    private final Schema validation;
+    private final XsdShapes shapes;
+
+    private XmlSchemas(XSModel model, Schema validation) {
+        this.model = model;
+        this.validation = validation;
+        this.shapes = new XsdShapes(model);
+    }
+
+    /** Collects the documents, then compiles them. Used once, by one thread. */
+    public static final class Builder {
+        private final List<Note> notes;
+        private final List<SchemaDocument> documents = new ArrayList<>();
+        private final Map<String, SchemaDocument> byId = new LinkedHashMap<>();
+        private final java.util.function.BinaryOperator<String> resolveUri;
+
+        /** @param resolveUri from a base address and a reference to the address of a document given by {@link #add} */
+        public Builder(List<Note> notes, java.util.function.BinaryOperator<String> resolveUri) {
+            this.notes = notes;
+            this.resolveUri = resolveUri;
+        }
+
+        /** Adds a schema element of a file; {@code fileText} is the text its offsets point into. */
+        public void add(String uri, XmlElement schema, String fileText) {
+            SchemaDocument d = SchemaDocument.cut(BASE + "doc/" + documents.size() + ".xsd", uri, schema, fileText);
+            documents.add(d);
+            byId.put(d.id(), d);
+        }
+
+        public XmlSchemas compile() {
+            return new Compilation(this).run();
+        }
+    }
+
+    private static final class Compilation implements XMLErrorHandler, org.apache.xerces.xni.parser.XMLEntityResolver {
+        private final Builder in;
+        private final Map<String, List<SchemaDocument>> roots = new LinkedHashMap<>();
+        private final Map<String, String> syntheticByNamespace = new LinkedHashMap<>();
+        private final Map<String, String> uriById = new LinkedHashMap<>();
+        private final Set<String> said = new HashSet<>();
+
+        Compilation(Builder in) {
+            this.in = in;
+        }
+
+        XmlSchemas run() {
+            groupByNamespace();
+            XMLSchemaLoader loader = new XMLSchemaLoader();
+            XSGrammarPool pool = new XSGrammarPool();
+            loader.setErrorHandler(this);
+            loader.setEntityResolver(this);
+            loader.setProperty("http://apache.org/xml/properties/internal/grammar-pool", pool);
+            loader.setFeature("http://apache.org/xml/features/disallow-doctype-decl", true);
+            loader.setFeature("http://apache.org/xml/features/continue-after-fatal-error", true);
+            try {
+                loader.loadGrammar(new XMLInputSource(null, DRIVER, null, new StringReader(driver()), null));
+                Schema schema = new XMLSchemaFactory().newSchema(pool);
+                return new XmlSchemas(pool.toXSModel(), schema);
+            } catch (java.io.IOException | XNIException | SAXException e) {
+                throw new org.wirekettle.problem.Refused("schema.unreadable", Place.of(in.documents.isEmpty() ? "" : in.documents.get(0).uri()),
+                        "The schemas cannot be read: " + e.getMessage(), e);
+            }
+        }
+
+        private void groupByNamespace() {
+            Set<SchemaDocument> included = new HashSet<>();
+            for (SchemaDocument d : in.documents) {
+                uriById.put(d.id(), d.uri());
+                for (XmlElement e : d.root().children()) {
+                    String location = e.attribute("schemaLocation");
+                    if (location != null && (e.is(XSD, "include") || e.is(XSD, "redefine"))) {
+                        find(d.uri(), location).filter(other -> other != d).ifPresent(included::add);
+                    }
+                }
+            }
+            for (SchemaDocument d : in.documents) {
+                List<SchemaDocument> ofNamespace = roots.computeIfAbsent(d.targetNamespace(), k -> new ArrayList<>());
+                if (!included.contains(d)) {
+                    ofNamespace.add(d);
+                }
+            }
+            for (SchemaDocument d : in.documents) {
+                List<SchemaDocument> ofNamespace = roots.get(d.targetNamespace());
+                if (ofNamespace.isEmpty() && (!d.targetNamespace().isEmpty() || in.documents.size() == 1)) {
+                    ofNamespace.add(d);
+                }
+            }
+            roots.values().removeIf(List::isEmpty);
+            int n = 0;
+            for (String ns : roots.keySet()) {
+                syntheticByNamespace.put(ns, BASE + "ns/" + n++ + ".xsd");
+            }
+        }
+
+        private Optional<SchemaDocument> find(String base, String location) {
+            String uri = in.resolveUri.apply(base, location);
+            return in.documents.stream().filter(d -> d.uri().equals(uri)).findFirst();
+        }
+
+        private String driver() {
+            StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\" targetNamespace=\"urn:wire-kettle:driver\">");
+            syntheticByNamespace.forEach((ns, id) -> out.append("<xs:import").append(ns.isEmpty() ? "" : " namespace=\"" + escape(ns) + "\"")
+                    .append(" schemaLocation=\"").append(id).append("\"/>"));
+            for (String ns : WellKnownSchemas.namespaces()) {
+                if (!syntheticByNamespace.containsKey(ns)) {
+                    out.append("<xs:import namespace=\"").append(ns).append("\"/>");
+                }
+            }
+            return out.append("</xs:schema>").toString();
+        }
+
+        private String synthetic(String ns) {
+            StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + escape(ns) + "\"") + ">");
+            roots.get(ns).forEach(d -> out.append("<xs:include schemaLocation=\"").append(d.id()).append("\"/>"));
+            return out.append("</xs:schema>").toString();
+        }
+
+        private static String escape(String s) {
+            return s.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;");
+        }
+
+        @Override
+        public XMLInputSource resolveEntity(XMLResourceIdentifier wanted) {
+            String literal = wanted.getLiteralSystemId();
+            short context = wanted instanceof XMLSchemaDescription d ? d.getContextType() : XMLSchemaDescription.CONTEXT_INCLUDE;
+            if (context == XMLSchemaDescription.CONTEXT_IMPORT) {
+                return imported(wanted.getNamespace() == null ? "" : wanted.getNamespace(), wanted);
+            }
+            if (literal != null && in.byId.containsKey(literal)) {
+                return source(in.byId.get(literal));
+            }
+            String base = uriById.get(wanted.getBaseSystemId());
+            Optional<SchemaDocument> found = base == null || literal == null ? Optional.empty() : find(base, literal);
+            if (found.isPresent()) {
+                return source(found.get());
+            }
+            missing(wanted, literal);
+            return empty("missing/" + said.size(), "");
+        }
+
+        private XMLInputSource imported(String ns, XMLResourceIdentifier wanted) {
+            if (syntheticByNamespace.containsKey(ns)) {
+                return new XMLInputSource(null, syntheticByNamespace.get(ns), null, new StringReader(synthetic(ns)), null);
+            }
+            String stub = WellKnownSchemas.text(ns);
+            if (stub != null) {
+                return new XMLInputSource(null, BASE + "known/" + ns.hashCode() + ".xsd", null, new StringReader(stub), null);
+            }
+            missing(wanted, ns);
+            return empty("absent/" + ns.hashCode(), ns);
+        }
+
+        private void missing(XMLResourceIdentifier wanted, String what) {
+            String location = wanted.getLiteralSystemId();
+            if (!said.add("missing " + what + location)) {
+                return;
+            }
+            String base = uriById.getOrDefault(wanted.getBaseSystemId(), "");
+            in.notes.add(Note.warning("schema.missing", Place.of(base),
+                    "A schema is missing: " + (wanted.getNamespace() == null ? "" : "namespace " + wanted.getNamespace() + ", ")
+                            + (location == null ? "no place given." : "expected at " + location + "."),
+                    "XSD part 1 §4.2.3", "What refers to it was taken as any content. Add the file to have it typed.").affectingMessages());
+        }
+
+        private static XMLInputSource empty(String id, String ns) {
+            return new XMLInputSource(null, BASE + id + ".xsd", null,
+                    new StringReader("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + escape(ns) + "\"") + "/>"), null);
+        }
+
+        private XMLInputSource source(SchemaDocument d) {
+            Set<String> lacking = new LinkedHashSet<>(d.referredNamespaces());
+            lacking.remove(d.targetNamespace());
+            Set<String> imported = new HashSet<>();
+            d.root().children(XSD, "import").forEach(e -> imported.add(e.attribute("namespace") == null ? "" : e.attribute("namespace")));
+            lacking.removeAll(imported);
+            lacking.removeIf(ns -> !syntheticByNamespace.containsKey(ns) && WellKnownSchemas.text(ns) == null);
+            if (d.targetNamespace().isEmpty()) {
+                lacking.remove("");
+            }
+            for (String ns : lacking) {
+                if (!ns.isEmpty()) {
+                    in.notes.add(Note.warning("schema.import.missing", d.root().place(), "Names of the namespace " + ns + " are used without an xs:import.",
+                            "XSD part 1 §4.2.3", "The schema with that namespace was imported."));
+                }
+            }
+            lacking.remove("");
+            return new XMLInputSource(null, d.id(), null, new StringReader(d.textImporting(lacking)), null);
+        }
+
+        @Override
+        public void warning(String domain, String key, XMLParseException e) {
+            // Xerces warns of what the resolver has already said in words
+        }
+
+        @Override
+        public void error(String domain, String key, XMLParseException e) {
+            String text = e.getMessage().replaceFirst("^[\\w.-]+: ", "");
+            if (said.size() > MAX_NOTES || !said.add(text)) {
+                return;
+            }
+            Place place = new Place(uriById.getOrDefault(e.getExpandedSystemId(), ""), Math.max(0, e.getLineNumber()), Math.max(0, e.getColumnNumber()));
+            boolean dangling = key.startsWith("src-resolve");
+            in.notes.add(Note.warning("schema." + key, place, text, "XSD part 1, " + key,
+                    dangling ? "It was taken as any content." : key.startsWith("sch-props-correct") ? "The first definition was taken." : "The rest of the schema was read.")
+                    .affectingMessages());
+        }
+
+        @Override
+        public void fatalError(String domain, String key, XMLParseException e) {
+            error(domain, key, e);
+        }
+    }
+
+    /** Whether the namespace's schema ships with us and need not be fetched. */
+    public static boolean isWellKnown(String namespace) {
+        return namespace != null && WellKnownSchemas.text(namespace) != null;
+    }
+
+    public Optional<Shape> element(QualifiedName name) {
+        XSElementDeclaration d = model.getElementDeclaration(name.local(), name.namespace().isEmpty() ? null : name.namespace());
+        return Optional.ofNullable(d).map(e -> shapes.element(e, 1, 1));
+    }
+
+    /** An element that the schemas do not declare, such as an RPC part, having a declared type. */
+    public Optional<Shape> elementOfType(String elementName, String elementNamespace, QualifiedName type, boolean typed) {
+        XSTypeDefinition t = model.getTypeDefinition(type.local(), type.namespace().isEmpty() ? null : type.namespace());
+        return Optional.ofNullable(t).map(x -> shapes.elementOfType(elementName, elementNamespace, x, typed));
+    }
+
+    /**
+     * Validates one element, given as a document.
+     *
+     * @return what is wrong, in the validator's words, with lines of the given text; empty when valid
+     */
+    public List<Note> validate(String xml) {
+        List<Note> out = new ArrayList<>();
+        Validator v = validation.newValidator();
+        v.setErrorHandler(new org.xml.sax.ErrorHandler() {
+            @Override
+            public void warning(SAXParseException e) {
+                // nothing a message has to heed
+            }
+
+            @Override
+            public void error(SAXParseException e) {
+                String text = e.getMessage();
+                int colon = text.indexOf(": ");
+                String code = colon > 0 && text.indexOf(' ') > colon ? text.substring(0, colon) : "invalid";
+                // Each bad value is reported twice: once as a bad value, once as the element having it.
+                if (!code.startsWith("cvc-type.3.1.3") && !code.startsWith("cvc-attribute.3") && !code.startsWith("cvc-complex-type.2.2")) {
+                    out.add(Note.error(code, new Place("message", e.getLineNumber(), e.getColumnNumber()), colon > 0 ? text.substring(colon + 2) : text, "XSD part 1"));
+                }
+            }
+
+            @Override
+            public void fatalError(SAXParseException e) throws SAXException {
+                error(e);
+                throw e;
+            }
+        });
+        try {
+            Source source = new StreamSource(new StringReader(xml));
+            v.setFeature("http://apache.org/xml/features/disallow-doctype-decl", true);
+            v.validate(source);
+        } catch (SAXException | java.io.IOException e) {
+            if (out.isEmpty()) {
+                out.add(Note.error("invalid", Place.of("message"), String.valueOf(e.getMessage()), "XSD part 1"));
+            }
+        }
+        return out;
+    }
+}

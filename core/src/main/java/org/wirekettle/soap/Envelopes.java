@@ -1,0 +1,109 @@
+package org.wirekettle.soap;
+
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import javax.xml.stream.XMLStreamConstants;
+import javax.xml.stream.XMLStreamException;
+import org.codehaus.stax2.XMLStreamReader2;
+import org.wirekettle.contract.Operation.Use;
+import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeReader;
+import org.wirekettle.xml.SafeXml;
+
+/** Writes and reads SOAP envelopes (SOAP 1.1 §4, SOAP 1.2 part 1 §5). */
+public final class Envelopes {
+    private Envelopes() {}
+
+    /** The envelope in UTF-8. {@code headers} and {@code body} are XML that declares its own prefixes. */
+    public static byte[] write(SoapVersion version, Use use, String headers, String body) {
+        StringBuilder out = new StringBuilder(headers.length() + body.length() + 256);
+        out.append("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<soap:Envelope xmlns:soap=\"").append(version.namespace()).append("\">");
+        if (!headers.isEmpty()) {
+            out.append("<soap:Header>").append(headers).append("</soap:Header>");
+        }
+        out.append("<soap:Body");
+        if (use == Use.ENCODED) {
+            out.append(" soap:encodingStyle=\"http://schemas.xmlsoap.org/soap/encoding/\"");
+        }
+        return out.append('>').append(body).append("</soap:Body></soap:Envelope>").toString().getBytes(StandardCharsets.UTF_8);
+    }
+
+    /**
+     * An answer read.
+     *
+     * @param fault null when it is none
+     */
+    public record Answer(List<Node> headers, List<Node> body, Fault fault) {
+        /** The element that {@code $reply} stands for: the body's first, or an empty one. */
+        public Node payload() {
+            return body.isEmpty() ? new Node("", "empty") : body.get(0);
+        }
+    }
+
+    /** Not an envelope, or not XML; says what it is instead. */
+    public static final class Unreadable extends Exception {
+        private static final long serialVersionUID = 1;
+
+        Unreadable(String message) {
+            super(message, null, false, false);
+        }
+    }
+
+    public static Answer read(byte[] bytes) throws Unreadable {
+        if (bytes.length == 0) {
+            throw new Unreadable("the answer is empty");
+        }
+        XMLStreamReader2 in = null;
+        try {
+            in = SafeXml.reader(bytes, 0, bytes.length);
+            return read(in);
+        } catch (XMLStreamException e) {
+            throw new Unreadable("the answer is not XML: " + SafeXml.refusal("answer", e).getMessage());
+        } finally {
+            close(in);
+        }
+    }
+
+    private static void close(XMLStreamReader2 in) {
+        try {
+            if (in != null) {
+                in.close();
+            }
+        } catch (XMLStreamException e) {
+            throw new IllegalStateException("closing a reader in memory does not fail", e);
+        }
+    }
+
+    private static Answer read(XMLStreamReader2 in) throws XMLStreamException, Unreadable {
+        while (in.next() != XMLStreamConstants.START_ELEMENT) {
+            // prologue
+        }
+        String ns = in.getNamespaceURI();
+        if (!in.getLocalName().equals("Envelope") || !ns.equals(SoapVersion.SOAP11.namespace()) && !ns.equals(SoapVersion.SOAP12.namespace())) {
+            throw new Unreadable("the answer is no SOAP envelope; its root is <" + in.getLocalName() + ">");
+        }
+        List<Node> headers = List.of();
+        List<Node> body = new ArrayList<>(1);
+        List<Node> into = null;
+        for (int depth = 0; in.hasNext(); ) {
+            int event = in.next();
+            if (event == XMLStreamConstants.START_ELEMENT) {
+                if (depth == 0) {
+                    boolean isHeader = in.getLocalName().equals("Header");
+                    if (isHeader) {
+                        headers = new ArrayList<>();
+                    }
+                    into = isHeader ? headers : body;
+                    depth++;
+                } else {
+                    into.add(NodeReader.element(in));
+                }
+            } else if (event == XMLStreamConstants.END_ELEMENT) {
+                depth--;
+            }
+        }
+        Fault fault = !body.isEmpty() && body.get(0).name().equals("Fault") && body.get(0).namespace().equals(ns) ? Fault.of(body.get(0)) : null;
+        return new Answer(headers, body, fault);
+    }
+}

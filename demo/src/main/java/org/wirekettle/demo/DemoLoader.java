@@ -1,0 +1,131 @@
+package org.wirekettle.demo;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** Puts the demo world into a running Wire Kettle through its API: the harbour's database, contract, connections, data and a finished flow. */
+@Command(name = "load", description = "Loads the demo into a running server.")
+public final class DemoLoader implements Callable<Integer> {
+    private static final String USER = "mira";
+    private static final String PASSWORD = "tallow-reach";
+    private final ObjectMapper json = new ObjectMapper();
+    private final HttpClient http = HttpClient.newHttpClient();
+    private String cookie;
+
+    @Option(names = "--server", required = true, description = "the server's address")
+    private String server;
+
+    @Option(names = "--services", required = true, description = "the simulated services' address")
+    private String services;
+
+    @Option(names = "--admin-password", required = true)
+    private String adminPassword;
+
+    @Option(names = "--database", required = true, description = "JDBC address of the harbour's database")
+    private String database;
+
+    @Option(names = "--database-user", required = true)
+    private String databaseUser;
+
+    @Option(names = "--database-password", defaultValue = "")
+    private String databasePassword;
+
+    @Option(names = "--data", required = true, description = "folder with the demo's files")
+    private Path data;
+
+    @Override
+    public Integer call() throws Exception {
+        harbour();
+        logIn("admin", adminPassword);
+        send("PUT", "/api/accounts/" + USER, json.createObjectNode().put("password", PASSWORD).put("role", "builder"));
+        logIn(USER, PASSWORD);
+        JsonNode flows = send("GET", "/api/flows", null);
+        connections();
+        if (!has(send("GET", "/api/contracts", null), "TideDesk")) {
+            send("POST", "/api/contracts", json.createObjectNode().put("url", services + "/tidedesk?wsdl"));
+        }
+        data();
+        if (!has(flows, "Tide windows for tonight")) {
+            ObjectNode flow = json.createObjectNode().put("name", "Tide windows for tonight");
+            flow.set("definition", json.readTree(Files.readString(data.resolve("tide_windows.flow.json"))));
+            send("POST", "/api/flows", flow);
+        }
+        System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
+        return 0;
+    }
+
+    private void harbour() throws IOException, SQLException {
+        try (Connection c = DriverManager.getConnection(database, databaseUser, databasePassword); Statement s = c.createStatement()) {
+            s.execute(Files.readString(data.resolve("harbour.sql")));
+        }
+    }
+
+    private static boolean has(JsonNode list, String name) {
+        for (JsonNode n : list) {
+            if (n.path("name").asText().equals(name)) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private void logIn(String name, String password) throws IOException, InterruptedException {
+        cookie = null;
+        HttpResponse<String> r = exchange("POST", "/api/session", json.createObjectNode().put("name", name).put("password", password).toString(), "application/json");
+        cookie = r.headers().firstValue("set-cookie").map(c -> c.substring(0, c.indexOf(';'))).orElseThrow(() -> new IOException("logging in as " + name + " failed: " + r.body()));
+    }
+
+    private void connections() throws IOException, InterruptedException {
+        ObjectNode tide = json.createObjectNode().put("kind", "soap");
+        tide.putObject("settings").put("parallel", 8).putObject("urls").put("test", services + "/tidedesk").put("live", services + "/tidedesk");
+        send("PUT", "/api/connections/tide-desk", tide);
+        ObjectNode harbour = json.createObjectNode().put("kind", "database").put("password", databasePassword);
+        harbour.putObject("settings").put("user", databaseUser).putObject("urls").put("test", database).put("live", database);
+        send("PUT", "/api/connections/harbour", harbour);
+    }
+
+    private void data() throws IOException, InterruptedException {
+        HttpResponse<String> uploaded = exchange("POST", "/api/data/files?name=port_calls.csv", Files.readString(data.resolve("port_calls.csv")), "application/octet-stream");
+        JsonNode file = json.readTree(uploaded.body());
+        ObjectNode calls = json.createObjectNode().put("kind", "csv");
+        calls.putObject("settings").put("file", file.get("id").asText()).put("fileName", "port_calls.csv").set("format", file.get("format"));
+        send("PUT", "/api/data/sources/port_calls", calls);
+        ObjectNode vessels = json.createObjectNode().put("kind", "sql");
+        vessels.putObject("settings").put("connection", "harbour").put("query", "SELECT vessel_no, name, call_sign, gt, draught_m\nFROM harbour.vessel\nORDER BY vessel_no");
+        send("PUT", "/api/data/sources/vessels", vessels);
+        ObjectNode windows = json.createObjectNode().put("kind", "sql");
+        windows.putObject("settings").put("connection", "harbour").put("table", "harbour.tide_window");
+        send("PUT", "/api/data/targets/tide_window", windows);
+    }
+
+    private JsonNode send(String method, String path, JsonNode body) throws IOException, InterruptedException {
+        HttpResponse<String> r = exchange(method, path, body == null ? null : body.toString(), "application/json");
+        if (r.statusCode() >= 300) {
+            throw new IOException(method + " " + path + " was answered with " + r.statusCode() + ": " + r.body());
+        }
+        return r.body().isEmpty() ? json.nullNode() : json.readTree(r.body());
+    }
+
+    private HttpResponse<String> exchange(String method, String path, String body, String type) throws IOException, InterruptedException {
+        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(server + path)).header("X-Wire-Kettle", "1").header("Content-Type", type);
+        if (cookie != null) {
+            b.header("Cookie", cookie);
+        }
+        return http.send(b.method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+    }
+}

@@ -1,0 +1,120 @@
+package org.wirekettle.demo;
+
+import io.vertx.core.Vertx;
+import io.vertx.core.VertxOptions;
+import io.vertx.core.buffer.Buffer;
+import io.vertx.core.http.HttpServer;
+import io.vertx.core.http.HttpServerOptions;
+import io.vertx.core.http.HttpServerRequest;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicLong;
+import java.util.zip.CRC32;
+import org.wirekettle.demo.tidedesk.TideDesk;
+
+/** All simulated services on one loopback port. Counts what it is asked, so that tests can compare. */
+public final class DemoServer implements AutoCloseable {
+    private final Vertx vertx = Vertx.vertx(new VertxOptions().setEventLoopPoolSize(2));
+    private final List<HttpServer> servers = new ArrayList<>();
+    private final TideDesk tideDesk = new TideDesk();
+    private final Settings settings;
+    private final AtomicLong requests = new AtomicLong();
+    private final Map<Long, AtomicLong> byBody = new ConcurrentHashMap<>();
+    private int port;
+
+    /**
+     * @param delayMillis before each answer
+     * @param faultEvery every how-manieth request gets a server fault; 0 for none
+     * @param dropEvery every how-manieth request is read and its connection closed without an answer; 0 for none
+     * @param countBodies whether to tell repeated requests from new ones
+     */
+    public record Settings(int port, int delayMillis, int faultEvery, int dropEvery, boolean countBodies) {}
+
+    public DemoServer(Settings settings) throws Exception {
+        this.settings = settings;
+        int instances = 2;
+        port = settings.port();
+        for (int i = 0; i < instances; i++) {
+            HttpServer s = vertx.createHttpServer(new HttpServerOptions().setHost("127.0.0.1").setPort(port).setReusePort(false).setIdleTimeout(60).setTcpNoDelay(true));
+            s.requestHandler(this::handle);
+            port = s.listen().toCompletionStage().toCompletableFuture().get(20, TimeUnit.SECONDS).actualPort();
+            servers.add(s);
+        }
+    }
+
+    public int port() {
+        return port;
+    }
+
+    public String url() {
+        return "http://127.0.0.1:" + port;
+    }
+
+    public long requests() {
+        return requests.get();
+    }
+
+    /** Requests whose body had been seen before. */
+    public long repeated() {
+        return byBody.values().stream().mapToLong(AtomicLong::get).map(n -> n - 1).sum();
+    }
+
+    private void handle(HttpServerRequest r) {
+        if (r.method().name().equals("GET")) {
+            get(r);
+        } else {
+            r.body().onSuccess(body -> post(r, body));
+        }
+    }
+
+    private void get(HttpServerRequest r) {
+        switch (r.path()) {
+            case "/tidedesk" -> r.response().putHeader("content-type", "text/xml; charset=utf-8").end(TideDesk.wsdl(url()));
+            case "/counts" -> r.response().putHeader("content-type", "application/json").end("{\"requests\":" + requests() + ",\"repeated\":" + repeated() + "}");
+            case "/reset" -> {
+                requests.set(0);
+                byBody.clear();
+                r.response().end();
+            }
+            default -> r.response().setStatusCode(404).end("There is nothing at " + r.path());
+        }
+    }
+
+    private void post(HttpServerRequest r, Buffer body) {
+        long n = requests.incrementAndGet();
+        byte[] bytes = body.getBytes();
+        if (settings.countBodies()) {
+            byBody.computeIfAbsent(digest(bytes), k -> new AtomicLong()).incrementAndGet();
+        }
+        if (settings.dropEvery() > 0 && n % settings.dropEvery() == 0) {
+            r.connection().close();
+            return;
+        }
+        TideDesk.Answer a = settings.faultEvery() > 0 && n % settings.faultEvery() == 0
+                ? TideDesk.fault("http://schemas.xmlsoap.org/soap/envelope/", false, "The desk is closed for a moment.", "") : tideDesk.answer(bytes);
+        if (settings.delayMillis() > 0) {
+            vertx.setTimer(settings.delayMillis(), t -> send(r, a));
+        } else {
+            send(r, a);
+        }
+    }
+
+    private static long digest(byte[] bytes) {
+        CRC32 crc = new CRC32();
+        crc.update(bytes);
+        return (long) Arrays.hashCode(bytes) << 32 | crc.getValue();
+    }
+
+    private static void send(HttpServerRequest r, TideDesk.Answer a) {
+        r.response().setStatusCode(a.status()).putHeader("content-type", a.contentType()).end(a.body());
+    }
+
+    @Override
+    public void close() {
+        vertx.close().toCompletionStage().toCompletableFuture().join();
+    }
+}

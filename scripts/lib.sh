@@ -1,0 +1,122 @@
+# What ./start and ./test share: packages, the build, a private PostgreSQL. Sourced, not run.
+ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
+PG_BIN=
+
+say() { printf '%s\n' "$*"; }
+die() { printf 'wire kettle: %s\n' "$*" >&2; exit 1; }
+
+# need_packages PACKAGE... : installs those missing when root, otherwise says what to install.
+need_packages() {
+  local missing=() p
+  for p in "$@"; do dpkg-query -W -f='${Status}' "$p" 2>/dev/null | grep -q 'ok installed' || missing+=("$p"); done
+  [ ${#missing[@]} -eq 0 ] && return
+  [ "$(id -u)" = 0 ] || die "these packages are missing; install them and try again: sudo apt-get install --no-install-recommends ${missing[*]}"
+  say "installing ${missing[*]}"
+  # The private PostgreSQL is ours to start: no cluster of the system's.
+  if [ ! -e /etc/postgresql-common/createcluster.conf ]; then mkdir -p /etc/postgresql-common; echo 'create_main_cluster = false' >/etc/postgresql-common/createcluster.conf; fi
+  export DEBIAN_FRONTEND=noninteractive
+  apt-get install -y -q --no-install-recommends -o Dpkg::Options::=--force-confold "${missing[@]}" >/dev/null 2>&1 ||
+    { apt-get update -q >/dev/null && apt-get install -y -q --no-install-recommends -o Dpkg::Options::=--force-confold "${missing[@]}" >/dev/null; } ||
+    die "apt-get could not install ${missing[*]}"
+}
+
+# A package for a command, unless the command is already there from elsewhere.
+need_base() {
+  local wanted=(curl)
+  command -v javac >/dev/null && java -version 2>&1 | grep -qE 'version "(1[7-9]|2[0-9])' || wanted+=(openjdk-17-jdk-headless)
+  command -v mvn >/dev/null || wanted+=(maven)
+  command -v npm >/dev/null || wanted+=(nodejs npm)
+  find_postgres || wanted+=(postgresql)
+  command -v curl >/dev/null && wanted=("${wanted[@]:1}")
+  [ ${#wanted[@]} -eq 0 ] || need_packages "${wanted[@]}"
+  find_postgres || die "no PostgreSQL server was found under /usr/lib/postgresql"
+  need_node
+}
+
+find_postgres() {
+  PG_BIN=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1)
+  [ -n "$PG_BIN" ] && [ -x "$PG_BIN/initdb" ]
+}
+
+# The build of the pages needs Node 20.19 or later; Debian 12 has 18, so a newer one comes as a package of npm's.
+need_node() {
+  node_fits() { "$1" -e 'const [a,b]=process.versions.node.split(".").map(Number);process.exit(a>20||a===20&&b>=19?0:1)' 2>/dev/null; }
+  node_fits node && return
+  local tools=$ROOT/.tools/node
+  [ -x "$tools/node_modules/node/bin/node" ] || { say "fetching a newer Node"; mkdir -p "$tools"; npm install --silent --prefix "$tools" node@22 >/dev/null || die "npm could not install node@22"; }
+  PATH="$tools/node_modules/node/bin:$PATH"
+  node_fits node || die "Node 20.19 or later is needed; found $(node --version)"
+}
+
+newer_than() { # newer_than STAMP PATH... : whether anything under the paths is newer than the stamp
+  local stamp=$1; shift
+  [ ! -e "$stamp" ] || [ -n "$(find "$@" -newer "$stamp" -type f -print -quit 2>/dev/null)" ]
+}
+
+build_web() {
+  cd "$ROOT/web"
+  if newer_than node_modules/.stamp package.json package-lock.json; then
+    say "fetching the pages' libraries"
+    npm ci --silent --no-audit --no-fund >/dev/null || die "npm ci failed in web/"
+    touch node_modules/.stamp
+  fi
+  if newer_than dist/index.html src index.html package.json vite.config.ts tsconfig.json; then
+    say "building the pages"
+    npm run --silent build >"$ROOT/web/build.log" 2>&1 || { cat "$ROOT/web/build.log" >&2; die "the pages do not build"; }
+  fi
+  cd "$ROOT"
+}
+
+# build_java MODULES : packages them without tests
+build_java() {
+  if newer_than server/target/quarkus-app/quarkus-run.jar pom.xml core/pom.xml core/src/main demo/pom.xml demo/src/main server/pom.xml server/src/main web/dist; then
+    say "building the server"
+    mvn -q -B -DskipTests -pl core,demo,server package >"$ROOT/build.log" 2>&1 || { grep -E 'ERROR' "$ROOT/build.log" | head -n 30 >&2; die "the server does not build; see build.log"; }
+    touch server/target/quarkus-app/quarkus-run.jar
+  fi
+}
+
+# free_port FIRST : the first port from there on that nobody listens on
+free_port() {
+  local p=$1
+  while (exec 3<>"/dev/tcp/127.0.0.1/$p") 2>/dev/null; do p=$((p + 1)); done
+  echo "$p"
+}
+
+# As root, PostgreSQL must run as somebody else.
+as_pg() { if [ "$(id -u)" = 0 ]; then runuser -u postgres -- "$@"; else "$@"; fi; }
+
+# pg_start FOLDER PORT : starts a PostgreSQL of its own there, made at first use; trust on loopback only with the given password file
+pg_start() {
+  local folder=$1 port=$2
+  mkdir -p "$folder"
+  if [ ! -s "$folder/password" ]; then (umask 077; head -c 18 /dev/urandom | base64 | tr -d '+/=' >"$folder/password"); fi
+  [ "$(id -u)" = 0 ] && chown -R postgres "$folder"
+  PG_PASSWORD=$(cat "$folder/password")
+  if [ ! -e "$folder/data/PG_VERSION" ]; then
+    as_pg "$PG_BIN/initdb" -D "$folder/data" -U postgres -E UTF8 --locale=C.UTF-8 --auth=scram-sha-256 --pwfile="$folder/password" >"$folder/initdb.log" 2>&1 || { cat "$folder/initdb.log" >&2; die "initdb failed"; }
+  fi
+  as_pg "$PG_BIN/pg_ctl" -D "$folder/data" -l "$folder/postgres.log" -w -t 60 -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=200 $PG_OPTIONS" start >/dev/null || { tail -n 20 "$folder/postgres.log" >&2; die "PostgreSQL does not start"; }
+  PG_FOLDER=$folder PG_PORT=$port
+}
+
+pg_stop() { [ -n "${PG_FOLDER:-}" ] && as_pg "$PG_BIN/pg_ctl" -D "$PG_FOLDER/data" -m fast -w stop >/dev/null 2>&1; PG_FOLDER=; }
+
+pg() { PGPASSWORD=$PG_PASSWORD "$PG_BIN/psql" -h 127.0.0.1 -p "$PG_PORT" -U postgres -qAtX -v ON_ERROR_STOP=1 "$@"; }
+
+# pg_database NAME : a role and a database of that name, the password being PostgreSQL's own
+pg_database() {
+  [ -n "$(pg -d postgres -c "SELECT 1 FROM pg_roles WHERE rolname = '$1'")" ] || pg -d postgres -c "CREATE ROLE $1 LOGIN PASSWORD '$PG_PASSWORD'"
+  [ -n "$(pg -d postgres -c "SELECT 1 FROM pg_database WHERE datname = '$1'")" ] || pg -d postgres -c "CREATE DATABASE $1 OWNER $1"
+}
+
+# await URL SECONDS PID : until it answers, or the process is gone
+await() {
+  local i
+  for ((i = 0; i < $2 * 10; i++)); do
+    curl -s -o /dev/null --max-time 2 "$1" && return
+    kill -0 "$3" 2>/dev/null || return 1
+    sleep 0.1
+  done
+  return 1
+}

@@ -1,0 +1,2 @@
+/** Who may do what: accounts, passwords, sessions, roles. */
+package org.wirekettle.server.access;

@@ -1,0 +1,31 @@
+package org.wirekettle.server.common;
+
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.inject.Produces;
+import jakarta.inject.Singleton;
+import java.time.Clock;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
+import org.wirekettle.call.HostPolicy;
+import org.wirekettle.expression.Expressions;
+
+/** Makes the core's shared objects, which know no annotation of the framework. */
+@ApplicationScoped
+public class Core {
+    @Produces
+    @Singleton
+    Expressions expressions() {
+        return new Expressions();
+    }
+
+    @Produces
+    @Singleton
+    HostPolicy hostPolicy(@ConfigProperty(name = "wk.outbound.allow") java.util.Optional<String> allow) {
+        return HostPolicy.of(allow.orElse(""));
+    }
+
+    @Produces
+    @Singleton
+    Clock clock() {
+        return Clock.systemUTC();
+    }
+}

@@ -1,0 +1,49 @@
+package org.wirekettle.server.common;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import jakarta.ws.rs.WebApplicationException;
+import jakarta.ws.rs.core.Response;
+import org.jboss.logging.Logger;
+import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
+import org.wirekettle.problem.Refused;
+
+/** Turns what goes wrong into problem documents. Nothing internal leaves; what is not expected is logged whole. */
+public final class ProblemMappers {
+    private static final Logger LOG = Logger.getLogger(ProblemMappers.class);
+    private static final String TYPE = "application/problem+json";
+
+    @ServerExceptionMapper
+    public Response wrong(Wrong e) {
+        return answer(Problem.of(e.status(), e.status() == 404 ? "Not found" : e.status() == 409 ? "Conflict" : e.status() == 403 ? "Not allowed" : "Cannot be done", e.code(), e.getMessage(), null));
+    }
+
+    @ServerExceptionMapper
+    public Response refused(Refused e) {
+        return answer(Problem.of(422, "Cannot be read", e.code(), e.getMessage(), e.place()));
+    }
+
+    @ServerExceptionMapper
+    public Response json(JsonProcessingException e) {
+        return answer(Problem.of(400, "Malformed request", "request.json", "The request is not the JSON expected: " + e.getOriginalMessage(), null));
+    }
+
+    @ServerExceptionMapper
+    public Response web(WebApplicationException e) {
+        if (e.getCause() instanceof JsonProcessingException j) {
+            return json(j);
+        }
+        int status = e.getResponse().getStatus();
+        return answer(Problem.of(status, e.getResponse().getStatusInfo().getReasonPhrase(), "http." + status,
+                status == 404 ? "There is nothing at this address." : String.valueOf(e.getMessage()), null));
+    }
+
+    @ServerExceptionMapper
+    public Response unexpected(Exception e) {
+        LOG.error("a request failed unexpectedly", e);
+        return answer(Problem.of(500, "Failed", "internal", "Something went wrong here, not with your input. The server's log has the details.", null));
+    }
+
+    private static Response answer(Problem p) {
+        return Response.status(p.status()).type(TYPE).entity(p).build();
+    }
+}

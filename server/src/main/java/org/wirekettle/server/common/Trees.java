@@ -1,0 +1,38 @@
+package org.wirekettle.server.common;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.record.Node;
+
+/** Records and messages as the API shows them. */
+public final class Trees {
+    /** Nodes of one tree on the wire. */
+    private static final int MAX_NODES = 20_000;
+
+    private Trees() {}
+
+    /** An element, attribute ({@code @name}) or field. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Tree(String name, String namespace, String text, Boolean nil, List<Tree> children) {}
+
+    public static Tree of(Node n) {
+        return of(n, new int[] {MAX_NODES});
+    }
+
+    private static Tree of(Node n, int[] left) {
+        List<Tree> children = new ArrayList<>();
+        for (Node a : n.attributes()) {
+            if (!a.namespace().equals("http://www.w3.org/2001/XMLSchema-instance")) {
+                children.add(new Tree("@" + a.name(), a.namespace().isEmpty() ? null : a.namespace(), a.string(), null, null));
+            }
+        }
+        for (Node c : n.children()) {
+            if (--left[0] < 0) {
+                break;
+            }
+            children.add(of(c, left));
+        }
+        return new Tree(n.name(), n.namespace().isEmpty() ? null : n.namespace(), n.isLeaf() ? n.string() : null, n.isNil() ? true : null, children.isEmpty() ? null : children);
+    }
+}

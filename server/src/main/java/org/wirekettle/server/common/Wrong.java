@@ -1,0 +1,38 @@
+package org.wirekettle.server.common;
+
+/** A request that cannot be met, told in words. */
+public final class Wrong extends RuntimeException {
+    private static final long serialVersionUID = 1;
+    private final int status;
+    private final String code;
+
+    private Wrong(int status, String code, String message) {
+        super(message);
+        this.status = status;
+        this.code = code;
+    }
+
+    public static Wrong notFound(String what, Object name) {
+        return new Wrong(404, what + ".unknown", "There is no " + what + " " + name + ".");
+    }
+
+    public static Wrong input(String code, String message) {
+        return new Wrong(422, code, message);
+    }
+
+    public static Wrong conflict(String code, String message) {
+        return new Wrong(409, code, message);
+    }
+
+    public static Wrong forbidden(String message) {
+        return new Wrong(403, "access.forbidden", message);
+    }
+
+    public int status() {
+        return status;
+    }
+
+    public String code() {
+        return code;
+    }
+}

@@ -1,0 +1,2 @@
+/** What all features share: the answer to a wrong request, JSON, settings. */
+package org.wirekettle.server.common;

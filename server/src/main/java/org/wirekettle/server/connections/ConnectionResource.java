@@ -1,0 +1,121 @@
+package org.wirekettle.server.connections;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import jakarta.ws.rs.DELETE;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.PUT;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.QueryParam;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpCaller;
+import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Secrets;
+import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.connections.Connections.Settings;
+
+/** Connections: list, change, probe. Passwords go in and never come out. */
+@Path("/api/connections")
+public class ConnectionResource {
+    private static final int MAX_TABLES = 2_000;
+    private final ConnectionMapper rows;
+    private final Connections connections;
+    private final Json json;
+    private final Secrets secrets;
+    private final HostPolicy policy;
+
+    ConnectionResource(ConnectionMapper rows, Connections connections, Json json, Secrets secrets, HostPolicy policy) {
+        this.rows = rows;
+        this.connections = connections;
+        this.json = json;
+        this.secrets = secrets;
+        this.policy = policy;
+    }
+
+    public record ConnectionView(String name, String kind, Settings settings, boolean hasPassword) {}
+
+    /** @param password null keeps the one there is, empty removes it */
+    public record ConnectionChange(String kind, Settings settings, String password) {}
+
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Probe(boolean good, String text, Long micros) {}
+
+    @GET
+    public List<ConnectionView> list() {
+        return rows.list().stream().map(r -> new ConnectionView(r.name, r.kind, connections.settings(r), r.secret != null)).toList();
+    }
+
+    @PUT
+    @Path("{name}")
+    public void put(@PathParam("name") String name, ConnectionChange in) {
+        if (name.isBlank() || name.length() > 80 || name.matches(".*[/\\\\?#%].*")) {
+            throw Wrong.input("connection.name", "A name has 1 to 80 characters and none of / \\ ? # %.");
+        }
+        if (!"soap".equals(in.kind()) && !"database".equals(in.kind())) {
+            throw Wrong.input("connection.kind", "The kind is soap or database.");
+        }
+        if (in.settings() == null || in.settings().urls().values().stream().allMatch(String::isBlank)) {
+            throw Wrong.input("connection.url", "Give an address for at least one environment.");
+        }
+        in.settings().urls().forEach((environment, url) -> {
+            boolean fits = in.kind().equals("soap") ? url.matches("(?i)https?://.+") : url.startsWith("jdbc:");
+            if (!fits && !url.isBlank()) {
+                throw Wrong.input("connection.url", "The address for " + environment + " must begin with " + (in.kind().equals("soap") ? "http:// or https://" : "jdbc:") + ".");
+            }
+        });
+        ConnectionMapper.Row old = rows.get(name);
+        byte[] secret = in.password() == null ? old == null ? null : old.secret : in.password().isEmpty() ? null : secrets.encrypt(in.password());
+        rows.put(name, in.kind(), json.write(in.settings()), secret);
+    }
+
+    @DELETE
+    @Path("{name}")
+    public void delete(@PathParam("name") String name) {
+        if (rows.delete(name) == 0) {
+            throw Wrong.notFound("connection", name);
+        }
+    }
+
+    /** Reaches out once and tells what answers. */
+    @POST
+    @Path("{name}/probe")
+    public Probe probe(@PathParam("name") String name, @QueryParam("environment") String environment) {
+        ConnectionMapper.Row row = connections.row(name);
+        long start = System.nanoTime();
+        if (row.kind.equals("database")) {
+            try (Connection c = connections.database(name, environment).open()) {
+                return new Probe(true, c.getMetaData().getDatabaseProductName() + " " + c.getMetaData().getDatabaseProductVersion(), (System.nanoTime() - start) / 1000);
+            } catch (SQLException e) {
+                return new Probe(false, e.getMessage(), null);
+            }
+        }
+        try (HttpCaller http = new HttpCaller(connections.http(name, environment), policy)) {
+            Exchange x = http.get();
+            return x.outcome() == Exchange.Outcome.ANSWERED ? new Probe(true, "it answers, with HTTP status " + x.status() + " to a GET", x.totalMicros()) : new Probe(false, x.problem(), null);
+        } catch (IllegalArgumentException e) {
+            return new Probe(false, e.getMessage(), null);
+        }
+    }
+
+    @GET
+    @Path("{name}/tables")
+    public List<String> tables(@PathParam("name") String name, @QueryParam("environment") String environment) {
+        List<String> out = new ArrayList<>();
+        try (Connection c = connections.database(name, environment).open();
+                ResultSet r = c.getMetaData().getTables(c.getCatalog(), null, null, new String[] {"TABLE", "PARTITIONED TABLE"})) {
+            while (r.next() && out.size() < MAX_TABLES) {
+                out.add(r.getString("TABLE_SCHEM") == null ? r.getString("TABLE_NAME") : r.getString("TABLE_SCHEM") + "." + r.getString("TABLE_NAME"));
+            }
+        } catch (SQLException e) {
+            throw Wrong.input("connection.unreachable", "The database cannot be asked: " + e.getMessage());
+        }
+        return out;
+    }
+}

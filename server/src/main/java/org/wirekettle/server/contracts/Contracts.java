@@ -1,0 +1,131 @@
+package org.wirekettle.server.contracts;
+
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.transaction.Transactional;
+import java.io.IOException;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpCaller;
+import org.wirekettle.call.HttpSettings;
+import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.Documents;
+import org.wirekettle.contract.WsdlReader;
+import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Wrong;
+import org.wirekettle.xml.SafeXml;
+
+/** The project's contracts. Read ones are kept in memory, by name and version. */
+@ApplicationScoped
+public class Contracts {
+    private final ContractMapper rows;
+    private final Json json;
+    private final HostPolicy policy;
+    private final Map<String, Cached> cache = new ConcurrentHashMap<>();
+
+    private record Cached(int version, Contract contract) {}
+
+    /** What lists show. */
+    public record Summary(List<String> services, int ports, int operations, int unusable, int warnings, int errors, List<String> protocols) {}
+
+    Contracts(ContractMapper rows, Json json, HostPolicy policy) {
+        this.rows = rows;
+        this.json = json;
+        this.policy = policy;
+    }
+
+    public Optional<Contract> find(String name) {
+        ContractMapper.Row row = rows.get(name);
+        if (row == null) {
+            return Optional.empty();
+        }
+        Cached known = cache.get(name);
+        if (known != null && known.version == row.version) {
+            return Optional.of(known.contract);
+        }
+        Map<String, byte[]> files = new LinkedHashMap<>();
+        rows.files(name).forEach(f -> files.put(f.uri, f.bytes));
+        Contract read = WsdlReader.read(files.keySet().iterator().next(), Documents.of(files));
+        cache.put(name, new Cached(row.version, read));
+        return Optional.of(read);
+    }
+
+    public Contract get(String name) {
+        return find(name).orElseThrow(() -> Wrong.notFound("contract", name));
+    }
+
+    /** Reads a description from an address; its imports follow. Nothing is stored when it cannot be read. */
+    public String importFrom(String url, String name) {
+        Documents documents = new Documents(this::fetch);
+        return store(WsdlReader.read(url.strip(), documents), url.strip(), name);
+    }
+
+    /** Reads a description from files given; the root is the first that is a WSDL. */
+    public String importFiles(Map<String, byte[]> files, String source, String name) {
+        String root = files.keySet().stream().filter(f -> f.toLowerCase(java.util.Locale.ROOT).endsWith(".wsdl")).findFirst()
+                .orElseGet(() -> files.entrySet().stream().filter(f -> contains(f.getValue(), "definitions")).map(Map.Entry::getKey).findFirst()
+                        .orElse(files.keySet().iterator().next()));
+        Documents documents = new Documents(uri -> {
+            if (uri.startsWith("http://") || uri.startsWith("https://")) {
+                return fetch(uri);
+            }
+            throw new IOException("it is not among the files given");
+        });
+        files.forEach(documents::add);
+        return store(WsdlReader.read(root, documents), source, name);
+    }
+
+    private static boolean contains(byte[] bytes, String word) {
+        return new String(bytes, 0, Math.min(bytes.length, 4000), java.nio.charset.StandardCharsets.ISO_8859_1).contains(word);
+    }
+
+    private byte[] fetch(String url) throws IOException {
+        HttpSettings settings = new HttpSettings(url, null, null, 10_000, 30_000, 1, 0, SafeXml.MAX_DOCUMENT_BYTES);
+        try (HttpCaller http = new HttpCaller(settings, policy)) {
+            Exchange x = http.get();
+            if (x.outcome() != Exchange.Outcome.ANSWERED) {
+                throw new IOException(x.problem());
+            }
+            if (x.status() != 200) {
+                throw new IOException("the address answers with HTTP status " + x.status());
+            }
+            return x.answer();
+        } catch (IllegalArgumentException e) {
+            throw new IOException(e.getMessage(), e);
+        }
+    }
+
+    private String store(Contract read, String source, String wanted) {
+        String name = wanted == null || wanted.isBlank() ? read.name() : wanted.strip();
+        put(name.replaceAll("[/\\\\?#%]", "-"), source, read);
+        return name.replaceAll("[/\\\\?#%]", "-");
+    }
+
+    @Transactional
+    void put(String name, String source, Contract c) {
+        List<Contract.Port> ports = c.ports();
+        int operations = (int) ports.stream().flatMap(p -> p.operations().stream()).map(o -> o.name()).distinct().count();
+        int unusable = (int) ports.stream().flatMap(p -> p.operations().stream()).filter(o -> !o.isUsable()).count();
+        Summary summary = new Summary(c.services().stream().map(Contract.Service::name).toList(), ports.size(), operations, unusable,
+                (int) c.notes().stream().filter(n -> n.severity() == org.wirekettle.problem.Severity.WARNING).count(),
+                (int) c.notes().stream().filter(n -> n.severity() == org.wirekettle.problem.Severity.ERROR).count(),
+                ports.stream().map(p -> p.protocol().label()).distinct().toList());
+        rows.put(name, source, json.write(summary));
+        rows.deleteFiles(name);
+        int position = 0;
+        for (Contract.Document d : c.documents()) {
+            rows.putFile(name, position++, d.uri(), d.bytes());
+        }
+    }
+
+    public void delete(String name) {
+        if (rows.delete(name) == 0) {
+            throw Wrong.notFound("contract", name);
+        }
+        cache.remove(name);
+    }
+}

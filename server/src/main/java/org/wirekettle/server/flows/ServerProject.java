@@ -1,0 +1,66 @@
+package org.wirekettle.server.flows;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpCaller;
+import org.wirekettle.call.HttpSettings;
+import org.wirekettle.connector.RecordSource;
+import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.contract.Contract;
+import org.wirekettle.flow.Project;
+import org.wirekettle.server.connections.Connections;
+import org.wirekettle.server.contracts.Contracts;
+import org.wirekettle.server.data.Data;
+
+/** The project as a flow sees it in one environment. Holds the connections it opened until it is closed. */
+public final class ServerProject implements Project, AutoCloseable {
+    private final Contracts contracts;
+    private final Connections connections;
+    private final Data data;
+    private final HostPolicy policy;
+    private final String environment;
+    private final List<HttpCaller> opened = new ArrayList<>();
+
+    ServerProject(Contracts contracts, Connections connections, Data data, HostPolicy policy, String environment) {
+        this.contracts = contracts;
+        this.connections = connections;
+        this.data = data;
+        this.policy = policy;
+        this.environment = environment;
+    }
+
+    @Override
+    public Optional<Contract> contract(String name) {
+        return contracts.find(name);
+    }
+
+    @Override
+    public Optional<CallTarget> connection(String name, int parallel) {
+        if (!connections.exists(name)) {
+            return Optional.empty();
+        }
+        HttpSettings s = connections.http(name, environment);
+        int atATime = Math.max(1, Math.min(parallel, s.parallel()));
+        HttpCaller http = new HttpCaller(s.withParallel(atATime), policy);
+        opened.add(http);
+        Integer retries = connections.settings(connections.row(name)).retries();
+        return Optional.of(new CallTarget(http, atATime, s.callsPerSecond(), retries == null ? 2 : retries));
+    }
+
+    @Override
+    public Optional<RecordSource> source(String name) {
+        return data.source(name, environment);
+    }
+
+    @Override
+    public Optional<RecordTarget> target(String name, List<String> fields) {
+        return data.target(name, environment, fields);
+    }
+
+    @Override
+    public void close() {
+        opened.forEach(HttpCaller::close);
+    }
+}

@@ -1,0 +1,30 @@
+package org.wirekettle.server.overview;
+
+import io.vertx.ext.web.Router;
+import io.vertx.ext.web.RoutingContext;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+
+/** Deep links: every address of the interface is answered with its one page, which then shows what the address names. */
+@ApplicationScoped
+public class PagesRoute {
+    private static final String CONTENT_SECURITY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'";
+
+    void routes(@Observes Router router) {
+        router.get().order(0).handler(PagesRoute::page);
+    }
+
+    private static void page(RoutingContext c) {
+        String path = c.normalizedPath();
+        boolean isPage = !path.startsWith("/api/") && !path.startsWith("/q/") && !path.substring(path.lastIndexOf('/') + 1).contains(".");
+        c.response().putHeader("X-Content-Type-Options", "nosniff").putHeader("Referrer-Policy", "same-origin");
+        if (isPage && !path.equals("/")) {
+            c.reroute("/");
+            return;
+        }
+        if (!path.startsWith("/api/")) {
+            c.response().putHeader("Content-Security-Policy", CONTENT_SECURITY);
+        }
+        c.next();
+    }
+}
