@@ -85,14 +85,17 @@ public interface RunMapper {
     String RUN = """
         SELECT id, flow, flow_name AS "flowName", flow_version AS "flowVersion", definition::text AS definition, environment, scope, started_by AS "startedBy", state, reason,
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside AS "setAside", in_doubt AS "inDoubt", written,
-        step_out AS "stepOut", latency, pass FROM run """;
+        step_out AS "stepOut", latency, pass FROM run
+        """;
 
     String CHUNK = """
         SELECT pass, number, first, records, done, set_aside AS "setAside", in_doubt AS "inDoubt", written, step_out AS "stepOut", latency, token,
-        recorded_at AS "recordedAt" FROM run_chunk """;
+        recorded_at AS "recordedAt" FROM run_chunk
+        """;
 
     String ASIDE = """
-        SELECT run, number, pass, chunk, step, in_doubt AS "inDoubt", code, reason, record, original, sending FROM run_aside """;
+        SELECT run, number, pass, chunk, step, in_doubt AS "inDoubt", code, reason, record, original, sending FROM run_aside
+        """;
 
     @Select("""
         INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state)
