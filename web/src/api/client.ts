@@ -1,0 +1,42 @@
+/** What the server says when something cannot be done (RFC 9457). */
+export class ApiProblem extends Error {
+  constructor(readonly status: number, readonly code: string, message: string, readonly place?: { document?: string; line?: number; column?: number } | null) {
+    super(message);
+  }
+}
+
+let onLoggedOut: () => void = () => undefined;
+export const whenLoggedOut = (f: () => void) => { onLoggedOut = f; };
+
+async function answer<T>(r: Response): Promise<T> {
+  const text = await r.text();
+  if (r.ok) return (text ? JSON.parse(text) : undefined) as T;
+  if (r.status === 401 && !r.url.endsWith('/api/session')) onLoggedOut();
+  let p: { detail?: string; code?: string; place?: { document?: string; line?: number; column?: number } } = {};
+  try { p = JSON.parse(text); } catch { /* not ours: a proxy's page, say */ }
+  throw new ApiProblem(r.status, p.code ?? `http.${r.status}`, p.detail ?? `The server answered with HTTP status ${r.status}.`, p.place);
+}
+
+async function request<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+  const raw = body instanceof Blob;
+  let r: Response;
+  try {
+    r = await fetch(`/api${path}`, {
+      method, signal, headers: { 'X-Wire-Kettle': '1', ...(body === undefined ? {} : { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' }) },
+      body: body === undefined ? undefined : raw ? body : JSON.stringify(body),
+    });
+  } catch (e) {
+    if ((e as Error).name === 'AbortError') throw e;
+    throw new ApiProblem(0, 'network', 'The server cannot be reached. Is it running?');
+  }
+  return answer<T>(r);
+}
+
+export const api = {
+  get: <T>(path: string, signal?: AbortSignal) => request<T>('GET', path, undefined, signal),
+  post: <T>(path: string, body?: unknown, signal?: AbortSignal) => request<T>('POST', path, body ?? {}, signal),
+  put: <T>(path: string, body: unknown) => request<T>('PUT', path, body),
+  delete: (path: string) => request<void>('DELETE', path),
+};
+
+export const seg = encodeURIComponent;

@@ -1,0 +1,48 @@
+import type { components } from './schema';
+
+type Schemas = components['schemas'];
+/** The server leaves out what is null, and its description cannot tell which; what may be absent is checked where it is used. */
+type Whole<T> = T extends (infer U)[] ? Whole<U>[] : T extends object ? { [K in keyof T]-?: Whole<NonNullable<T[K]>> } : T;
+export type Api<K extends keyof Schemas> = Whole<Schemas[K]>;
+
+export type Overview = Api<'Overview'>;
+export type ContractItem = Api<'ContractItem'>;
+export type ContractView = Api<'ContractView'>;
+export type PortView = Api<'PortView'>;
+export type OperationView = Api<'OperationView'>;
+export type ShapeRow = Api<'Row'>;
+export type Note = Api<'Note'>;
+export type BenchAnswer = Api<'BenchAnswer'>;
+export type BenchMessage = Api<'BenchMessage'>;
+export type MappingProblem = Api<'MappingProblem'>;
+export type ConnectionView = Api<'ConnectionView'>;
+export type SourceView = Api<'SourceView'>;
+export type TargetView = Api<'TargetView'>;
+export type Format = Api<'Format'>;
+export type Preview = Api<'Preview'>;
+export type Field = Api<'Field'>;
+export type FillView = Api<'FillView'>;
+export type PickView = Api<'PickView'>;
+export type TriedCall = Api<'TriedCall'>;
+export type FlowCheck = Api<'FlowCheck'>;
+export type RunView = Api<'RunView'>;
+export type StepView = Api<'StepView'>;
+export type Tray = Api<'Tray'>;
+export type Waiting = Api<'Waiting'>;
+export type TrailView = Api<'TrailView'>;
+export type RunCharts = Api<'RunCharts'>;
+export type Specimen = Api<'Specimen'>;
+export type FunctionView = Api<'FunctionView'>;
+
+export interface Tree { name: string; namespace?: string; text?: string; nil?: boolean; children?: Tree[] }
+export interface Rule { path: string; xpath?: string; text?: string; each?: string; kind?: string; branch?: string; whenEmpty?: 'OMIT' | 'KEEP' | 'NIL' }
+export interface Column { name: string; xpath?: string; text?: string; type?: string }
+export type Step =
+  | { kind: 'read'; source?: string }
+  | { kind: 'check'; condition?: string; message?: string }
+  | { kind: 'call'; contract?: string; port?: string; operation?: string; connection?: string; fill: Rule[]; parallel?: number; safeToRepeat?: boolean }
+  | { kind: 'pick'; each?: string; columns: Column[] }
+  | { kind: 'write'; target?: string };
+export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
+export interface Flow { steps: Step[] }
+export interface FlowView { id: number; name: string; version: number; definition: Flow; changedAt: string }

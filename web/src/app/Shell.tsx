@@ -1,0 +1,83 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Dropdown, Select } from 'antd';
+import { lazy, Suspense } from 'react';
+import { Navigate, NavLink, Route, Routes } from 'react-router';
+import { api } from '../api/client';
+import type { Api, Overview } from '../api/types';
+import { Fence } from '../common/ui';
+import { setMode, useMode } from '../theme/theme';
+import { setEnvironment, useEnvironment } from './environment';
+import { GoTo } from './GoTo';
+import { LogIn } from './LogIn';
+import { Mark } from './Mark';
+
+const ContractList = lazy(() => import('../contracts').then((m) => ({ default: m.ContractList })));
+const ContractPage = lazy(() => import('../contracts').then((m) => ({ default: m.ContractPage })));
+const ImportContract = lazy(() => import('../contracts').then((m) => ({ default: m.ImportContract })));
+const ConnectionsPage = lazy(() => import('../connections').then((m) => ({ default: m.ConnectionsPage })));
+const DataPage = lazy(() => import('../data').then((m) => ({ default: m.DataPage })));
+const FlowList = lazy(() => import('../flows').then((m) => ({ default: m.FlowList })));
+const FlowPage = lazy(() => import('../flows').then((m) => ({ default: m.FlowPage })));
+const RunList = lazy(() => import('../runs').then((m) => ({ default: m.RunList })));
+const RunPage = lazy(() => import('../runs').then((m) => ({ default: m.RunPage })));
+
+export function Shell() {
+  const session = useQuery({ queryKey: ['session'], queryFn: () => api.get<Api<'Session'>>('/session').catch(() => null), staleTime: 60_000 });
+  if (session.isPending) return null;
+  if (!session.data) return <LogIn />;
+  return (
+    <div className="shell">
+      <Top name={session.data.name} role={session.data.role} />
+      <Fence>
+        <Suspense fallback={null}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/contracts" replace />} />
+            <Route path="/contracts" element={<ContractList />} />
+            <Route path="/contracts/import" element={<ImportContract />} />
+            <Route path="/contracts/:name" element={<ContractPage />} />
+            <Route path="/contracts/:name/:port/:operation" element={<ContractPage />} />
+            <Route path="/connections" element={<ConnectionsPage />} />
+            <Route path="/connections/:name" element={<ConnectionsPage />} />
+            <Route path="/data" element={<DataPage />} />
+            <Route path="/data/:kind/:name" element={<DataPage />} />
+            <Route path="/flows" element={<FlowList />} />
+            <Route path="/flows/:id" element={<FlowPage />} />
+            <Route path="/runs" element={<RunList />} />
+            <Route path="/runs/:id" element={<RunPage />} />
+            <Route path="*" element={<div className="empty"><h1>There is nothing at this address.</h1>The navigation above leads on.</div>} />
+          </Routes>
+        </Suspense>
+      </Fence>
+    </div>
+  );
+}
+
+function Top({ name, role }: { name: string; role: string }) {
+  const queries = useQueryClient();
+  const mode = useMode();
+  const environment = useEnvironment();
+  const overview = useQuery({ queryKey: ['overview'], queryFn: () => api.get<Overview>('/overview'), refetchInterval: 15_000 });
+  const o = overview.data;
+  const logOut = async () => { await api.delete('/session'); queries.clear(); queries.setQueryData(['session'], null); };
+  return (
+    <header className="top">
+      <NavLink className="mark" to="/"><Mark />Wire Kettle</NavLink>
+      <nav aria-label="main">
+        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/contracts">Contracts <small className="num">{o?.contracts}</small></NavLink>
+        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/connections">Connections <small className="num">{o?.connections}</small></NavLink>
+        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/data">Data <small className="num">{o?.data}</small></NavLink>
+        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/flows">Flows <small className="num">{o?.flows}</small></NavLink>
+        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/runs">Runs {o?.running ? <small className="st busy">{o.running} running</small> : null}</NavLink>
+      </nav>
+      <GoTo />
+      <Select size="small" aria-label="environment" value={environment} onChange={setEnvironment} options={(o?.environments ?? [environment]).map((e) => ({ value: e, label: e }))} style={{ width: 84 }} title="Tries and runs go to this environment" />
+      <Dropdown trigger={['click']} menu={{ items: [
+        { key: 'role', label: <span className="soft">{name}, {role}</span>, disabled: true },
+        { key: 'mode', label: mode === 'dark' ? 'Light paper' : 'Dark paper', onClick: () => setMode(mode === 'dark' ? 'light' : 'dark') },
+        { key: 'out', label: 'Log out', onClick: () => void logOut() },
+      ] }}>
+        <button className="link soft">{name}</button>
+      </Dropdown>
+    </header>
+  );
+}

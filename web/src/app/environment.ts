@@ -1,0 +1,14 @@
+import { useSyncExternalStore } from 'react';
+
+const KEY = 'wk.environment.1';
+const listeners = new Set<() => void>();
+let current = localStorage.getItem(KEY) ?? 'test';
+
+export function setEnvironment(next: string) {
+  current = next;
+  localStorage.setItem(KEY, next);
+  listeners.forEach((l) => l());
+}
+
+/** The environment that tries and runs go to, chosen at the top right. */
+export const useEnvironment = () => useSyncExternalStore((l) => (listeners.add(l), () => listeners.delete(l)), () => current);

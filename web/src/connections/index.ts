@@ -1,0 +1,1 @@
+export { ConnectionsPage } from './ConnectionsPage';

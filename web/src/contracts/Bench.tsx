@@ -1,0 +1,80 @@
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { Button, Input, Segmented, Select } from 'antd';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { api, seg } from '../api/client';
+import type { BenchAnswer, BenchMessage, ConnectionView, OperationView, PortView, ShapeRow } from '../api/types';
+import { useEnvironment } from '../app/environment';
+import { pretty } from '../common/format';
+import { Problem, Status } from '../common/ui';
+import { AnswerPane } from './AnswerPane';
+import { BenchRow } from './BenchRow';
+import { EMPTY_BENCH, rulesOf, visible, type BenchState } from './benchRules';
+import { useShape } from './MessageShapes';
+
+const kept = (key: string): BenchState => { try { return { ...EMPTY_BENCH, ...JSON.parse(localStorage.getItem(key) ?? '{}') }; } catch { return EMPTY_BENCH; } };
+
+/** One operation tried by hand. What is typed is remembered per operation, in this browser. */
+export function Bench({ contract, port, operation }: { contract: string; port: PortView; operation: OperationView }) {
+  const key = `wk.bench.1.${contract}/${port.name}/${operation.name}`;
+  const environment = useEnvironment();
+  const [state, setState] = useState<BenchState>(() => kept(key));
+  const [view, setView] = useState<'rows' | 'xml'>('rows');
+  const [xml, setXml] = useState('');
+  const [over, setOver] = useState<string>(() => localStorage.getItem(`${key}.over`) ?? '');
+  const form = useRef<HTMLDivElement>(null);
+  useEffect(() => { localStorage.setItem(key, JSON.stringify(state)); }, [key, state]);
+  useEffect(() => { localStorage.setItem(`${key}.over`, over); }, [key, over]);
+  const connections = useQuery({ queryKey: ['connections'], queryFn: () => api.get<ConnectionView[]>('/connections') });
+  const shape = useShape(contract, port.name, operation.name, 'request', state.kinds, state.opened);
+  const rules = useMemo(() => rulesOf(state), [state]);
+  const request = { port: port.name, operation: operation.name, rules };
+  const message = useQuery({ queryKey: ['bench', contract, request], queryFn: ({ signal }) => api.post<BenchMessage>(`/contracts/${seg(contract)}/bench/message`, request, signal), placeholderData: keepPreviousData });
+  const send = useMutation({
+    mutationFn: () => api.post<BenchAnswer>(`/contracts/${seg(contract)}/bench/send`, { ...request, xml: view === 'xml' ? xml : undefined, environment, ...(over.startsWith('http') ? { url: over } : { connection: over || undefined }) }),
+  });
+  const shown = useMemo(() => visible(shape.data ?? [], state), [shape.data, state]);
+  const problems = new Map((message.data?.problems ?? []).map((p) => [p.path, p]));
+  const wrong = [...problems.values()].filter((p) => p.code === 'value').length;
+  const unfilled = [...problems.values()].filter((p) => p.code !== 'value').length;
+  const keys = (e: React.KeyboardEvent) => { if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) { e.preventDefault(); send.mutate(); } };
+  const soap = (connections.data ?? []).filter((c) => c.kind === 'soap');
+  const show = (v: 'rows' | 'xml') => { if (v === 'xml') setXml(pretty(message.data?.envelope ?? '')); setView(v); };
+  return (
+    <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.12fr) minmax(0, 1fr)', minHeight: 0 }} onKeyDown={keys}>
+      <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr) auto', minHeight: 0, borderRight: '1px solid var(--line)' }}>
+        <div className="row small" style={{ padding: '7px 18px' }}>
+          <Segmented size="small" value={view} onChange={(v) => show(v as 'rows' | 'xml')} options={[{ value: 'rows', label: 'Rows' }, { value: 'xml', label: 'XML' }]} />
+          <Select size="small" aria-label="send over" style={{ width: 150 }} value={over} onChange={setOver} title="Where the call goes"
+            options={[{ value: '', label: port.address ? 'contract’s address' : 'choose' }, ...soap.map((c) => ({ value: c.name, label: c.name }))]} />
+          <button className="link soft push" onClick={() => setState(EMPTY_BENCH)}>clear</button>
+          <Button type="primary" loading={send.isPending} onClick={() => send.mutate()}>Send <span style={{ opacity: .75, font: '11px var(--mono)' }}>Ctrl ⏎</span></Button>
+        </div>
+        <div className="scroll" ref={form}>
+          {view === 'xml'
+            ? <Input.TextArea aria-label="request XML" className="mono" variant="borderless" style={{ height: '100%', resize: 'none', padding: '4px 18px' }} value={xml} onChange={(e) => setXml(e.target.value)} spellCheck={false} />
+            : <>
+              <div className="benchrow soft small" style={{ borderColor: 'var(--line2)' }}><span style={{ paddingLeft: 18 }}>element</span><span>type</span><span>value</span></div>
+              {shape.isError && <Problem error={shape.error} />}
+              {shown.rows.map((r) => <RowAndFolded key={r.path} row={r} state={state} setState={setState} rows={shape.data!} problem={problems.get(r.path)} folded={shown.folded.get(r.path)} tried={send.isSuccess || send.isError} />)}
+            </>}
+        </div>
+        <div style={{ padding: '8px 18px', borderTop: '1px solid var(--line)', minHeight: 36 }} className="soft">
+          {view === 'xml' ? 'Sent as it stands here.' : wrong > 0 ? <><Status mood="bad">{wrong} {wrong === 1 ? 'value does' : 'values do'} not fit</Status> &nbsp;sending is still possible; the service may refuse it</>
+            : unfilled > 0 ? <><Status mood="warn">{unfilled} required {unfilled === 1 ? 'row' : 'rows'} unfilled</Status></>
+              : message.data?.validation?.length ? <Status mood="warn">{message.data.validation[0].text}</Status> : <Status mood="ok">the message fits its schema</Status>}
+        </div>
+      </div>
+      <AnswerPane contract={contract} port={port.name} operation={operation.name} answer={send.data} error={send.error} busy={send.isPending} />
+    </div>
+  );
+}
+
+function RowAndFolded({ row, state, setState, rows, problem, folded, tried }: { row: ShapeRow; state: BenchState; setState: (s: BenchState) => void; rows: ShapeRow[]; problem?: { code: string; text: string }; folded?: ShapeRow[]; tried: boolean }) {
+  return (
+    <>
+      <BenchRow row={row} state={state} setState={setState} rows={rows} problem={problem} tried={tried} />
+      {folded && <div className="benchrow"><button className="link soft mono" style={{ paddingLeft: 18 + (row.depth + 1) * 14, textAlign: 'left', textDecoration: 'none' }} onClick={() => setState({ ...state, shown: [...state.shown, row.path] })}>▸ {folded.length} optional</button>
+        <span className="faint small cut" style={{ gridColumn: 'span 2' }}>{folded.map((f) => f.name === 'choice' ? 'one of several' : f.name).join(', ')}</span></div>}
+    </>
+  );
+}

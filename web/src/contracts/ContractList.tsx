@@ -1,0 +1,43 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { Link, useNavigate } from 'react-router';
+import { api, seg } from '../api/client';
+import type { ContractItem } from '../api/types';
+import { plural, when } from '../common/format';
+import { Empty, Problem, Status } from '../common/ui';
+
+export function ContractList() {
+  const go = useNavigate();
+  const contracts = useQuery({ queryKey: ['contracts'], queryFn: () => api.get<ContractItem[]>('/contracts') });
+  if (contracts.isPending) return null;
+  if (contracts.isError) return <div className="page"><Problem error={contracts.error} /></div>;
+  if (contracts.data.length === 0) {
+    return <Empty title="No contract yet">
+      <p>A contract is a service description: the WSDL you were handed, with its schemas. Once it is in, you can try its operations on the Bench and call them from flows.</p>
+      <Link to="/contracts/import"><Button type="primary">Import a contract</Button></Link>
+    </Empty>;
+  }
+  return (
+    <div className="page">
+      <div className="head"><h1>Contracts</h1><span className="push" /><Link to="/contracts/import"><Button type="primary">Import a contract</Button></Link></div>
+      <div className="panel">
+        <table className="grid">
+          <thead><tr><th>name</th><th>protocols</th><th className="n">operations</th><th>reading notes</th><th className="n">version</th><th>read</th><th>from</th></tr></thead>
+          <tbody>
+            {contracts.data.map((c) => (
+              <tr key={c.name} className="pick" onClick={() => void go(`/contracts/${seg(c.name)}`)}>
+                <td><Link to={`/contracts/${seg(c.name)}`} style={{ fontWeight: 500 }}>{c.name}</Link></td>
+                <td>{c.summary.protocols.join(', ')}</td>
+                <td className="n">{c.summary.operations}{c.summary.unusable ? <span className="st bad" style={{ marginLeft: 8 }}>{c.summary.unusable} unusable</span> : null}</td>
+                <td>{c.summary.errors ? <Status mood="bad">{plural(c.summary.errors, 'error')}</Status> : c.summary.warnings ? <Status mood="warn">{plural(c.summary.warnings, 'note')}</Status> : <Status mood="ok">clean</Status>}</td>
+                <td className="n">{c.version}</td>
+                <td className="soft nowrap">{when(c.readAt)}</td>
+                <td className="soft" style={{ maxWidth: 320 }}><div className="cut" title={c.source}>{c.source}</div></td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,3 @@
+export { ContractList } from './ContractList';
+export { ContractPage } from './ContractPage';
+export { ImportContract } from './ImportContract';

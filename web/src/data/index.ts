@@ -1,0 +1,2 @@
+export { DataPage } from './DataPage';
+export { TargetMaker } from './TargetMaker';

@@ -1,0 +1,110 @@
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { Dropdown, Segmented, Select } from 'antd';
+import { useMemo, useRef, useState } from 'react';
+import { api } from '../api/client';
+import type { Api, FillView, FunctionView, MappingProblem, Rule, ShapeRow, Specimen, Tree } from '../api/types';
+import { Status } from '../common/ui';
+import { XmlText } from '../common/XmlText';
+import { name } from '../contracts/MessageShapes';
+import { merged } from './CallPanel';
+import { fromTyped, ShowValue, typed, ValueEditor } from './ValueCell';
+import type { Where } from './where';
+
+interface Props { fill: FillView; rules: Rule[]; setRules: (r: Rule[]) => void; draft?: Rule; setDraft: (r?: Rule) => void; specimen?: Specimen; where: Where }
+
+/** Target first: one row a node of the outgoing message. Below, the exact message for the specimen. */
+export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, where }: Props) {
+  const [at, setAt] = useState<string>();
+  const [onlyRequired, setOnlyRequired] = useState(false);
+  const [asSent, setAsSent] = useState(false);
+  const scroller = useRef<HTMLDivElement>(null);
+  const functions = useQuery({ queryKey: ['functions'], queryFn: () => api.get<FunctionView[]>('/design/functions'), staleTime: Infinity });
+  const trial = useMutation({ mutationFn: () => api.post<Api<'FillTrial'>>('/design/fill/trial', where) });
+  const byPath = useMemo(() => new Map(rules.map((r) => [r.path, r])), [rules]);
+  const problems = useMemo(() => new Map(fill.problems.map((p) => [p.path, p])), [fill.problems]);
+  const ghosts = useMemo(() => new Map(fill.suggestions.map((s) => [s.path, s.xpath])), [fill.suggestions]);
+  const hidden = useMemo(() => hiddenBranches(fill.rows, byPath), [fill.rows, byPath]);
+  const rows = useMemo(() => fill.rows.filter((r) => !hidden.has(r.path) && (!onlyRequired || r.required || [...byPath.keys()].some((p) => p === r.path || p.startsWith(`${r.path}/`)))), [fill.rows, hidden, onlyRequired, byPath]);
+  const list = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => 28, overscan: 20 });
+  const put = (r: Rule) => setRules(merged(rules, r));
+  const move = (path: string, by: number) => { const editable = rows.filter((r) => r.hasText); const next = editable[editable.findIndex((r) => r.path === path) + by]; setAt(next?.path); if (next) list.scrollToIndex(rows.indexOf(next)); };
+  const takeAll = () => setRules([...rules, ...fill.suggestions.filter((s) => !byPath.has(s.path) && !hidden.has(s.path)).map((s) => ({ path: s.path, xpath: s.xpath }))]);
+  const open = fill.unfilled.length;
+  const bad = fill.problems.filter((p) => !fill.unfilled.includes(p.path));
+  const offered = fill.suggestions.filter((s) => !hidden.has(s.path)).length;
+  return (
+    <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr) auto', minHeight: 0 }}>
+      <div className="row wrap small" style={{ padding: '6px 18px', gap: '4px 14px' }}>
+        {open > 0 ? <Status mood="warn">{open} required {open === 1 ? 'row' : 'rows'} unfilled</Status> : bad.length > 0 ? <Status mood="bad">{bad.length === 1 ? '1 value does not fit' : `${bad.length} values do not fit`}</Status> : <Status mood="ok">complete for this record</Status>}
+        <span className="soft">{trial.data ? <>fits {trial.data.fitting} of {trial.data.tried} records{trial.data.failing.length > 0 && <> · <Failing trial={trial.data} /></>} · </> : null}<button className="link soft" onClick={() => trial.mutate()}>{trial.isPending ? 'trying' : trial.data ? 'again' : 'try on the first 500 records'}</button></span>
+        <button className="link soft" onClick={() => setOnlyRequired(!onlyRequired)}>{onlyRequired ? 'show all rows' : 'required and filled only'}</button>
+        {offered > 0 && <span className="push soft">{offered} {offered === 1 ? 'suggestion' : 'suggestions'} <kbd>Tab</kbd> takes one · <button className="link" onClick={takeAll}>take all</button></span>}
+      </div>
+      <div className="scroll" ref={scroller} role="grid" aria-label="fill">
+        <div className="fillrow head"><span /><span>element</span><span>type</span><span>occurs</span><span>value</span><span>becomes</span></div>
+        <div style={{ height: list.getTotalSize(), position: 'relative' }}>
+          {list.getVirtualItems().map((v) => {
+            const r = rows[v.index];
+            return <div key={r.path} style={{ position: 'absolute', top: v.start, left: 0, right: 0 }}>
+              <FillRow row={r} rows={fill.rows} rule={draft?.path === r.path ? draft : byPath.get(r.path)} put={put} ghost={byPath.has(r.path) ? undefined : ghosts.get(r.path)} problem={problems.get(r.path)} becomes={fill.becomes[r.path]} unfilled={fill.unfilled.includes(r.path)}
+                editing={at === r.path} edit={() => setAt(r.path)} editor={at === r.path && <ValueEditor start={typed(byPath.get(r.path))} ghost={ghosts.get(r.path)} label={`value of ${r.name}`} record={specimen?.record as Tree | undefined} functions={functions.data ?? []}
+                  onType={(t) => setDraft({ ...byPath.get(r.path), path: r.path, text: undefined, xpath: undefined, ...fromTyped(t) })}
+                  onEnd={(t, then) => { setDraft(undefined); if (t !== null) put({ ...byPath.get(r.path), path: r.path, text: undefined, xpath: undefined, ...fromTyped(t) }); if (then === 'stay') setAt((x) => (x === r.path ? undefined : x)); else move(r.path, then === 'next' ? 1 : -1); }} />} />
+            </div>;
+          })}
+        </div>
+      </div>
+      <div style={{ borderTop: '1px solid var(--line2)', background: 'var(--paper)', display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', height: 232 }}>
+        <div className="row small" style={{ padding: '6px 18px' }}><h2>The message for this record</h2>
+          {fill.validation.length > 0 ? <span className="st bad cut" title={fill.validation.map((n) => n.text).join('\n')}><span className="cut">{open > 0 ? `${last(fill.unfilled[0])} is required here` : bad[0] ? `${last(bad[0].path)}: ${bad[0].text}` : fill.validation[0].text}</span></span> : fill.problems.length === 0 ? <Status mood="ok">fits its schema</Status> : null}
+          <Segmented className="push" size="small" value={asSent ? 'sent' : 'xml'} onChange={(v) => setAsSent(v === 'sent')} options={[{ value: 'xml', label: 'XML' }, { value: 'sent', label: 'As sent' }]} /></div>
+        <div className="scroll" style={{ padding: '0 18px 10px' }}><XmlText xml={fill.envelope} asSent={asSent} isHit={(l) => fill.problems.some((p) => new RegExp(`<(\\w+:)?${last(p.path).replace(/[^\w.-]/g, '')}[\\s/>]`).test(l))} /></div>
+      </div>
+    </div>
+  );
+}
+
+const last = (path: string) => path.slice(path.lastIndexOf('/') + 1);
+
+/** Rows in branches of a choice that were not taken. */
+function hiddenBranches(rows: ShapeRow[], rules: Map<string, Rule>): Set<string> {
+  const out = new Set<string>();
+  const choices = new Map(rows.filter((r) => r.kind === 'choice').map((r) => [r.path, rules.get(r.path)?.branch]));
+  for (const r of rows) {
+    const parent = r.path.slice(0, Math.max(0, r.path.lastIndexOf('/')));
+    if (out.has(parent) || (choices.get(parent) !== undefined && choices.get(parent) !== last(r.path))) out.add(r.path);
+  }
+  return out;
+}
+
+function Failing({ trial }: { trial: Api<'FillTrial'> }) {
+  return <Dropdown trigger={['click']} menu={{ items: trial.failing.slice(0, 20).map((f, i) => ({ key: i, label: <span className="small"><span className="num">record {f.number}</span>: <span className="mono">{last(f.path)}</span> {f.text}</span> })) }}><button className="link st warn">show {trial.failing.length}</button></Dropdown>;
+}
+
+interface RowProps { row: ShapeRow; rows: ShapeRow[]; rule?: Rule; put: (r: Rule) => void; ghost?: string; problem?: MappingProblem; becomes?: string[]; unfilled: boolean; editing: boolean; edit: () => void; editor: React.ReactNode }
+
+function FillRow({ row: r, rows, rule, put, ghost, problem, becomes, unfilled, editing, edit, editor }: RowProps) {
+  const [over, setOver] = useState(false);
+  const mood = unfilled ? 'warn' : problem ? 'bad' : rule || becomes ? 'ok' : undefined;
+  const drop = (e: React.DragEvent) => { e.preventDefault(); setOver(false); const field = e.dataTransfer.getData('text/plain'); if (!field) return; put(r.repeated && !r.hasText ? { ...rule, path: r.path, each: field } : { ...rule, path: r.path, text: undefined, xpath: field }); };
+  const branches = () => rows.filter((x) => x.path.startsWith(`${r.path}/`) && !x.path.slice(r.path.length + 1).includes('/'));
+  return (
+    <div className={`fillrow ${editing ? 'at' : ''}`} role="row" data-path={r.path}>
+      <span className={mood ? `st ${mood}` : ''} title={problem?.text} />
+      <span className="mono" style={{ paddingLeft: 6 + r.depth * 14 }} title={[r.documentation, r.path].filter(Boolean).join('\n')}>{name(r)}</span>
+      <span className="soft small" title={[r.type, r.limits].filter(Boolean).join(': ')}>{r.kinds ? <Select size="small" variant="borderless" style={{ width: '100%', marginLeft: -8 }} aria-label={`kind of ${r.name}`} value={rule?.kind ?? ''} onChange={(k) => put({ ...rule, path: r.path, kind: k || undefined })} options={[{ value: '', label: r.isAbstract ? `choose of ${r.kinds.length}` : r.type || 'as declared' }, ...r.kinds.map((k) => ({ value: k.id, label: k.name }))]} /> : r.type}</span>
+      <span className="soft num small">{r.occurs}</span>
+      {r.kind === 'choice'
+        ? <span><Select size="small" variant="borderless" allowClear style={{ width: '100%', marginLeft: -8 }} aria-label="branch" placeholder="first that has a value" value={rule?.branch} onChange={(b) => put({ ...rule, path: r.path, branch: b })} options={branches().map((b) => ({ value: last(b.path), label: name(b) }))} /></span>
+        : !r.hasText && !r.repeated ? <span className="faint small">{r.nillable && <button className="link faint" onClick={() => put({ ...rule, path: r.path, whenEmpty: rule?.whenEmpty === 'NIL' ? undefined : 'NIL' })}>{rule?.whenEmpty === 'NIL' ? 'nil' : 'make nil'}</button>}</span>
+          : editor ? <span style={{ overflow: 'visible' }}>{editor}</span>
+            : <div className={`cell ${over ? 'over' : ''}`} role="gridcell" tabIndex={0} aria-label={`value of ${r.name}`} onClick={edit} onFocus={(e) => { if (e.target.matches(':focus-visible')) edit(); }} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={drop}>
+              <ShowValue rule={rule} ghost={ghost} />{r.repeated && !r.hasText && !rule?.each && <span className="faint small">once; drop a repeating field for more</span>}
+              {rule?.each && <button className="link faint small" onClick={(e) => { e.stopPropagation(); put({ ...rule, each: undefined }); }}>clear</button>}
+              {rule && !r.required && r.hasText && <button className="link faint small push" title="what happens when the value is empty" onClick={(e) => { e.stopPropagation(); const turn = ['OMIT', 'KEEP', ...(r.nillable ? ['NIL'] : [])] as Rule['whenEmpty'][]; put({ ...rule, whenEmpty: turn[(turn.indexOf(rule.whenEmpty ?? 'OMIT') + 1) % turn.length] }); }}>{rule.whenEmpty === 'KEEP' ? 'keep empty' : rule.whenEmpty === 'NIL' ? 'nil if empty' : 'omit if empty'}</button>}
+            </div>}
+      <span className={problem && !unfilled ? '' : 'soft'} style={problem && !unfilled ? { color: 'var(--madder)' } : undefined} title={problem?.text ?? becomes?.join(', ')}>{problem && !unfilled ? problem.text : becomes?.length ? becomes.map((b) => b ?? '–').join(', ') : unfilled ? <span className="faint">required</span> : ''}</span>
+    </div>
+  );
+}

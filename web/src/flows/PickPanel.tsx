@@ -1,0 +1,154 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button, Checkbox, Input, Select } from 'antd';
+import { useState } from 'react';
+import { api } from '../api/client';
+import type { Column, PickView, Specimen, StepOf, Tree, TriedCall } from '../api/types';
+import { plural } from '../common/format';
+import { TreeView } from '../common/TreeView';
+import { Problem, Status } from '../common/ui';
+import { PanelHead } from './PanelHead';
+import type { Where } from './where';
+
+type Pick = StepOf<'pick'>;
+const TYPES = ['string', 'integer', 'decimal', 'double', 'boolean', 'date', 'dateTime', 'time'];
+
+const plain = (path: string) => path.replace(/\[\d+\]/g, '');
+
+/** Paths of elements with children, those that repeat marked. */
+function elements(t: Tree, path = ''): { path: string; repeats: boolean }[] {
+  const out: { path: string; repeats: boolean }[] = [];
+  const groups = new Map<string, Tree[]>();
+  (t.children ?? []).forEach((c) => { if (!c.name.startsWith('@')) groups.set(c.name, [...(groups.get(c.name) ?? []), c]); });
+  groups.forEach((nodes, n) => {
+    const p = path ? `${path}/${n}` : n;
+    if (nodes.some((x) => x.children) || nodes.length > 1) { out.push({ path: p, repeats: nodes.length > 1 }); out.push(...elements(nodes[0], p)); }
+  });
+  return out;
+}
+
+/** The way from one element to another, both from the answer's root. */
+export function relative(from: string, to: string): string {
+  const a = from ? from.split('/') : [];
+  const b = to.split('/');
+  let same = 0;
+  while (same < a.length && same < b.length && a[same] === b[same]) same++;
+  return [...a.slice(same).map(() => '..'), ...b.slice(same)].join('/') || '.';
+}
+
+function guess(text?: string): string {
+  if (text === undefined) return 'string';
+  if (/^\d{4}-\d\d-\d\dT/.test(text)) return 'dateTime';
+  if (/^\d{4}-\d\d-\d\d$/.test(text)) return 'date';
+  if (/^[+-]?(0|[1-9]\d{0,17})$/.test(text)) return 'integer';
+  if (/^[+-]?(0|[1-9]\d*)\.\d+$/.test(text)) return 'decimal';
+  return text === 'true' || text === 'false' ? 'boolean' : 'string';
+}
+
+function leaves(t: Tree, path = ''): { path: string; text?: string }[] {
+  const seen = new Set<string>();
+  return (t.children ?? []).flatMap((c) => {
+    const p = path ? `${path}/${c.name}` : c.name;
+    if (seen.has(p)) return [];
+    seen.add(p);
+    return c.children ? leaves(c, p) : [{ path: p, text: c.text }];
+  });
+}
+
+const columnName = (path: string, taken: Column[]) => {
+  const base = path.replace(/^.*\//, '').replace('@', '').replace(/([a-z0-9])([A-Z])/g, '$1_$2').toLowerCase();
+  let n = base;
+  for (let i = 2; taken.some((c) => c.name === n); i++) n = `${base}_${i}`;
+  return n;
+};
+
+export function PickPanel({ step, set, remove, where, specimen, goToCall }: { step: Pick; set: (s: Pick) => void; remove: () => void; where: Where; specimen?: Specimen; goToCall: () => void }) {
+  const queries = useQueryClient();
+  const pick = useQuery({ queryKey: ['pick', step, where.flow, where.number, where.environment], placeholderData: keepPreviousData, retry: false, queryFn: ({ signal }) => api.post<PickView>('/design/pick', where, signal) });
+  const callStep = where.definition.steps.findLastIndex((s, i) => s.kind === 'call' && i < where.step);
+  const tried = useMutation({ mutationFn: () => api.post<TriedCall>('/design/try', { ...where, step: callStep }), onSuccess: () => { void queries.invalidateQueries({ queryKey: ['kept', where.flow] }); void queries.invalidateQueries({ queryKey: ['pick'] }); } });
+  const reply = pick.data?.reply as Tree | undefined;
+  const each = (step.each ?? '').replace(/^\$reply\/?/, '');
+  const setColumns = (columns: Column[]) => set({ ...step, columns });
+  const xpathOf = (path: string) => (step.each ? relative(each, plain(path)) : `$reply/${plain(path)}`);
+  const toggle = (path: string, node: Tree) => {
+    const x = xpathOf(path);
+    setColumns(step.columns.some((c) => c.xpath === x) ? step.columns.filter((c) => c.xpath !== x) : [...step.columns, { name: columnName(plain(path), step.columns), xpath: x, type: guess(node.text) }]);
+  };
+  const setEach = (path: string) => {
+    // The ticked fields stay the same fields, seen from the new place.
+    const absolute = (x?: string) => (x === undefined || x.startsWith('$') ? x?.startsWith('$reply/') ? x.slice(7) : null : resolve(each, x));
+    const columns = step.columns.map((c) => { const a = absolute(c.xpath); return a === null || a === undefined ? c : { ...c, xpath: path ? relative(path, a) : `$reply/${a}` }; });
+    set({ ...step, each: path ? `$reply/${path}` : undefined, columns });
+  };
+  const takeAll = () => {
+    if (!reply) return;
+    const columns = [...step.columns];
+    const deeper = new Set(elements(reply).filter((e) => e.repeats && !(each === e.path || each.startsWith(`${e.path}/`))).map((e) => e.path));
+    leaves(reply).filter((l) => ![...deeper].some((d) => l.path === d || l.path.startsWith(`${d}/`))).forEach((l) => { const x = xpathOf(l.path); if (!columns.some((c) => c.xpath === x)) columns.push({ name: columnName(l.path, columns), xpath: x, type: guess(l.text) }); });
+    setColumns(columns);
+  };
+  const carry = (field: string) => setColumns([...step.columns, { name: columnName(field, step.columns), xpath: `$record/${field}`, type: specimen?.fields.find((f) => f.name === field && !f.pattern)?.type ?? 'string' }]);
+  const problems = new Map((pick.data?.problems ?? []).map((p) => [p.path.replace(/^row\//, ''), p.text]));
+  return (
+    <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr) minmax(120px, 34%)', minHeight: 0 }}>
+      <PanelHead title="Pick" remove={remove}>
+        <span className="soft">one record is</span>
+        <Select aria-label="one record is" style={{ minWidth: 210 }} value={each} onChange={setEach} options={[{ value: '', label: 'the whole answer' }, ...(reply ? elements(reply) : each ? [{ path: each, repeats: true }] : []).map((e) => ({ value: e.path, label: `each ${e.path}${e.repeats ? ' (repeats)' : ''}` }))]} />
+        <Button size="small" disabled={!reply} onClick={takeAll}>Take all</Button>
+      </PanelHead>
+      <div style={{ padding: '0 18px 6px' }}>{pick.isError && <Problem error={pick.error} />}{tried.isError && <Problem error={tried.error} />}{tried.data?.failure && <div className="notice">{tried.data.failure}. Choose another specimen, or <button className="link" onClick={goToCall}>mend the fill</button>.</div>}</div>
+      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 0.8fr) minmax(0, 1.2fr)', minHeight: 0, borderTop: '1px solid var(--line)' }}>
+        <div className="scroll" style={{ padding: '8px 8px 8px 18px', borderRight: '1px solid var(--line)' }}>
+          <h2 style={{ marginBottom: 4 }}>The answer</h2>
+          {reply ? <TreeView root={reply} extra={(path, node) => (node.children || path === '' ? null : <Checkbox aria-label={`take ${path}`} checked={step.columns.some((c) => c.xpath === xpathOf(path))} onChange={() => toggle(path, node)} />)} />
+            : <div className="soft"><p>An answer is needed to pick from.</p><Button type="primary" disabled={callStep < 0} loading={tried.isPending} onClick={() => tried.mutate()}>Try the call for the specimen</Button></div>}
+        </div>
+        <div className="scroll">
+          <table className="grid fixed"><colgroup><col style={{ width: '30%' }} /><col /><col style={{ width: 104 }} /><col style={{ width: 60 }} /></colgroup>
+            <thead><tr><th>column</th><th>value</th><th>type</th><th /></tr></thead>
+            <tbody>{step.columns.map((c, i) => {
+              const put = (n: Partial<Column>) => setColumns(step.columns.map((x, j) => (j === i ? { ...x, ...n } : x)));
+              return (
+                <tr key={i}>
+                  <td><Input size="small" variant="borderless" className="mono" aria-label={`column ${i + 1}`} value={c.name} onChange={(e) => put({ name: e.target.value })} style={{ padding: 0 }} /></td>
+                  <td><Input size="small" variant="borderless" className="mono" aria-label={`value of ${c.name}`} title={problems.get(c.name)} status={problems.has(c.name) ? 'error' : undefined} style={{ padding: 0, color: problems.has(c.name) ? 'var(--madder)' : undefined }} value={c.text !== undefined ? `"${c.text}` : c.xpath ?? ''}
+                    onChange={(e) => put(e.target.value.startsWith('"') ? { text: e.target.value.slice(1), xpath: undefined } : { xpath: e.target.value, text: undefined })} />{problems.has(c.name) && <div className="small cut" style={{ color: 'var(--madder)' }}>{problems.get(c.name)}</div>}</td>
+                  <td><Select size="small" variant="borderless" style={{ width: '100%', marginLeft: -8 }} aria-label={`type of ${c.name}`} value={c.type ?? 'string'} onChange={(t) => put({ type: t })} options={TYPES.map((t) => ({ value: t, label: t === 'string' ? 'text' : t }))} /></td>
+                  <td><button className="link faint small" onClick={() => setColumns(step.columns.filter((_, j) => j !== i))}>drop</button></td>
+                </tr>
+              );
+            })}</tbody></table>
+          <div className="row wrap small" style={{ padding: '8px 18px' }}>
+            <Select size="small" aria-label="carry a source field" placeholder="carry a source field" style={{ width: 160 }} value={null} onChange={(v: string | null) => v && carry(v)} options={specimen?.fields.map((f) => ({ value: f.name, label: f.name }))} />
+            <button className="link soft" onClick={() => setColumns([...step.columns, { name: columnName('asked_at', step.columns), xpath: 'current-dateTime()', type: 'dateTime' }])}>time of the call</button>
+            <button className="link soft" onClick={() => setColumns([...step.columns, { name: columnName('value', step.columns), xpath: '', type: 'string' }])}>expression</button>
+            <span className="faint">a leading " makes a fixed text</span>
+          </div>
+        </div>
+      </div>
+      <Result view={pick.data} columns={step.columns} />
+    </div>
+  );
+}
+
+/** An XPath of names and .. from an element, as a path from the root. */
+function resolve(from: string, x: string): string | null {
+  if (!/^(\.\.|@?[\p{L}_][\p{L}\p{N}_.-]*)(\/(\.\.|@?[\p{L}_][\p{L}\p{N}_.-]*))*$/u.test(x)) return null;
+  const at = from ? from.split('/') : [];
+  x.split('/').forEach((s) => (s === '..' ? at.pop() : at.push(s)));
+  return at.join('/');
+}
+
+function Result({ view, columns }: { view?: PickView; columns: Column[] }) {
+  const [all, setAll] = useState(false);
+  const records = (view?.records ?? []) as Tree[];
+  return (
+    <div className="scroll" style={{ borderTop: '1px solid var(--line2)', background: 'var(--paper)' }}>
+      <div className="row small" style={{ padding: '6px 18px' }}><h2>Result for this answer</h2>{view?.reply && (view.problems.length ? <Status mood="bad">{view.problems[0].path.replace(/^row\//, '')}: {view.problems[0].text}</Status> : <Status mood="ok">{plural(records.length, 'record')}</Status>)}</div>
+      <table className="grid"><thead><tr>{(view?.fields ?? []).map((f) => <th key={f.name} className="mono" style={{ background: 'var(--paper)' }}>{f.label}</th>)}</tr></thead>
+        <tbody>{records.slice(0, all ? 500 : 30).map((r, i) => <tr key={i}>{(view?.fields ?? []).map((f) => { const v = r.children?.find((c) => c.name === f.name)?.text; return <td key={f.name} className="num nowrap">{v ?? <span className="faint">–</span>}</td>; })}</tr>)}</tbody></table>
+      {records.length > 30 && !all && <button className="link soft" style={{ margin: 8 }} onClick={() => setAll(true)}>show all {records.length}</button>}
+      {columns.length === 0 && <div className="soft" style={{ padding: '4px 18px' }}>Tick fields in the answer, or take all.</div>}
+    </div>
+  );
+}

@@ -1,0 +1,3 @@
+export { FlowList } from './FlowList';
+export { FlowPage } from './FlowPage';
+export { Outline } from './Outline';

@@ -1,0 +1,10 @@
+import type { RunView } from '../api/types';
+import { Status } from '../common/ui';
+
+export function RunState({ run }: { run: RunView }) {
+  if (run.state === 'running') return <Status mood="busy">running</Status>;
+  if (run.state === 'finished') return run.setAside + run.inDoubt > 0 ? <Status mood="warn">finished, records wait</Status> : <Status mood="ok">finished</Status>;
+  return run.state === 'stopped' ? <Status mood="idle">stopped</Status> : <Status mood="bad">interrupted</Status>;
+}
+
+export const scopeWords = (scope: string) => (scope === 'all' ? 'all records' : scope.startsWith('first:') ? `first ${scope.slice(6)}` : `record ${scope.slice(7)}`);

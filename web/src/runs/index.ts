@@ -1,0 +1,2 @@
+export { RunList } from './RunList';
+export { RunPage } from './RunPage';
