@@ -9,7 +9,7 @@ export function LogIn() {
   const queries = useQueryClient();
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
-  const logIn = useMutation({ mutationFn: () => api.post('/session', { name, password }), onSuccess: (s) => { queries.clear(); queries.setQueryData(['session'], s); } });
+  const logIn = useMutation({ mutationFn: () => api.post('/session', { name, password }), onSuccess: (s) => { queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }); queries.setQueryData(['session'], s); } });
   return (
     <div style={{ display: 'grid', placeItems: 'center', height: '100%' }}>
       <form className="panel" style={{ padding: '26px 30px', width: 340 }} onSubmit={(e) => { e.preventDefault(); logIn.mutate(); }}>

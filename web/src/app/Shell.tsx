@@ -58,7 +58,7 @@ function Top({ name, role }: { name: string; role: string }) {
   const environment = useEnvironment();
   const overview = useQuery({ queryKey: ['overview'], queryFn: () => api.get<Overview>('/overview'), refetchInterval: 15_000 });
   const o = overview.data;
-  const logOut = async () => { await api.delete('/session'); queries.clear(); queries.setQueryData(['session'], null); };
+  const logOut = async () => { await api.delete('/session'); queries.setQueryData(['session'], null); queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }); };
   return (
     <header className="top">
       <NavLink className="mark" to="/"><Mark />Wire Kettle</NavLink>

@@ -20,7 +20,7 @@ export function AnswerPane({ contract, port, operation, answer: a, error, busy }
   const good = a.outcome === 'answered' && !a.fault && a.status < 300;
   return (
     <div style={{ display: 'grid', gridTemplateRows: 'auto auto auto minmax(0, 1fr)', minHeight: 0, background: 'var(--paper)' }}>
-      <div className="row" style={{ padding: '9px 18px 5px' }}>
+      <div className="row wrap" style={{ padding: '9px 18px 5px', gap: '4px 10px' }}>
         <h2>Answer</h2>
         <Status mood={good ? 'ok' : 'bad'}>{a.status || a.outcome}{a.fault ? ' fault' : ''}</Status>
         <span className="soft num nowrap small">{millis((a.waitMicros + a.readMicros) / 1000)} · {count(a.answerBytes)} bytes</span>

@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { Button, Input, Segmented, Select } from 'antd';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, useEffect, useMemo, useRef, useState } from 'react';
 import { api, seg } from '../api/client';
 import type { BenchAnswer, BenchMessage, ConnectionView, OperationView, PortView, ShapeRow } from '../api/types';
 import { useEnvironment } from '../app/environment';
@@ -55,7 +55,10 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
             : <>
               <div className="benchrow soft small" style={{ borderColor: 'var(--line2)' }}><span style={{ paddingLeft: 18 }}>element</span><span>type</span><span>value</span></div>
               {shape.isError && <Problem error={shape.error} />}
-              {shown.rows.map((r) => <RowAndFolded key={r.path} row={r} state={state} setState={setState} rows={shape.data!} problem={problems.get(r.path)} folded={shown.folded.get(r.path)} tried={send.isSuccess || send.isError} />)}
+              {shown.rows.map((r, i) => <Fragment key={r.path}>
+                <BenchRow row={r} state={state} setState={setState} rows={shape.data!} problem={problems.get(r.path)} tried={send.isSuccess || send.isError} />
+                {ending(shown.rows, i).map((p) => <Folded key={p.path} row={p} folded={shown.folded.get(p.path)} open={() => setState({ ...state, shown: [...state.shown, p.path] })} />)}
+              </Fragment>)}
             </>}
         </div>
         <div style={{ padding: '8px 18px', borderTop: '1px solid var(--line)', minHeight: 36 }} className="soft">
@@ -69,12 +72,17 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
   );
 }
 
-function RowAndFolded({ row, state, setState, rows, problem, folded, tried }: { row: ShapeRow; state: BenchState; setState: (s: BenchState) => void; rows: ShapeRow[]; problem?: { code: string; text: string }; folded?: ShapeRow[]; tried: boolean }) {
+/** The rows whose shown content ends with row i, innermost first. */
+function ending(rows: ShapeRow[], i: number): ShapeRow[] {
+  const next = rows[i + 1]?.path ?? '';
+  return rows.slice(0, i + 1).filter((r) => (rows[i].path === r.path || rows[i].path.startsWith(`${r.path}/`)) && !next.startsWith(`${r.path}/`)).reverse();
+}
+
+/** Optional rows, folded after the required ones of the same parent. */
+function Folded({ row, folded, open }: { row: ShapeRow; folded?: ShapeRow[]; open: () => void }) {
+  if (!folded) return null;
   return (
-    <>
-      <BenchRow row={row} state={state} setState={setState} rows={rows} problem={problem} tried={tried} />
-      {folded && <div className="benchrow"><button className="link soft mono" style={{ paddingLeft: 18 + (row.depth + 1) * 14, textAlign: 'left', textDecoration: 'none' }} onClick={() => setState({ ...state, shown: [...state.shown, row.path] })}>▸ {folded.length} optional</button>
-        <span className="faint small cut" style={{ gridColumn: 'span 2' }}>{folded.map((f) => f.name === 'choice' ? 'one of several' : f.name).join(', ')}</span></div>}
-    </>
+    <div className="benchrow"><button className="link soft mono" style={{ paddingLeft: 18 + (row.depth + 1) * 14, textAlign: 'left', textDecoration: 'none' }} onClick={open}>▸ {folded.length} optional</button>
+      <span className="faint small cut" style={{ gridColumn: 'span 2' }}>{folded.map((f) => (f.name === 'choice' ? 'one of several' : f.name)).join(', ')}</span></div>
   );
 }

@@ -30,8 +30,8 @@ export function BenchRow({ row: r, state, setState, rows, problem, tried }: { ro
           : r.kind === 'any' ? <Input.TextArea aria-label="any element" autoSize className="mono" placeholder="<free xml/>" value={value} onChange={(e) => set(e.target.value)} />
             : <Input size="small" className="mono" style={{ width: 200, flex: 'none' }} aria-label={r.name} title={r.limits ?? undefined} placeholder={r.fixed ?? (r.defaultValue != null ? `default ${r.defaultValue}` : PLACEHOLDERS[base(r.type)] ?? (r.required ? '' : 'optional'))}
               status={saysSo ? 'error' : undefined} value={value} onChange={(e) => set(e.target.value)} />)}
-        {saysSo && <span className="problem cut" title={problem.text}>{problem.text}</span>}
       </span>
+      {saysSo && <span className="problem" style={{ gridColumn: '2 / 4', textAlign: 'right', paddingBottom: 4 }}>{problem.text}</span>}
     </div>
   );
 }

@@ -25,8 +25,8 @@ export function Outline({ steps, at, onSelect, moving }: { steps: OutlineStep[];
 function Wire({ into, out, aside, first, last, moving }: { into?: number | null; out?: number | null; aside: number; first: boolean; last: boolean; moving?: boolean }) {
   return (
     <svg preserveAspectRatio="none" aria-hidden>
-      {!first && <line x1="14" x2="14" y1="0" y2="17" stroke="var(--copper)" strokeWidth={thickness(into)} />}
-      {!last && <line x1="14" x2="14" y1="17" y2="100%" stroke="var(--copper)" strokeWidth={thickness(out)} strokeDasharray={moving ? '14 3' : undefined}>
+      {!first && <line x1="14" x2="14" y1="-1" y2="17" stroke="var(--copper)" strokeWidth={thickness(into)} />}
+      {!last && <line x1="14" x2="14" y1="17" y2="101%" stroke="var(--copper)" strokeWidth={thickness(out)} strokeDasharray={moving ? '14 3' : undefined}>
         {moving && <animate attributeName="stroke-dashoffset" from="17" to="0" dur="0.7s" repeatCount="indefinite" />}</line>}
       {aside > 0 && <path d={`M14 24 C14 42 22 40 31 40`} fill="none" stroke="var(--madder)" strokeWidth={Math.max(1.5, thickness(aside) * 0.7)} />}
       <circle cx="14" cy="17" r="4.5" fill="var(--panel)" stroke="var(--copper)" strokeWidth="2" />

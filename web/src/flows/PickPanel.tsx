@@ -101,7 +101,7 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
         <div className="scroll" style={{ padding: '8px 8px 8px 18px', borderRight: '1px solid var(--line)' }}>
           <h2 style={{ marginBottom: 4 }}>The answer</h2>
           {reply ? <TreeView root={reply} extra={(path, node) => (node.children || path === '' ? null : <Checkbox aria-label={`take ${path}`} checked={step.columns.some((c) => c.xpath === xpathOf(path))} onChange={() => toggle(path, node)} />)} />
-            : <div className="soft"><p>An answer is needed to pick from.</p><Button type="primary" disabled={callStep < 0} loading={tried.isPending} onClick={() => tried.mutate()}>Try the call for the specimen</Button></div>}
+            : pick.isPending ? null : <div className="soft"><p>An answer is needed to pick from.</p><Button type="primary" disabled={callStep < 0} loading={tried.isPending} onClick={() => tried.mutate()}>Try the call for the specimen</Button></div>}
         </div>
         <div className="scroll">
           <table className="grid fixed"><colgroup><col style={{ width: '30%' }} /><col /><col style={{ width: 104 }} /><col style={{ width: 60 }} /></colgroup>

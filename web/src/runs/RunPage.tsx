@@ -31,8 +31,8 @@ export function RunPage() {
     <div style={{ display: 'grid', gridTemplateColumns: '400px minmax(0, 1fr)', minHeight: 0 }}>
       <section className="scroll" style={{ borderRight: '1px solid var(--line)', padding: '14px 0' }}>
         <div style={{ padding: '0 18px' }}>
-          <div className="row"><h1 className="cut">{run.flow ? <Link to={`/flows/${run.flow}`} style={{ textDecoration: 'none' }}>{run.flowName}</Link> : run.flowName} <span className="soft num" style={{ fontWeight: 400 }}>run {run.id}</span></h1><span className="push"><RunState run={run} /></span></div>
-          <div className="soft small">v{run.flowVersion} · {scopeWords(run.scope)} · started {when(run.startedAt)} by {run.startedBy} · {run.environment} · {run.state === 'running' ? 'for' : 'took'} {duration(run.workedMillis)}</div>
+          <div className="row"><h1 className="cut">{run.flow ? <Link to={`/flows/${run.flow}`} style={{ textDecoration: 'none' }}>{run.flowName}</Link> : run.flowName}</h1><span className="push"><RunState run={run} /></span></div>
+          <div className="soft small">run {run.id} · v{run.flowVersion} · {scopeWords(run.scope)} · started {when(run.startedAt)} by {run.startedBy} · {run.environment} · {run.state === 'running' ? 'for' : 'took'} {duration(run.workedMillis)}</div>
           {run.state === 'running' && <Moving run={run} stop={() => stop.mutate()} />}
           {(run.state === 'interrupted' || run.state === 'stopped') && <div className="notice warn" style={{ margin: '10px 0 0' }}>{run.reason ?? run.state}. {count(run.read)} of {count(run.expected)} are accounted for. <Button size="small" type="primary" style={{ marginLeft: 6 }} loading={resume.isPending} onClick={() => resume.mutate()}>Resume</Button></div>}
           {resume.isError && <Problem error={resume.error} />}

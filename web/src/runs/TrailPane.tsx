@@ -20,7 +20,7 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
       {trail.data?.map((t) => (
         <div key={t.pass} style={{ marginBottom: 12 }}>
           {trail.data.length > 1 && <div className="soft small" style={{ marginTop: 6 }}>{t.pass === 0 ? 'first time' : `sent again, ${t.pass === 1 ? 'once' : `${t.pass} times`}`}</div>}
-          <Line at={time(t.startMillis)} what="read"><span className="cut">{(t.record as Tree).children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}</span></Line>
+          <Line at={time(t.startMillis)} what="read"><span className="cut" style={{ display: 'block' }}>{(t.record as Tree).children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}</span></Line>
           {t.events.map((e, i) => (
             <div key={i}>
               <Line at={time(e.atMillis)} what={e.kind === 'call' ? 'called' : e.kind} took={e.request ? millis(e.micros / 1000) : undefined}>

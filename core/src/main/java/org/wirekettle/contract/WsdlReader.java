@@ -78,10 +78,17 @@ public final class WsdlReader {
         if (location == null) {
             notes.add(Note.warning("wsdl.address.missing", p.place(), "The port " + p.attribute("name") + " has no address.", "WSDL 1.1 §3.8",
                     "The connection must give one."));
-        } else if (location.matches("(?i)https?://(localhost|127\\.0\\.0\\.1|example\\.(com|org)|0\\.0\\.0\\.0|[^/]*(replace|your|host_?name)[^/]*)([:/].*)?|REPLACE.*")) {
+        } else if (!sameHost(location) && location.matches("(?i)https?://(localhost|127\\.0\\.0\\.1|example\\.(com|org)|0\\.0\\.0\\.0|[^/]*(replace|your|host_?name)[^/]*)([:/].*)?|REPLACE.*")) {
             notes.add(Note.info("wsdl.address.placeholder", address.get().place(), "The address " + location + " looks like a placeholder; check the connection's."));
         }
         return new Port(p.attribute("name"), binding.attribute("name"), protocol, location, operations.read(binding));
+    }
+
+    /** An address on the host the description came from is real enough. */
+    private boolean sameHost(String location) {
+        String from = wsdl.root.place().document();
+        int path = location.indexOf('/', Math.min(location.length(), 8));
+        return from.startsWith("http") && from.startsWith(path < 0 ? location : location.substring(0, path));
     }
 
     static Protocol protocol(XmlElement binding) {

@@ -121,7 +121,9 @@ public final class ScalarType {
     }
 
     public String facet(short which) {
-        return type.isDefinedFacet(which) ? type.getLexicalFacetValue(which) : null;
+        String value = type.isDefinedFacet(which) ? type.getLexicalFacetValue(which) : null;
+        // Xerces gives a decimal limit back as 30.0 when the schema said 30.
+        return value != null && value.matches("[+-]?\\d+\\.0") ? value.substring(0, value.length() - 2) : value;
     }
 
     /** The constraining patterns of this type, innermost last. */

@@ -51,10 +51,10 @@ final class WellKnownSchemas {
 
     /** XML 1.0 §2.10, §2.12 and XML Base. */
     private static String xml() {
-        return head(XML) + "><xs:attribute name=\"lang\" type=\"xs:string\"/><xs:attribute name=\"space\"><xs:simpleType><xs:restriction base=\"xs:NCName\">"
+        return "<xs:schema xmlns:xs=\"" + XmlSchemas.XSD + "\" targetNamespace=\"" + XML + "\"><xs:attribute name=\"lang\" type=\"xs:string\"/><xs:attribute name=\"space\"><xs:simpleType><xs:restriction base=\"xs:NCName\">"
                 + "<xs:enumeration value=\"default\"/><xs:enumeration value=\"preserve\"/></xs:restriction></xs:simpleType></xs:attribute>"
                 + "<xs:attribute name=\"base\" type=\"xs:anyURI\"/><xs:attribute name=\"id\" type=\"xs:ID\"/>"
-                + "<xs:attributeGroup name=\"specialAttrs\"><xs:attribute ref=\"t:lang\"/><xs:attribute ref=\"t:space\"/><xs:attribute ref=\"t:base\"/></xs:attributeGroup></xs:schema>";
+                + "<xs:attributeGroup name=\"specialAttrs\"><xs:attribute ref=\"xml:lang\"/><xs:attribute ref=\"xml:space\"/><xs:attribute ref=\"xml:base\"/></xs:attributeGroup></xs:schema>";
     }
 
     /** WS-Addressing 1.0 Core §2: endpoint references. */

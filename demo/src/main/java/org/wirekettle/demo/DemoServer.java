@@ -6,6 +6,9 @@ import io.vertx.core.buffer.Buffer;
 import io.vertx.core.http.HttpServer;
 import io.vertx.core.http.HttpServerOptions;
 import io.vertx.core.http.HttpServerRequest;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -37,12 +40,19 @@ public final class DemoServer implements AutoCloseable {
     public DemoServer(Settings settings) throws Exception {
         this.settings = settings;
         int instances = 2;
-        port = settings.port();
+        port = settings.port() == 0 ? freePort() : settings.port();
         for (int i = 0; i < instances; i++) {
             HttpServer s = vertx.createHttpServer(new HttpServerOptions().setHost("127.0.0.1").setPort(port).setReusePort(false).setIdleTimeout(60).setTcpNoDelay(true));
             s.requestHandler(this::handle);
             port = s.listen().toCompletionStage().toCompletableFuture().get(20, TimeUnit.SECONDS).actualPort();
             servers.add(s);
+        }
+    }
+
+    /** Several event loops can share a port only when it is known beforehand. */
+    private static int freePort() throws IOException {
+        try (ServerSocket s = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            return s.getLocalPort();
         }
     }
 

@@ -22,6 +22,8 @@ public class PagesRoute {
             c.reroute("/");
             return;
         }
+        // Built files carry a digest in their names; the page itself must always be the current one.
+        c.response().putHeader("Cache-Control", path.startsWith("/assets/") ? "public, max-age=31536000, immutable" : "no-cache");
         if (!path.startsWith("/api/")) {
             c.response().putHeader("Content-Security-Policy", CONTENT_SECURITY);
         }

@@ -1,0 +1,134 @@
+package org.wirekettle.e2e;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import org.openqa.selenium.By;
+import org.openqa.selenium.Dimension;
+import org.openqa.selenium.JavascriptExecutor;
+import org.openqa.selenium.Keys;
+import org.openqa.selenium.OutputType;
+import org.openqa.selenium.StaleElementReferenceException;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeDriverService;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.WebDriverWait;
+
+/** A user at the page: finds things by what they say, and waits for them as a user would. Counts its clicks. */
+final class Browser implements AutoCloseable {
+    private static final Duration PATIENCE = Duration.ofSeconds(15);
+    private final ChromeDriver driver;
+    private int clicks;
+
+    Browser() throws Exception {
+        Path profile = Files.createTempDirectory(Path.of(WireKettle.env("WK_TEST_WORK")), "browser");
+        ChromeOptions o = new ChromeOptions();
+        o.setBinary("/usr/bin/chromium");
+        o.addArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+                "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,800", "--user-data-dir=" + profile);
+        driver = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(new java.io.File("/usr/bin/chromedriver")).build(), o);
+        driver.manage().window().setSize(new Dimension(1280, 900));
+    }
+
+    void go(String url) {
+        driver.get(url);
+    }
+
+    private static By by(String what) {
+        return what.startsWith("//") || what.startsWith("(") ? By.xpath(what) : By.cssSelector(what);
+    }
+
+    WebElement find(String what) {
+        try {
+            return new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class).until(d -> d.findElements(by(what)).stream().filter(WebElement::isDisplayed).findFirst().orElse(null));
+        } catch (org.openqa.selenium.TimeoutException e) {
+            throw new AssertionError("not on the page: " + what + "\nThe page says:\n" + driver.findElement(By.tagName("body")).getText(), e);
+        }
+    }
+
+    List<WebElement> all(String what) {
+        return driver.findElements(by(what));
+    }
+
+    /** Waits for a text anywhere on the page. */
+    void says(String text) {
+        find("//*[not(self::script) and contains(normalize-space(.), \"" + text + "\") and not(*[contains(normalize-space(.), \"" + text + "\")])]");
+    }
+
+    void click(String what) {
+        clicks++;
+        new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class, org.openqa.selenium.ElementClickInterceptedException.class).until(d -> {
+            find(what).click();
+            return true;
+        });
+    }
+
+    void button(String text) {
+        click("//button[not(@disabled) and contains(normalize-space(.), \"" + text + "\")]");
+    }
+
+    void type(String what, CharSequence... keys) {
+        new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class).until(d -> {
+            find(what).sendKeys(keys);
+            return true;
+        });
+    }
+
+    void field(String label, String text) {
+        type("[aria-label=\"" + label + "\"]", text);
+    }
+
+    void replace(String what, String text) {
+        type(what, Keys.chord(Keys.CONTROL, "a"), text);
+    }
+
+    void keys(CharSequence... keys) {
+        driver.switchTo().activeElement().sendKeys(keys);
+    }
+
+    /** Chooses from an Ant Design select by its label. */
+    void choose(String label, String option) {
+        click("//*[@aria-label=\"" + label + "\"]/ancestor-or-self::*[contains(@class,'ant-select')][1]");
+        click("//*[contains(@class,'ant-select-item-option') and contains(normalize-space(.), \"" + option + "\")]");
+    }
+
+    /** Drags with real drag events, as the mouse makes them. */
+    void drag(String from, String to) {
+        clicks++;
+        ((JavascriptExecutor) driver).executeScript("""
+            const data = new DataTransfer();
+            const fire = (e, kind) => e.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: data }));
+            fire(arguments[0], 'dragstart'); fire(arguments[1], 'dragover'); fire(arguments[1], 'drop');""", find(from), find(to));
+    }
+
+    /** Puts a file into a chooser, shown or not. */
+    void upload(String label, Path file) {
+        clicks++;
+        new WebDriverWait(driver, PATIENCE).until(d -> d.findElement(By.cssSelector("input[type=file][aria-label=\"" + label + "\"]"))).sendKeys(file.toString());
+    }
+
+    int clicks() {
+        return clicks;
+    }
+
+    String text(String what) {
+        return find(what).getText();
+    }
+
+    String url() {
+        return driver.getCurrentUrl();
+    }
+
+    /** Kept beside the reports when a test fails. */
+    void picture(Path file) throws Exception {
+        Files.createDirectories(file.getParent());
+        Files.write(file, driver.getScreenshotAs(OutputType.BYTES));
+    }
+
+    @Override
+    public void close() {
+        driver.quit();
+    }
+}

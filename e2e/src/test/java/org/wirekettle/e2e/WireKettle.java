@@ -1,0 +1,185 @@
+package org.wirekettle.e2e;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.IOException;
+import java.net.ServerSocket;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Duration;
+import java.util.Map;
+import java.util.concurrent.TimeUnit;
+
+/** The packaged server with a database of its own, spoken to over HTTP as its clients do. Can be killed and started again. */
+final class WireKettle implements AutoCloseable {
+    static final String ADMIN_PASSWORD = "a-password-for-tests";
+    static final ObjectMapper JSON = new ObjectMapper();
+    private static final HttpClient HTTP = HttpClient.newHttpClient();
+
+    private final Path home;
+    private final String database;
+    private final int port;
+    private Process process;
+    private String cookie;
+
+    /** What came back. */
+    record Answer(int status, JsonNode body, HttpResponse<String> raw) {
+        JsonNode expect(int wanted) {
+            if (status != wanted) {
+                throw new AssertionError("HTTP " + status + " instead of " + wanted + ": " + raw.body());
+            }
+            return body;
+        }
+    }
+
+    WireKettle(String name) throws Exception {
+        database = "wk_" + name + "_" + ProcessHandle.current().pid();
+        home = Files.createTempDirectory(Path.of(env("WK_TEST_WORK")), name);
+        try (Connection c = connect("postgres"); Statement s = c.createStatement()) {
+            s.execute("DROP DATABASE IF EXISTS " + database);
+            s.execute("CREATE DATABASE " + database);
+        }
+        try (ServerSocket free = new ServerSocket(0)) {
+            port = free.getLocalPort();
+        }
+        start();
+    }
+
+    static String env(String name) {
+        String value = System.getenv(name);
+        if (value == null) {
+            throw new IllegalStateException(name + " is not set: run the tests by ./test, which prepares a PostgreSQL");
+        }
+        return value;
+    }
+
+    static Path root() {
+        return Path.of(env("WK_TEST_ROOT"));
+    }
+
+    static Connection connect(String database) throws SQLException {
+        return DriverManager.getConnection(env("WK_TEST_PG_URL") + database, env("WK_TEST_PG_USER"), env("WK_TEST_PG_PASSWORD"));
+    }
+
+    /** A connection to this server's own database. */
+    Connection database() throws SQLException {
+        return connect(database);
+    }
+
+    String databaseUrl() {
+        return env("WK_TEST_PG_URL") + database;
+    }
+
+    Path home() {
+        return home;
+    }
+
+    String url() {
+        return "http://127.0.0.1:" + port;
+    }
+
+    void start() throws Exception {
+        ProcessBuilder b = new ProcessBuilder("java", "-Xmx400m", "-jar", root().resolve("server/target/quarkus-app/quarkus-run.jar").toString());
+        b.environment().putAll(Map.of("WK_PORT", Integer.toString(port), "WK_HOME", home.toString(), "WK_DATABASE", databaseUrl(), "WK_DATABASE_USER", env("WK_TEST_PG_USER"),
+                "WK_DATABASE_PASSWORD", env("WK_TEST_PG_PASSWORD"), "WK_OUTBOUND_ALLOW", "loopback", "WK_ADMIN_PASSWORD", ADMIN_PASSWORD));
+        b.redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(home.resolve("server.log").toFile()));
+        process = b.start();
+        for (int i = 0; i < 600; i++) {
+            try {
+                if (HTTP.send(HttpRequest.newBuilder(URI.create(url() + "/")).timeout(Duration.ofSeconds(2)).build(), HttpResponse.BodyHandlers.ofString()).statusCode() == 200) {
+                    return;
+                }
+            } catch (IOException e) {
+                if (!process.isAlive()) {
+                    throw new IllegalStateException("the server does not start: " + Files.readString(home.resolve("server.log")), e);
+                }
+            }
+            Thread.sleep(100);
+        }
+        throw new IllegalStateException("the server does not answer: " + Files.readString(home.resolve("server.log")));
+    }
+
+    /** As a power cut does: SIGKILL. */
+    void kill() throws InterruptedException {
+        process.destroyForcibly().waitFor();
+    }
+
+    WireKettle logIn() throws Exception {
+        cookie = null;
+        Answer a = send("POST", "/api/session", "{\"name\":\"admin\",\"password\":\"" + ADMIN_PASSWORD + "\"}");
+        a.expect(200);
+        cookie = a.raw.headers().firstValue("set-cookie").orElseThrow().split(";")[0];
+        return this;
+    }
+
+    Answer get(String path) throws Exception {
+        return send("GET", path, null);
+    }
+
+    Answer post(String path, String json) throws Exception {
+        return send("POST", path, json);
+    }
+
+    Answer put(String path, String json) throws Exception {
+        return send("PUT", path, json);
+    }
+
+    Answer send(String method, String path, String json) throws Exception {
+        return exchange(method, path, json, "application/json", true);
+    }
+
+    Answer exchange(String method, String path, String body, String type, boolean withHeader) throws Exception {
+        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(url() + path)).header("Content-Type", type).timeout(Duration.ofSeconds(60));
+        if (withHeader) {
+            b.header("X-Wire-Kettle", "1");
+        }
+        if (cookie != null) {
+            b.header("Cookie", cookie);
+        }
+        HttpResponse<String> r = HTTP.send(b.method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+        JsonNode parsed = r.body().startsWith("{") || r.body().startsWith("[") ? JSON.readTree(r.body()) : null;
+        return new Answer(r.statusCode(), parsed, r);
+    }
+
+    /** Waits until a run is no longer running. */
+    JsonNode await(long run) throws Exception {
+        for (int i = 0; i < 1_200; i++) {
+            JsonNode view = get("/api/runs/" + run).expect(200);
+            if (!view.get("state").asText().equals("running")) {
+                return view;
+            }
+            Thread.sleep(50);
+        }
+        throw new AssertionError("run " + run + " does not end");
+    }
+
+    long count(String sql) throws SQLException {
+        try (Connection c = database(); Statement s = c.createStatement(); ResultSet r = s.executeQuery(sql)) {
+            r.next();
+            return r.getLong(1);
+        }
+    }
+
+    void execute(String sql) throws SQLException {
+        try (Connection c = database(); Statement s = c.createStatement()) {
+            s.execute(sql);
+        }
+    }
+
+    @Override
+    public void close() throws Exception {
+        process.destroy();
+        if (!process.waitFor(15, TimeUnit.SECONDS)) {
+            process.destroyForcibly().waitFor();
+        }
+    }
+}
