@@ -91,7 +91,7 @@ final class Browser implements AutoCloseable {
     /** Chooses from an Ant Design select by its label. */
     void choose(String label, String option) {
         click("//*[@aria-label=\"" + label + "\"]/ancestor-or-self::*[contains(@class,'ant-select')][1]");
-        click("//*[contains(@class,'ant-select-item-option') and contains(normalize-space(.), \"" + option + "\")]");
+        click("//*[contains(@class,'ant-select-item-option-content') and normalize-space(.) = \"" + option + "\"]");
     }
 
     /** Drags with real drag events, as the mouse makes them. */
