@@ -8,6 +8,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.sql.Statement;
+import java.sql.Types;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -167,7 +168,11 @@ public final class SqlTarget implements RecordTarget {
             Node field = r.child(column.name());
             String value = field == null || field.isNil() ? null : field.string();
             try {
-                insert.setObject(i + 1, SqlValues.of(value, column.type()), SqlValues.jdbcType(column.type()));
+                if (isPostgres) {
+                    insert.setObject(i + 1, SqlValues.lexical(value, column.type()), Types.OTHER);
+                } else {
+                    insert.setObject(i + 1, SqlValues.of(value, column.type()), SqlValues.jdbcType(column.type()));
+                }
             } catch (IllegalArgumentException e) {
                 return column.label() + ": " + e.getMessage();
             }

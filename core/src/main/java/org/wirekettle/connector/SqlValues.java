@@ -35,6 +35,18 @@ final class SqlValues {
         }
     }
 
+    /** For PostgreSQL, which reads XSD's forms itself: the text as it is, but whole numbers without decimals. */
+    static String lexical(String value, String type) {
+        if (value == null || type.equals("string")) {
+            return value;
+        }
+        String v = value.strip();
+        if (v.isEmpty()) {
+            return null;
+        }
+        return type.equals("integer") && v.indexOf('.') >= 0 ? of(v, type).toString() : v;
+    }
+
     private static Boolean bool(String v) {
         if (v.equals("true") || v.equals("1")) {
             return true;

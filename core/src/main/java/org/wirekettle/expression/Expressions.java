@@ -20,6 +20,7 @@ import net.sf.saxon.s9api.XdmEmptySequence;
 import net.sf.saxon.s9api.XdmItem;
 import net.sf.saxon.s9api.XdmNode;
 import net.sf.saxon.s9api.XdmValue;
+import net.sf.saxon.expr.parser.ExpressionTool;
 import net.sf.saxon.lib.Feature;
 import org.wirekettle.record.Node;
 
@@ -95,9 +96,15 @@ public final class Expressions {
         private final String source;
         private final XPathExecutable executable;
 
+        private final boolean needsContext;
+        private final List<String> needed;
+
         Engine(String source, XPathExecutable executable) {
             this.source = source;
             this.executable = executable;
+            // Showing a tree to Saxon costs more than most expressions: only what is looked at is shown.
+            this.needsContext = ExpressionTool.dependsOnFocus(executable.getUnderlyingExpression().getInternalExpression()) || source.contains("..");
+            this.needed = VARIABLES.stream().filter(v -> source.contains("$" + v)).toList();
         }
 
         @Override
@@ -107,8 +114,10 @@ public final class Expressions {
 
         private XPathSelector selector(Scope scope) throws SaxonApiException {
             XPathSelector s = executable.load();
-            s.setContextItem(scope.views().view(processor, scope.context()));
-            for (String v : VARIABLES) {
+            if (needsContext) {
+                s.setContextItem(scope.views().view(processor, scope.context()));
+            }
+            for (String v : needed) {
                 Node value = scope.variable(v);
                 s.setVariable(new QName(v), value == null ? XdmEmptySequence.getInstance() : scope.views().view(processor, value));
             }

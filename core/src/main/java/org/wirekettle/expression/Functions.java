@@ -5,15 +5,8 @@ import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.time.DateTimeException;
-import java.time.LocalDate;
-import java.time.LocalDateTime;
-import java.time.LocalTime;
 import java.time.format.DateTimeFormatter;
-import java.time.format.DateTimeFormatterBuilder;
-import java.time.format.ResolverStyle;
-import java.time.temporal.ChronoField;
 import java.time.temporal.TemporalAccessor;
-import java.time.temporal.TemporalQueries;
 import java.util.Base64;
 import java.util.Collection;
 import java.util.HexFormat;
@@ -21,20 +14,17 @@ import java.util.LinkedHashMap;
 import java.util.Locale;
 import java.util.Map;
 import java.util.UUID;
-import java.util.concurrent.ConcurrentHashMap;
 import org.wirekettle.problem.Show;
 
 /** Our function library, prefix {@code wk}: what XPath 3.1 lacks. Every function takes and returns text; an empty first argument gives an empty result. */
 public final class Functions {
     /** The namespace of the prefix {@code wk}. */
     public static final String NAMESPACE = "urn:wire-kettle:functions";
-    private static final Map<String, DateTimeFormatter> FORMATS = new ConcurrentHashMap<>();
-    private static final int MAX_KEPT_FORMATS = 500;
     private static final Map<String, Function> ALL = new LinkedHashMap<>();
 
     static {
-        add("date-time", "value, pattern", "The date and time read by a pattern such as 'dd.MM.yyyy HH:mm', as xs:dateTime.", 2, 2, a -> dateTime(a[0], a[1]));
-        add("date", "value, pattern", "The date read by a pattern such as 'd/M/yyyy', as xs:date.", 2, 2, a -> date(a[0], a[1]));
+        add("date-time", "value, pattern", "The date and time read by a pattern such as 'dd.MM.yyyy HH:mm', as xs:dateTime.", 2, 2, a -> DatePattern.of(a[1]).dateTime(a[0]));
+        add("date", "value, pattern", "The date read by a pattern such as 'd/M/yyyy', as xs:date.", 2, 2, a -> DatePattern.of(a[1]).date(a[0]));
         add("format-date", "value, pattern", "An xs:date or xs:dateTime written by a pattern.", 2, 2, a -> format(a[0], a[1]));
         add("number", "value, decimal-sign, grouping-sign?", "A number with local separators, such as '1.204,5', as xs:decimal.", 2, 3, Functions::number);
         add("sha256", "value", "The SHA-256 of the text's UTF-8 bytes, in hex.", 1, 1, a -> sha256(a[0]));
@@ -79,57 +69,10 @@ public final class Functions {
         return ALL.get(name);
     }
 
-    private static DateTimeFormatter formatter(String pattern) throws EvaluationFailed {
-        DateTimeFormatter known = FORMATS.get(pattern);
-        if (known != null) {
-            return known;
-        }
-        try {
-            DateTimeFormatter made = new DateTimeFormatterBuilder().parseCaseInsensitive().appendPattern(pattern.replace('y', 'u')).toFormatter(Locale.ENGLISH)
-                    .withResolverStyle(ResolverStyle.STRICT);
-            if (FORMATS.size() < MAX_KEPT_FORMATS) {
-                FORMATS.put(pattern, made);
-            }
-            return made;
-        } catch (IllegalArgumentException e) {
-            throw new EvaluationFailed(Show.value(pattern) + " is no date pattern: " + e.getMessage());
-        }
-    }
-
-    private static TemporalAccessor read(String value, String pattern) throws EvaluationFailed {
-        try {
-            return formatter(pattern).parse(value.strip());
-        } catch (DateTimeException e) {
-            throw new EvaluationFailed(Show.value(value) + " is not a date of the form " + pattern);
-        }
-    }
-
-    private static String dateTime(String value, String pattern) throws EvaluationFailed {
-        TemporalAccessor read = read(value, pattern);
-        LocalDate day = read.query(TemporalQueries.localDate());
-        LocalTime time = read.query(TemporalQueries.localTime());
-        if (day == null) {
-            throw new EvaluationFailed("the pattern " + pattern + " gives no full date");
-        }
-        return seconds(LocalDateTime.of(day, time == null ? LocalTime.MIDNIGHT : time)) + (read.isSupported(ChronoField.OFFSET_SECONDS) ? read.query(TemporalQueries.offset()) : "");
-    }
-
-    private static String seconds(LocalDateTime t) {
-        return t.getNano() == 0 ? DateTimeFormatter.ISO_LOCAL_DATE.format(t) + "T" + String.format("%02d:%02d:%02d", t.getHour(), t.getMinute(), t.getSecond()) : t.toString();
-    }
-
-    private static String date(String value, String pattern) throws EvaluationFailed {
-        LocalDate day = read(value, pattern).query(TemporalQueries.localDate());
-        if (day == null) {
-            throw new EvaluationFailed("the pattern " + pattern + " gives no full date");
-        }
-        return day.toString();
-    }
-
     private static String format(String value, String pattern) throws EvaluationFailed {
         try {
             TemporalAccessor t = value.contains("T") ? DateTimeFormatter.ISO_DATE_TIME.parse(value.strip()) : DateTimeFormatter.ISO_DATE.parse(value.strip());
-            return formatter(pattern).format(t);
+            return DatePattern.of(pattern).formatter().format(t);
         } catch (DateTimeException e) {
             throw new EvaluationFailed(Show.value(value) + " cannot be written as " + pattern);
         }

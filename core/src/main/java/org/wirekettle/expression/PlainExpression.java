@@ -1,5 +1,7 @@
 package org.wirekettle.expression;
 
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -22,6 +24,9 @@ final class PlainExpression {
         if (literal.matches()) {
             String value = literal.group(1) != null ? literal.group(1).replace("''", "'") : literal.group(2) != null ? literal.group(2).replace("\"\"", "\"") : literal.group(3);
             return Optional.of(new Literal(source, value));
+        }
+        if (s.equals("current-dateTime()")) {
+            return Optional.of(new Now(source));
         }
         Optional<Expression> path = path(s);
         return path.isPresent() ? path : call(s);
@@ -109,6 +114,19 @@ final class PlainExpression {
         @Override
         public boolean test(Scope scope) {
             return !value.isEmpty() && !value.equals("0");
+        }
+    }
+
+    /** The time of the call, to the millisecond and in UTC, as most tables want it. */
+    private record Now(String source) implements Expression {
+        @Override
+        public String string(Scope scope) {
+            return Instant.now().truncatedTo(ChronoUnit.MILLIS).toString();
+        }
+
+        @Override
+        public List<Node> nodes(Scope scope) {
+            return List.of(Node.leaf("item", string(scope)));
         }
     }
 

@@ -17,9 +17,18 @@ import org.wirekettle.record.NodeXml;
 
 /** The trails of one chunk as bytes: the messages of neighbouring records are much alike, so together they compress well (LZ4). */
 public final class TrailBlock {
-    private static final LZ4Factory LZ4 = LZ4Factory.fastestInstance();
+    private static final LZ4Factory LZ4 = lz4();
 
     private TrailBlock() {}
+
+    /** The native one where it loads: {@code fastestInstance} only tries it under the system's class loader. */
+    private static LZ4Factory lz4() {
+        try {
+            return LZ4Factory.nativeInstance();
+        } catch (LinkageError | RuntimeException e) {
+            return LZ4Factory.fastestJavaInstance();
+        }
+    }
 
     /** A trail read back. */
     public record Kept(long number, long startMillis, Fate fate, int failedStep, String code, String reason, String record, int results, List<Trail.Event> events) {
