@@ -31,7 +31,7 @@ import org.wirekettle.record.Node;
 public final class Expressions {
     /** Characters of one expression. */
     public static final int MAX_CHARS = 20_000;
-    private static final List<String> VARIABLES = List.of("record", "reply", "run", "input", "flow");
+    static final List<String> VARIABLES = List.of("record", "reply", "run", "input", "flow");
 
     private final Processor processor = new Processor(false);
     private final Map<String, String> prefixes;
@@ -47,6 +47,20 @@ public final class Expressions {
         processor.getUnderlyingConfiguration().setBooleanProperty(Feature.TRACE_EXTERNAL_FUNCTIONS, false);
         processor.getUnderlyingConfiguration().setUnparsedTextURIResolver((uri, encoding, config) -> {
             throw new net.sf.saxon.trans.XPathException("reading files is not allowed in expressions");
+        });
+        processor.getUnderlyingConfiguration().setCollectionFinder((context, uri) -> {
+            throw new net.sf.saxon.trans.XPathException("reading collections is not allowed in expressions");
+        });
+        processor.getUnderlyingConfiguration().setConfigurationProperty(Feature.ENVIRONMENT_VARIABLE_RESOLVER, new net.sf.saxon.lib.EnvironmentVariableResolver() {
+            @Override
+            public java.util.Set<String> getAvailableEnvironmentVariables() {
+                return java.util.Set.of();
+            }
+
+            @Override
+            public String getEnvironmentVariable(String name) {
+                return null;
+            }
         });
         processor.getUnderlyingConfiguration().setResourceResolver(request -> {
             throw new net.sf.saxon.trans.XPathException("reading documents is not allowed in expressions");
@@ -71,7 +85,8 @@ public final class Expressions {
         compiler.declareNamespace("array", "http://www.w3.org/2005/xpath-functions/array");
         compiler.declareNamespace("math", "http://www.w3.org/2005/xpath-functions/math");
         prefixes.forEach(compiler::declareNamespace);
-        VARIABLES.forEach(v -> compiler.declareVariable(new QName(v), ItemType.ANY_ITEM, OccurrenceIndicator.ZERO_OR_MORE));
+        // Saxon wants a value for every variable declared, so only those named are.
+        VARIABLES.stream().filter(v -> source.contains("$" + v)).forEach(v -> compiler.declareVariable(new QName(v), ItemType.ANY_ITEM, OccurrenceIndicator.ZERO_OR_MORE));
         try {
             return new Engine(source, compiler.compile(source));
         } catch (SaxonApiException e) {

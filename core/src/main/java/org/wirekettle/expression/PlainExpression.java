@@ -34,7 +34,7 @@ final class PlainExpression {
 
     private static Optional<Expression> path(String s) {
         Matcher m = PATH.matcher(s);
-        if (!m.matches()) {
+        if (!m.matches() || m.group(1) != null && !Expressions.VARIABLES.contains(m.group(1))) {
             return Optional.empty();
         }
         String tail = m.group(3) == null ? "" : m.group(3);

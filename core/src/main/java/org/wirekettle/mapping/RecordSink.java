@@ -11,6 +11,18 @@ final class RecordSink implements Sink {
     }
 
     @Override
+    public int mark() {
+        return at.children().size();
+    }
+
+    @Override
+    public void rewind(int mark) {
+        while (at.children().size() > mark) {
+            at.removeLast();
+        }
+    }
+
+    @Override
     public void start(Row row) {
         Node n = new Node(row.shape.namespace(), row.shape.name());
         at.add(n);

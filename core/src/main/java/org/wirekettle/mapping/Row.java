@@ -73,16 +73,19 @@ final class Row {
     }
 
     private boolean choice(Scope scope, Sink out, Running run) {
+        boolean chosen = children.size() == 1 && shape.isRequired();
         for (Row branch : children) {
-            int mark = run.mark();
+            int problems = run.mark();
+            int written = out.mark();
             if (branch.write(scope, out, run)) {
                 return true;
             }
-            if (children.size() > 1) {
-                run.rollback(mark);
+            if (!chosen) {
+                run.rollback(problems);
+                out.rewind(written);
             }
         }
-        if (shape.isRequired() && children.size() != 1) {
+        if (shape.isRequired() && !chosen) {
             run.problem(path, "choice", "one of " + String.join(", ", shape.segments().keySet()) + " is required");
         }
         return false;
@@ -146,7 +149,7 @@ final class Row {
         }
         out.text(v);
         out.end(this, true);
-        return true;
+        return !empty || whenEmpty == WhenEmpty.KEEP;
     }
 
     private boolean element(Scope scope, Sink out, Running run) {

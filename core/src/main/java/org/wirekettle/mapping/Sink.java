@@ -2,6 +2,12 @@ package org.wirekettle.mapping;
 
 /** Takes what a mapping produces, in document order. Used once, by one thread. */
 interface Sink {
+    /** The place reached, for {@link #rewind}. */
+    int mark();
+
+    /** Forgets what was written since; nothing started since may still be open. */
+    void rewind(int mark);
+
     void start(Row row);
 
     void attribute(Row row, String value);

@@ -19,6 +19,18 @@ final class XmlSink implements Sink {
     }
 
     @Override
+    public int mark() {
+        closeTag();
+        return out.length();
+    }
+
+    @Override
+    public void rewind(int mark) {
+        out.setLength(mark);
+        tagOpen = false;
+    }
+
+    @Override
     public void start(Row row) {
         closeTag();
         if (depth == starts.length) {

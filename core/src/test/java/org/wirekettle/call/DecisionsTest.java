@@ -1,0 +1,92 @@
+package org.wirekettle.call;
+
+import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertNotNull;
+import static org.testng.Assert.assertNull;
+import static org.testng.Assert.assertTrue;
+import static org.testng.Assert.expectThrows;
+
+import com.sun.net.httpserver.HttpServer;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.ServerSocket;
+import java.util.List;
+import java.util.Optional;
+import org.testng.annotations.Test;
+import org.wirekettle.call.Exchange.Outcome;
+
+/** What may be called, what may be repeated, and what a call came to. */
+public class DecisionsTest {
+    private static final HostPolicy LOOPBACK = HostPolicy.of("loopback");
+
+    @Test
+    public void onlyWhatCannotHaveArrivedOrIsSafeIsRepeated() {
+        assertEquals(new RetryPolicy(2, false).again(Outcome.UNREACHABLE, 1), Optional.of(200L));
+        assertEquals(new RetryPolicy(2, false).again(Outcome.UNREACHABLE, 2), Optional.of(400L));
+        assertEquals(new RetryPolicy(2, false).again(Outcome.UNREACHABLE, 3), Optional.empty());
+        assertEquals(new RetryPolicy(2, false).again(Outcome.IN_DOUBT, 1), Optional.empty());
+        assertEquals(new RetryPolicy(2, true).again(Outcome.IN_DOUBT, 1), Optional.of(200L));
+        assertEquals(new RetryPolicy(2, true).again(Outcome.ANSWERED, 1), Optional.empty());
+    }
+
+    private static String refusal(String allowed, String address) throws Exception {
+        return HostPolicy.of(allowed).refusal("some.host", new InetAddress[] {InetAddress.getByName(address)});
+    }
+
+    @Test
+    public void innerAddressesAreRefusedUnlessAllowed() throws Exception {
+        for (String inner : new String[] {"127.0.0.1", "::1", "0.0.0.0", "10.1.2.3", "192.168.1.1", "172.20.0.1", "169.254.169.254", "fd00::1", "fe80::1", "::ffff:127.0.0.1"}) {
+            assertNotNull(refusal("", inner), inner);
+        }
+        assertNull(refusal("", "198.51.100.7"));
+        assertNull(refusal("loopback", "127.0.0.1"));
+        assertNotNull(refusal("loopback", "10.1.2.3"));
+        assertNull(refusal("private", "10.1.2.3"));
+        assertNull(refusal("Some.Host", "10.1.2.3"));
+    }
+
+    private static Exchange post(String url, int answerTimeoutMillis, int maxBytes) {
+        try (HttpCaller c = new HttpCaller(new HttpSettings(url, "mira", "pass", 500, answerTimeoutMillis, 1, 0, maxBytes), LOOPBACK)) {
+            return c.post("text/xml", List.of(), "<a/>".getBytes(java.nio.charset.StandardCharsets.UTF_8));
+        }
+    }
+
+    @Test
+    public void outcomesTellSentFromUnsent() throws Exception {
+        assertEquals(post("http://127.0.0.1:1/", 500, 1000).outcome(), Outcome.UNREACHABLE);
+        assertTrue(post("http://127.0.0.1:1/", 500, 1000).problem().contains("connection refused"));
+        try (ServerSocket silent = new ServerSocket(0, 5, InetAddress.getLoopbackAddress())) {
+            Exchange x = post("http://127.0.0.1:" + silent.getLocalPort() + "/", 200, 1000);
+            assertEquals(x.outcome(), Outcome.IN_DOUBT);
+            assertEquals(x.problem(), "no answer within 200 ms");
+        }
+        try (HttpCaller guarded = new HttpCaller(HttpSettings.to("http://127.0.0.1:1/"), HostPolicy.of(""))) {
+            Exchange x = guarded.get();
+            assertEquals(x.outcome(), Outcome.UNREACHABLE);
+            assertTrue(x.problem().contains("are not allowed"), x.problem());
+        }
+        expectThrows(IllegalArgumentException.class, () -> new HttpCaller(HttpSettings.to("ftp://x/"), LOOPBACK));
+    }
+
+    @Test
+    public void answersAreReadMaskedAndLimited() throws Exception {
+        HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+        server.createContext("/", e -> {
+            byte[] body = ("seen " + e.getRequestHeaders().getFirst("Authorization")).getBytes(java.nio.charset.StandardCharsets.UTF_8);
+            e.sendResponseHeaders(e.getRequestURI().getPath().equals("/moved") ? 302 : 200, body.length);
+            e.getResponseBody().write(body);
+            e.close();
+        });
+        server.start();
+        try {
+            String url = "http://127.0.0.1:" + server.getAddress().getPort();
+            Exchange x = post(url + "/", 1000, 1000);
+            assertEquals(new String(x.answer(), java.nio.charset.StandardCharsets.UTF_8), "seen Basic bWlyYTpwYXNz");
+            assertTrue(x.requestHeaders().stream().anyMatch(h -> h[0].equals("Authorization") && h[1].equals("•••")), "what is shown is masked");
+            assertEquals(post(url + "/moved", 1000, 1000).status(), 302, "a POST is never redirected silently");
+            assertTrue(post(url + "/", 1000, 5).problem().contains("longer than 5 bytes"));
+        } finally {
+            server.stop(0);
+        }
+    }
+}

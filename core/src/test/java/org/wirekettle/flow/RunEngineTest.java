@@ -1,0 +1,262 @@
+package org.wirekettle.flow;
+
+import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertNull;
+import static org.testng.Assert.assertTrue;
+import static org.testng.Assert.expectThrows;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.testng.annotations.Test;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.record.Node;
+
+/** The engine with a ledger and a target in memory: order, accounts, refusals, deaths between the two halves of a commit. */
+public class RunEngineTest {
+    @org.testng.annotations.BeforeMethod
+    public void afresh() {
+        written.clear();
+        calls.set(0);
+        ledger.chunks.clear();
+        ledger.confirmed = true;
+    }
+
+    private final List<String> written = new ArrayList<>();
+    private final MemoryLedger ledger = new MemoryLedger();
+    private final AtomicInteger calls = new AtomicInteger();
+
+    /** Keeps chunks as a database would, over several engines. */
+    private static final class MemoryLedger implements Ledger {
+        private final List<Chunk> chunks = new ArrayList<>();
+        private boolean confirmed = true;
+
+        @Override
+        public Optional<Unconfirmed> unconfirmed() {
+            return confirmed || chunks.isEmpty() ? Optional.empty() : Optional.of(new Unconfirmed(last().number(), last().first(), last().token()));
+        }
+
+        private Chunk last() {
+            return chunks.get(chunks.size() - 1);
+        }
+
+        @Override
+        public long nextPosition() {
+            return chunks.isEmpty() ? 0 : last().first() + last().trails().size();
+        }
+
+        @Override
+        public long nextNumber() {
+            return chunks.size();
+        }
+
+        @Override
+        public void record(Chunk chunk) {
+            assertEquals(chunk.first(), nextPosition(), "chunks follow each other without a gap");
+            chunks.add(chunk);
+            confirmed = chunk.token() == null;
+        }
+
+        @Override
+        public void confirm() {
+            confirmed = true;
+        }
+
+        @Override
+        public void withdraw(Unconfirmed chunk) {
+            chunks.remove(chunks.size() - 1);
+            confirmed = true;
+        }
+
+        long count(Fate fate) {
+            return chunks.stream().flatMap(c -> c.trails().stream()).filter(t -> t.fate() == fate).count();
+        }
+    }
+
+    /** @param refuses values it does not take; @param diesAt the how-manieth commit fails before it happened, 0 for never */
+    private RecordTarget target(List<String> refuses, int diesAt) {
+        return new RecordTarget() {
+            private final Map<String, Integer> sizes = new HashMap<>();
+            private List<Node> pending;
+            private int commits;
+
+            @Override
+            public Prepared prepare(List<Node> records) {
+                pending = records;
+                Map<Integer, String> refused = new HashMap<>();
+                for (int i = 0; i < records.size(); i++) {
+                    if (refuses.contains(records.get(i).child("n").string())) {
+                        refused.put(i, "no such thing");
+                    }
+                }
+                return new Prepared(refused, String.valueOf(written.size() + records.size()));
+            }
+
+            @Override
+            public void abandon() {
+                pending = null;
+            }
+
+            @Override
+            public void commit() throws IOException {
+                if (++commits == diesAt) {
+                    throw new IOException("the target is gone");
+                }
+                pending.forEach(r -> written.add(r.child("n").string()));
+            }
+
+            @Override
+            public boolean wasCommitted(String token) {
+                return written.size() >= Integer.parseInt(token);
+            }
+
+            @Override
+            public void finish() {
+                sizes.clear();
+            }
+
+            @Override
+            public void close() {
+                sizes.clear();
+            }
+        };
+    }
+
+    private CompiledFlow flow(RecordTarget target, int parallel, Stage stage) {
+        return new CompiledFlow(null, List.of((i, next) -> next.accept(i), stage, (i, next) -> next.accept(i)), target, parallel, List.of());
+    }
+
+    private static RunInput numbers(int count) {
+        return new RunInput() {
+            private int n;
+
+            @Override
+            public Numbered next() {
+                return n++ < count ? new Numbered(n, Node.record(Map.of("n", String.valueOf(n)))) : null;
+            }
+
+            @Override
+            public void close() {
+                n = count;
+            }
+        };
+    }
+
+    private String run(CompiledFlow flow, int records, Journal journal) throws IOException {
+        return new RunEngine(flow, numbers(records), ledger, journal, c -> { }).run().stopped();
+    }
+
+    private Journal journal() throws IOException {
+        return new Journal(Files.createTempDirectory("engine"), ledger.unconfirmed().map(Ledger.Unconfirmed::first).orElse(ledger.nextPosition()));
+    }
+
+    private Stage calling() {
+        return (item, next) -> {
+            item.trail().call(1, new byte[0], () -> {
+                calls.incrementAndGet();
+                return new Exchange(Outcome.ANSWERED, null, List.of(), new byte[0], 200, List.of(), new byte[0], null, 1, 1);
+            });
+            next.accept(item);
+        };
+    }
+
+    @Test
+    public void parallelRecordsAreWrittenInOrder() throws Exception {
+        Random random = new Random(1);
+        try (Journal j = journal()) {
+            assertNull(run(flow(target(List.of(), 0), 8, (item, next) -> {
+                if (random.nextInt(50) == 0) {
+                    Thread.yield();
+                }
+                next.accept(item);
+            }), 10_000, j));
+        }
+        assertEquals(written.size(), 10_000);
+        for (int i = 0; i < written.size(); i++) {
+            assertEquals(written.get(i), String.valueOf(i + 1));
+        }
+        assertEquals(ledger.count(Fate.DONE), 10_000);
+    }
+
+    @Test
+    public void everyRecordHasOneFateAndStepCountsAddUp() throws Exception {
+        try (Journal j = journal()) {
+            run(flow(target(List.of("8"), 0), 4, (item, next) -> {
+                int n = Integer.parseInt(item.record().child("n").string());
+                if (n % 10 == 0) {
+                    throw SetAside.because("ten", "a multiple of ten");
+                }
+                if (n % 25 == 7) {
+                    throw SetAside.inDoubt("no answer");
+                }
+                next.accept(item);
+                if (n % 2 == 0) {
+                    next.accept(item);
+                }
+            }), 100, j);
+        }
+        assertEquals(ledger.count(Fate.SET_ASIDE), 10 + 1);
+        assertEquals(ledger.count(Fate.IN_DOUBT), 4);
+        assertEquals(ledger.count(Fate.DONE), 85);
+        assertTrue(!written.contains("8"), "a record one of whose results is refused is not written at all");
+        assertEquals(ledger.chunks.stream().mapToLong(c -> c.stepOut()[0]).sum(), 100);
+    }
+
+    @Test
+    public void aDeathBetweenLedgerAndTargetWritesOnceAndCallsOnce() throws Exception {
+        java.nio.file.Path folder = Files.createTempDirectory("engine");
+        try (Journal j = new Journal(folder, 0)) {
+            assertEquals(expectThrows(IOException.class, () -> run(flow(target(List.of(), 2), 4, calling()), 2_000, j)).getMessage(), "the target is gone");
+        }
+        assertTrue(ledger.unconfirmed().isPresent(), "the second chunk is in the ledger, but not in the target");
+        try (Journal j = new Journal(folder, ledger.unconfirmed().get().first())) {
+            assertNull(run(flow(target(List.of(), 0), 4, calling()), 2_000, j));
+        }
+        assertEquals(written.size(), 2_000);
+        assertEquals(written.stream().distinct().count(), 2_000);
+        assertEquals(calls.get(), 2_000, "answers remembered by the journal are not asked for again");
+    }
+
+    @Test
+    public void aBrokenStepEndsTheRunWithItsCause() throws Exception {
+        try (Journal j = journal()) {
+            IOException e = expectThrows(IOException.class, () -> run(flow(target(List.of(), 0), 2, (item, next) -> {
+                throw new IllegalStateException("a bug");
+            }), 100, j));
+            assertTrue(e.getMessage().contains("a bug"));
+        }
+    }
+
+    @Test
+    public void aSourceThatFailsEndsTheRunAndKeepsWhatWasDone() throws Exception {
+        RunInput failing = new RunInput() {
+            private int n;
+
+            @Override
+            public Numbered next() throws IOException {
+                if (n == 50) {
+                    throw new IOException("line 51 cannot be read");
+                }
+                return new Numbered(++n, Node.record(Map.of("n", String.valueOf(n))));
+            }
+
+            @Override
+            public void close() {
+                n = 0;
+            }
+        };
+        try (Journal j = journal()) {
+            IOException e = expectThrows(IOException.class, () -> new RunEngine(flow(target(List.of(), 0), 2, (i, next) -> next.accept(i)), failing, ledger, j, c -> { }).run());
+            assertEquals(e.getMessage(), "line 51 cannot be read");
+        }
+        assertEquals(written.size(), 50);
+    }
+}

@@ -1,0 +1,63 @@
+package org.wirekettle.soap;
+
+import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertNull;
+import static org.testng.Assert.assertTrue;
+import static org.testng.Assert.expectThrows;
+
+import java.nio.charset.StandardCharsets;
+import org.testng.annotations.Test;
+import org.wirekettle.contract.Operation.Use;
+
+/** Envelopes written and read; faults of both versions say the same. */
+public class EnvelopesTest {
+    private static Envelopes.Answer read(String xml) throws Exception {
+        return Envelopes.read(xml.getBytes(StandardCharsets.UTF_8));
+    }
+
+    @Test
+    public void whatIsWrittenIsReadBack() throws Exception {
+        for (SoapVersion v : SoapVersion.values()) {
+            byte[] bytes = Envelopes.write(v, Use.LITERAL, "<h:Session xmlns:h='urn:h'>1</h:Session>", "<a xmlns='urn:a'><b>Ä</b></a>");
+            Envelopes.Answer a = Envelopes.read(bytes);
+            assertEquals(a.headers().get(0).name(), "Session");
+            assertEquals(a.payload().child("b").string(), "Ä");
+            assertNull(a.fault());
+        }
+    }
+
+    @Test
+    public void faultsOfBothVersions() throws Exception {
+        Fault f11 = read("<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><e:Fault><faultcode>e:Client</faultcode><faultstring>no port</faultstring><faultactor>urn:desk</faultactor>"
+                + "<detail><x:UnknownPort xmlns:x='urn:x'><code>Q</code></x:UnknownPort></detail></e:Fault></e:Body></e:Envelope>").fault();
+        assertEquals(f11.code(), "Client");
+        assertEquals(f11.reason(), "no port");
+        assertEquals(f11.actor(), "urn:desk");
+        assertEquals(f11.name(), "UnknownPort");
+        Fault f12 = read("<e:Envelope xmlns:e='http://www.w3.org/2003/05/soap-envelope'><e:Body><e:Fault><e:Code><e:Value>e:Sender</e:Value><e:Subcode><e:Value>x:Odd</e:Value></e:Subcode></e:Code>"
+                + "<e:Reason><e:Text xml:lang='en'>no port</e:Text></e:Reason></e:Fault></e:Body></e:Envelope>").fault();
+        assertEquals(f12.code(), "Odd");
+        assertEquals(f12.reason(), "no port");
+        assertEquals(f12.name(), "Odd", "without a detail the code is its name");
+    }
+
+    @Test
+    public void whatIsNoEnvelopeSaysWhatItIs() {
+        assertEquals(expectThrows(Envelopes.Unreadable.class, () -> read("<html><body/></html>")).getMessage(), "the answer is no SOAP envelope; its root is <html>");
+        assertTrue(expectThrows(Envelopes.Unreadable.class, () -> read("Service unavailable")).getMessage().startsWith("the answer is not XML"));
+        assertEquals(expectThrows(Envelopes.Unreadable.class, () -> read("")).getMessage(), "the answer is empty");
+    }
+
+    @Test
+    public void hostileAnswersEndInWords() {
+        expectThrows(Envelopes.Unreadable.class, () -> read("<!DOCTYPE e [<!ENTITY x SYSTEM 'file:///etc/passwd'>]><e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><a>&x;</a></e:Body></e:Envelope>"));
+        expectThrows(Envelopes.Unreadable.class, () -> read("<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body>" + "<a>".repeat(100_000)));
+    }
+
+    @Test
+    public void theActionTravelsWhereTheVersionSays() {
+        assertEquals(SoapVersion.SOAP11.contentType("urn:a"), "text/xml; charset=utf-8");
+        assertEquals(SoapVersion.SOAP12.contentType("urn:a"), "application/soap+xml; charset=utf-8; action=\"urn:a\"");
+        assertEquals(SoapVersion.SOAP12.contentType(""), "application/soap+xml; charset=utf-8");
+    }
+}
