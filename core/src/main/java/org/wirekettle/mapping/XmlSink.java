@@ -83,12 +83,13 @@ final class XmlSink implements Sink {
     }
 
     private void escape(String s, boolean inAttribute) {
+        if (isHarmless(s)) {
+            out.append(s);
+            return;
+        }
         int from = 0;
         for (int i = 0, n = s.length(); i < n; i++) {
             char c = s.charAt(i);
-            if (c > '>' && c < 0xD800 || c >= ' ' && c != '<' && c != '&' && c != '>' && c != '"' && c < 0xD800) {
-                continue;
-            }
             String replacement = switch (c) {
                 case '<' -> "&lt;";
                 case '>' -> "&gt;";
@@ -105,6 +106,16 @@ final class XmlSink implements Sink {
             }
         }
         out.append(s, from, s.length());
+    }
+
+    private static boolean isHarmless(String s) {
+        for (int i = 0, n = s.length(); i < n; i++) {
+            char c = s.charAt(i);
+            if (c < ' ' || c == '<' || c == '>' || c == '&' || c == '"' || c >= 0xD800) {
+                return false;
+            }
+        }
+        return true;
     }
 
     private static boolean isLoneSurrogate(String s, int i) {

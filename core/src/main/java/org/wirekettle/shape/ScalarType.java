@@ -19,11 +19,13 @@ public final class ScalarType {
     private final XSSimpleType type;
     private final String base;
     private final boolean anyText;
+    private final QuickCheck quick;
 
     private ScalarType(XSSimpleType type) {
         this.type = type;
         this.base = builtInBase(type);
         this.anyText = (base.equals("string") || base.equals("anySimpleType")) && !constrains(type);
+        this.quick = QuickCheck.of(this, type, BUILT_INS.getBuiltInType(base));
     }
 
     /** @throws IllegalArgumentException when there is no built-in type of that name */
@@ -76,16 +78,17 @@ public final class ScalarType {
             parts.add(values <= MAX_LISTED_VALUES ? "one of " + String.join(", ", all) : "one of " + values + " values");
         }
         StringList patterns = type.getLexicalPattern();
-        if (patterns.getLength() > 0 && !isBuiltIn()) {
+        XSSimpleType builtIn = BUILT_INS.getBuiltInType(base);
+        if (patterns.getLength() > (builtIn == null ? 0 : builtIn.getLexicalPattern().getLength()) && !isBuiltIn()) {
             parts.add("pattern " + patterns.item(patterns.getLength() - 1));
         }
         return String.join("; ", parts);
     }
 
     private void range(List<String> parts) {
-        String least = facet(XSSimpleTypeDefinition.FACET_MININCLUSIVE);
+        String least = own(XSSimpleTypeDefinition.FACET_MININCLUSIVE);
         String above = facet(XSSimpleTypeDefinition.FACET_MINEXCLUSIVE);
-        String most = facet(XSSimpleTypeDefinition.FACET_MAXINCLUSIVE);
+        String most = own(XSSimpleTypeDefinition.FACET_MAXINCLUSIVE);
         String below = facet(XSSimpleTypeDefinition.FACET_MAXEXCLUSIVE);
         if (least != null && most != null) {
             parts.add(least + "–" + most);
@@ -103,6 +106,13 @@ public final class ScalarType {
         if (fraction != null && !fraction.equals("0")) {
             parts.add(fraction + " decimals");
         }
+    }
+
+    /** A facet, unless it is just the built-in type's. */
+    private String own(short which) {
+        String value = facet(which);
+        XSSimpleType builtIn = BUILT_INS.getBuiltInType(base);
+        return builtIn != null && value != null && builtIn.isDefinedFacet(which) && builtIn.getLexicalFacetValue(which).equals(value) ? null : value;
     }
 
     private static void addIf(List<String> parts, String words, String value) {
@@ -146,7 +156,7 @@ public final class ScalarType {
      * @return empty when it fits, otherwise what is wrong, in words, without the value's place
      */
     public Optional<String> problem(String value) {
-        if (anyText) {
+        if (anyText || quick.fits(value)) {
             return Optional.empty();
         }
         try {
