@@ -120,3 +120,16 @@ await() {
   done
   return 1
 }
+
+# end_processes PID... : asks them to end, and makes those that have not within eight seconds
+end_processes() {
+  local p i
+  for p in "$@"; do kill "$p" 2>/dev/null || true; done
+  for ((i = 0; i < 80; i++)); do
+    local left=
+    for p in "$@"; do kill -0 "$p" 2>/dev/null && left=yes; done
+    [ -z "$left" ] && break
+    sleep 0.1
+  done
+  for p in "$@"; do kill -9 "$p" 2>/dev/null || true; wait "$p" 2>/dev/null || true; done
+}

@@ -36,7 +36,7 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
   const environment = useEnvironment();
   const [name, setName] = useState(c?.name ?? '');
   const [kind, setKind] = useState<string>(c?.kind ?? 'soap');
-  const [urls, setUrls] = useState<[string, string][]>(() => Object.entries(c?.settings.urls ?? { test: '', live: '' }) as [string, string][]);
+  const [urls, setUrls] = useState<[string, string][]>(() => (Object.entries(c?.settings.urls ?? { test: '', live: '' }) as [string, string][]).sort(([a], [b]) => Number(b === 'test') - Number(a === 'test') || a.localeCompare(b)));
   const [settings, setSettings] = useState<Partial<ConnectionView['settings']>>(c?.settings ?? {});
   const [password, setPassword] = useState<string | undefined>(undefined);
   useEffect(() => { document.title = c ? `${c.name}, connection` : 'New connection'; }, [c]);
@@ -47,7 +47,7 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
   const probe = useMutation({ mutationFn: () => api.post<Api<'Probe'>>(`/connections/${seg(name)}/probe?environment=${seg(environment)}`) });
   const remove = useMutation({ mutationFn: () => api.delete(`/connections/${seg(name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/connections'); } });
   const number = (label: string, key: 'connectTimeoutMillis' | 'answerTimeoutMillis' | 'parallel' | 'callsPerSecond' | 'retries', otherwise: string) => (
-    <div><label className="field-label" htmlFor={key}>{label}</label><InputNumber id={key} min={0} style={{ width: 150 }} placeholder={otherwise} value={settings[key]} onChange={(v) => setSettings({ ...settings, [key]: v ?? undefined })} /></div>
+    <div><label className="field-label" htmlFor={key}>{label}</label><InputNumber id={key} min={0} style={{ width: 136 }} placeholder={otherwise} value={settings[key]} onChange={(v) => setSettings({ ...settings, [key]: v ?? undefined })} /></div>
   );
   return (
     <div style={{ maxWidth: 760 }}>
@@ -72,8 +72,8 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
         <div><label className="field-label" htmlFor="user">User</label><Input id="user" style={{ width: 220 }} autoComplete="off" placeholder={kind === 'soap' ? 'none: no log-in' : ''} value={settings.user ?? ''} onChange={(e) => setSettings({ ...settings, user: e.target.value || undefined })} /></div>
         <div><label className="field-label" htmlFor="secret">Password</label><Input.Password id="secret" style={{ width: 220 }} autoComplete="new-password" placeholder={c?.hasPassword ? 'kept; type to replace' : 'none'} value={password ?? ''} onChange={(e) => setPassword(e.target.value)} /></div>
       </div>
-      {kind === 'soap' && <div className="row wrap" style={{ gap: 16, alignItems: 'start' }}>
-        {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries when unreachable', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Answer time-out, ms', 'answerTimeoutMillis', '30000')}
+      {kind === 'soap' && <div className="row wrap" style={{ gap: 16, alignItems: 'start', rowGap: 0 }}>
+        {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries, unreached', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Answer time-out, ms', 'answerTimeoutMillis', '30000')}
       </div>}
       <div style={{ marginTop: 18 }} className="row"><Button type="primary" disabled={!name.trim()} loading={save.isPending} onClick={() => save.mutate()}>Keep</Button>{save.isError && <Problem error={save.error} />}</div>
     </div>

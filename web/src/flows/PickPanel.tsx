@@ -97,14 +97,14 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
         <Button size="small" disabled={!reply} onClick={takeAll}>Take all</Button>
       </PanelHead>
       <div style={{ padding: '0 18px 6px' }}>{pick.isError && <Problem error={pick.error} />}{tried.isError && <Problem error={tried.error} />}{tried.data?.failure && <div className="notice">{tried.data.failure}. Choose another specimen, or <button className="link" onClick={goToCall}>mend the fill</button>.</div>}</div>
-      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 0.8fr) minmax(0, 1.2fr)', minHeight: 0, borderTop: '1px solid var(--line)' }}>
+      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 0.74fr) minmax(0, 1.26fr)', minHeight: 0, borderTop: '1px solid var(--line)' }}>
         <div className="scroll" style={{ padding: '8px 8px 8px 18px', borderRight: '1px solid var(--line)' }}>
           <h2 style={{ marginBottom: 4 }}>The answer</h2>
           {reply ? <TreeView root={reply} extra={(path, node) => (node.children || path === '' ? null : <Checkbox aria-label={`take ${path}`} checked={step.columns.some((c) => c.xpath === xpathOf(path))} onChange={() => toggle(path, node)} />)} />
             : pick.isPending ? null : <div className="soft"><p>An answer is needed to pick from.</p><Button type="primary" disabled={callStep < 0} loading={tried.isPending} onClick={() => tried.mutate()}>Try the call for the specimen</Button></div>}
         </div>
         <div className="scroll">
-          <table className="grid fixed"><colgroup><col style={{ width: '30%' }} /><col /><col style={{ width: 104 }} /><col style={{ width: 60 }} /></colgroup>
+          <table className="grid fixed"><colgroup><col style={{ width: '26%' }} /><col /><col style={{ width: 100 }} /><col style={{ width: 52 }} /></colgroup>
             <thead><tr><th>column</th><th>value</th><th>type</th><th /></tr></thead>
             <tbody>{step.columns.map((c, i) => {
               const put = (n: Partial<Column>) => setColumns(step.columns.map((x, j) => (j === i ? { ...x, ...n } : x)));

@@ -34,7 +34,6 @@ public final class DemoMain implements Callable<Integer> {
     public Integer call() throws Exception {
         DemoServer server = new DemoServer(new DemoServer.Settings(port, delayMillis, faultEvery, dropEvery, countBodies));
         System.out.println("demo services at " + server.url());
-        Runtime.getRuntime().addShutdownHook(new Thread(server::close));
         return 0;
     }
 }
