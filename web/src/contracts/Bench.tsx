@@ -2,13 +2,13 @@ import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { Button, Input, Segmented, Select } from 'antd';
 import { Fragment, useEffect, useMemo, useRef, useState } from 'react';
 import { api, seg } from '../api/client';
-import type { BenchAnswer, BenchMessage, ConnectionView, OperationView, PortView, ShapeRow } from '../api/types';
+import type { BenchAnswer, BenchMessage, ConnectionView, OperationView, PortView, Rule, ShapeRow } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { pretty } from '../common/format';
 import { Problem, Status } from '../common/ui';
 import { AnswerPane } from './AnswerPane';
 import { BenchRow } from './BenchRow';
-import { EMPTY_BENCH, rulesOf, visible, type BenchState } from './benchRules';
+import { EMPTY_BENCH, rulesOf, stateOf, visible, type BenchState } from './benchRules';
 import { useShape } from './MessageShapes';
 
 const kept = (key: string): BenchState => { try { return { ...EMPTY_BENCH, ...JSON.parse(localStorage.getItem(key) ?? '{}') }; } catch { return EMPTY_BENCH; } };
@@ -32,6 +32,7 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
   const send = useMutation({
     mutationFn: () => api.post<BenchAnswer>(`/contracts/${seg(contract)}/bench/send`, { ...request, xml: view === 'xml' ? xml : undefined, environment, ...(over.startsWith('http') ? { url: over } : { connection: over || undefined }) }),
   });
+  const example = useMutation({ mutationFn: (full: boolean) => api.post<{ rules: Rule[] }>(`/contracts/${seg(contract)}/bench/example`, { port: port.name, operation: operation.name, full }), onSuccess: (m) => setState(stateOf(m.rules)) });
   const shown = useMemo(() => visible(shape.data ?? [], state), [shape.data, state]);
   const problems = new Map((message.data?.problems ?? []).map((p) => [p.path, p]));
   const wrong = [...problems.values()].filter((p) => p.code === 'value').length;
@@ -46,7 +47,7 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
           <Segmented size="small" value={view} onChange={(v) => show(v as 'rows' | 'xml')} options={[{ value: 'rows', label: 'Rows' }, { value: 'xml', label: 'XML' }]} />
           <Select size="small" aria-label="send over" style={{ width: 150 }} value={over} onChange={setOver} title="Where the call goes"
             options={[{ value: '', label: port.address ? 'contract’s address' : 'choose' }, ...soap.map((c) => ({ value: c.name, label: c.name }))]} />
-          <button className="link soft push" onClick={() => setState(EMPTY_BENCH)}>clear</button>
+          <span className="push row" style={{ gap: 10 }}><button className="link soft" title="Fills every required row with a value that fits; hold Shift for the optional ones too" onClick={(e) => example.mutate(e.shiftKey)}>example</button><button className="link soft" onClick={() => setState(EMPTY_BENCH)}>clear</button></span>
           <Button type="primary" loading={send.isPending} onClick={() => send.mutate()}>Send <span style={{ opacity: .75, font: '11px var(--mono)' }}>Ctrl ⏎</span></Button>
         </div>
         <div className="scroll" ref={form}>

@@ -43,8 +43,8 @@ export function ImportContract() {
           <span className="soft small">{isAddress ? 'imports are followed from there' : text.trim() ? 'relative imports need their files; drop them together instead' : ''}</span>
         </div>
         <div className={`drop ${over ? 'over' : ''}`}>
-          Drop the WSDL here, together with its schema files, or <button className="link" onClick={() => chooser.current?.click()}>choose files</button>
-          <input ref={chooser} type="file" multiple hidden aria-label="WSDL files" accept=".wsdl,.xsd,.xml,text/xml" onChange={(e) => void files(e.target.files)} />
+          Drop the WSDL here, together with its schema files or as a ZIP, or <button className="link" onClick={() => chooser.current?.click()}>choose files</button>
+          <input ref={chooser} type="file" multiple hidden aria-label="WSDL files" accept=".wsdl,.xsd,.xml,.zip,text/xml,application/zip" onChange={(e) => void files(e.target.files)} />
         </div>
         {run.isError && <div style={{ marginTop: 16 }}><Problem title="Nothing was stored." error={run.error} /></div>}
       </div>

@@ -13,6 +13,17 @@ export function rulesOf(s: BenchState): Rule[] {
   return [...byPath.values()];
 }
 
+/** Rules, such as those of an example, as if they had been typed. A repeat is shown once. */
+export function stateOf(rules: Rule[]): BenchState {
+  const s: BenchState = { values: {}, kinds: {}, branches: {}, opened: [], shown: [] };
+  for (const r of rules) {
+    if (r.text !== undefined) s.values[r.path] = r.text;
+    if (r.kind) s.kinds[r.path] = r.kind;
+    if (r.branch) s.branches[r.path] = r.branch;
+  }
+  return s;
+}
+
 const parentOf = (path: string) => path.slice(0, Math.max(0, path.lastIndexOf('/')));
 
 /** The rows to show: required ones, those with values, and optional ones that were unfolded; of a choice only the branch taken. */

@@ -64,7 +64,12 @@ public final class Documents {
                 return URI.create(base).resolve(ref.replace(" ", "%20").replace('\\', '/')).toString();
             }
             String path = ref.replace('\\', '/');
-            return path.contains(":/") ? path : URI.create("file:///" + base.replace(" ", "%20")).resolve(path.replace(" ", "%20")).getPath().substring(1);
+            if (path.contains(":/")) {
+                return path;
+            }
+            boolean absolute = base.startsWith("/");
+            String joined = URI.create("file://" + (absolute ? "" : "/") + base.replace(" ", "%20")).resolve(path.replace(" ", "%20")).getPath();
+            return absolute ? joined : joined.substring(1);
         } catch (IllegalArgumentException e) {
             return ref;
         }

@@ -197,7 +197,8 @@ public final class XmlSchemas {
 
         private void missing(XMLResourceIdentifier wanted, String what) {
             String location = wanted.getLiteralSystemId();
-            if (!said.add("missing " + what + location)) {
+            boolean isKnown = location != null && in.notes.stream().anyMatch(n -> n.code().equals("wsdl.missing") && n.text().contains(location));
+            if (!said.add("missing " + what + location) || isKnown) {
                 return;
             }
             String base = uriById.getOrDefault(wanted.getBaseSystemId(), "");
@@ -270,6 +271,18 @@ public final class XmlSchemas {
     public Optional<Shape> elementOfType(String elementName, String elementNamespace, QualifiedName type, boolean typed) {
         XSTypeDefinition t = model.getTypeDefinition(type.local(), type.namespace().isEmpty() ? null : type.namespace());
         return Optional.ofNullable(t).map(x -> shapes.elementOfType(elementName, elementNamespace, x, typed));
+    }
+
+    /** Validates an element that no schema declares against a type (XSD part 1 §2.6.1: by xsi:type). */
+    public List<Note> validateAs(String xml, QualifiedName type) {
+        if (xml.contains("type=")) {
+            return validate(xml);
+        }
+        int afterName = 1;
+        while (afterName < xml.length() && " \t\r\n/>".indexOf(xml.charAt(afterName)) < 0) {
+            afterName++;
+        }
+        return validate(xml.substring(0, afterName) + " xmlns:wk-xsi=\"" + XSI + "\" xmlns:wk-type=\"" + type.namespace() + "\" wk-xsi:type=\"" + (type.namespace().isEmpty() ? "" : "wk-type:") + type.local() + "\"" + xml.substring(afterName));
     }
 
     /**

@@ -19,6 +19,7 @@ import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.mapping.Examples;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
@@ -61,6 +62,8 @@ public class BenchResource {
     public record BenchAnswer(String outcome, String problem, String url, int status, long waitMicros, long readMicros, List<String[]> requestHeaders, String request,
             List<String[]> answerHeaders, String answer, int answerBytes, List<Tree> tree, FaultView fault, List<Note> validation) {}
 
+    public record ExampleQuery(String port, String operation, boolean full) {}
+
     public record XPathQuery(String answer, String xpath) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -84,6 +87,19 @@ public class BenchResource {
         List<MappingProblem> problems = new ArrayList<>(fill.problems());
         filled.problems().stream().filter(p -> problems.stream().noneMatch(q -> q.path().equals(p.path()) && q.text().equals(p.text()))).forEach(problems::add);
         return new Built(c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled.body(), problems);
+    }
+
+    /** The rules of an example request; {@code full} for everything the shape allows. */
+    @POST
+    @Path("example")
+    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    public Mapping example(@PathParam("name") String name, ExampleQuery q) {
+        Contract c = contracts.get(name);
+        Operation o = ContractResource.operation(c, q.port(), q.operation());
+        if (o.request() == null) {
+            throw Wrong.input("operation.unusable", "The operation has no request: " + o.unusable());
+        }
+        return Examples.of(o.request().root(), q.full());
     }
 
     @POST

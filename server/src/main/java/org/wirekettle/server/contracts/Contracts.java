@@ -12,6 +12,7 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
+import org.wirekettle.contract.Archive;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
@@ -64,23 +65,24 @@ public class Contracts {
         return store(WsdlReader.read(url.strip(), documents), url.strip(), name);
     }
 
-    /** Reads a description from files given; the root is the first that is a WSDL. */
+    /** Reads a description from files given, archives among them; the root is the WSDL that has the service. */
     public String importFiles(Map<String, byte[]> files, String source, String name) {
-        String root = files.keySet().stream().filter(f -> f.toLowerCase(java.util.Locale.ROOT).endsWith(".wsdl")).findFirst()
-                .orElseGet(() -> files.entrySet().stream().filter(f -> contains(f.getValue(), "definitions")).map(Map.Entry::getKey).findFirst()
-                        .orElse(files.keySet().iterator().next()));
+        Map<String, byte[]> all = new LinkedHashMap<>();
+        files.forEach((file, bytes) -> {
+            if (Archive.isZip(bytes)) {
+                all.putAll(Archive.unpack(file, bytes));
+            } else {
+                all.put(file, bytes);
+            }
+        });
         Documents documents = new Documents(uri -> {
             if (uri.startsWith("http://") || uri.startsWith("https://")) {
                 return fetch(uri);
             }
             throw new IOException("it is not among the files given");
         });
-        files.forEach(documents::add);
-        return store(WsdlReader.read(root, documents), source, name);
-    }
-
-    private static boolean contains(byte[] bytes, String word) {
-        return new String(bytes, 0, Math.min(bytes.length, 4000), java.nio.charset.StandardCharsets.ISO_8859_1).contains(word);
+        all.forEach(documents::add);
+        return store(WsdlReader.read(Archive.root(all), documents), source, name);
     }
 
     private byte[] fetch(String url) throws IOException {
