@@ -84,7 +84,7 @@ free_port() {
 }
 
 # As root, PostgreSQL must run as somebody else.
-as_pg() { if [ "$(id -u)" = 0 ]; then runuser -u postgres -- "$@"; else "$@"; fi; }
+as_pg() { if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"); else "$@"; fi; }
 
 # pg_start FOLDER PORT : starts a PostgreSQL of its own there, made at first use; trust on loopback only with the given password file
 pg_start() {

@@ -415,6 +415,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contracts/{name}/bench/example": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Example */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ExampleQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Mapping"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contracts/{name}/bench/message": {
         parameters: {
             query?: never;
@@ -2455,6 +2504,7 @@ export interface components {
             environment?: string;
             /** Format: int64 */
             number?: number;
+            opened?: string[];
         };
         Disagreement: {
             /** Format: int64 */
@@ -2472,6 +2522,11 @@ export interface components {
             problem?: string;
             /** Format: int32 */
             offset?: number;
+        };
+        ExampleQuery: {
+            port?: string;
+            operation?: string;
+            full?: boolean;
         };
         Failing: {
             /** Format: int64 */
@@ -2582,6 +2637,9 @@ export interface components {
             environment?: string;
             table?: string;
             fields?: components["schemas"]["Field"][];
+        };
+        Mapping: {
+            rules?: components["schemas"]["Rule"][];
         };
         MappingProblem: {
             path?: string;

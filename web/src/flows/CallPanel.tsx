@@ -19,8 +19,9 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
   const [tab, setTab] = useState<Tab>('fill');
   const [draft, setDraft] = useState<Rule>();
   const rules = draft ? merged(step.fill, draft) : step.fill;
-  const asked = withStep(where, { ...step, fill: rules });
-  const fill = useQuery({ queryKey: ['fill', step.contract, step.port, step.operation, rules, where.number, where.environment, where.definition.steps[0]], enabled: !!step.operation && !!step.contract, placeholderData: keepPreviousData, retry: false,
+  const [opened, setOpened] = useState<string[]>([]);
+  const asked = { ...withStep(where, { ...step, fill: rules }), opened };
+  const fill = useQuery({ queryKey: ['fill', step.contract, step.port, step.operation, rules, opened, where.number, where.environment, where.definition.steps[0]], enabled: !!step.operation && !!step.contract, placeholderData: keepPreviousData, retry: false,
     queryFn: ({ signal }) => api.post<FillView>('/design/fill', asked, signal) });
   const tried = useMutation({ mutationFn: () => api.post<TriedCall>('/design/try', where), onSuccess: () => { setTab('exchange'); void queries.invalidateQueries({ queryKey: ['kept', where.flow] }); void queries.invalidateQueries({ queryKey: ['pick'] }); } });
   if (!step.operation) return <ChooseOperation step={step} set={set} remove={remove} />;
@@ -38,7 +39,7 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
       {tab === 'settings' ? <Settings step={step} set={set} />
         : tab === 'exchange' ? <Exchange where={where} tried={tried.data} error={tried.error} />
           : fill.isError && !f ? <div style={{ padding: 18 }}><Problem error={fill.error} /></div>
-            : f ? <FillTable key={`${step.contract}/${step.operation}`} fill={f} rules={step.fill} setRules={(r) => set({ ...step, fill: r })} draft={draft} setDraft={setDraft} specimen={specimen} where={where} /> : <div />}
+            : f ? <FillTable key={`${step.contract}/${step.operation}`} fill={f} rules={step.fill} setRules={(r) => set({ ...step, fill: r })} draft={draft} setDraft={setDraft} specimen={specimen} where={where} open={(p) => setOpened([...opened, p])} /> : <div />}
     </div>
   );
 }

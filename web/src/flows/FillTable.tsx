@@ -11,10 +11,10 @@ import { merged } from './CallPanel';
 import { fromTyped, ShowValue, typed, ValueEditor } from './ValueCell';
 import type { Where } from './where';
 
-interface Props { fill: FillView; rules: Rule[]; setRules: (r: Rule[]) => void; draft?: Rule; setDraft: (r?: Rule) => void; specimen?: Specimen; where: Where }
+interface Props { fill: FillView; rules: Rule[]; setRules: (r: Rule[]) => void; draft?: Rule; setDraft: (r?: Rule) => void; specimen?: Specimen; where: Where; open: (path: string) => void }
 
 /** Target first: one row a node of the outgoing message. Below, the exact message for the specimen. */
-export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, where }: Props) {
+export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, where, open: openRow }: Props) {
   const [at, setAt] = useState<string>();
   const [onlyRequired, setOnlyRequired] = useState(false);
   const [asSent, setAsSent] = useState(false);
@@ -47,10 +47,10 @@ export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, wh
           {list.getVirtualItems().map((v) => {
             const r = rows[v.index];
             return <div key={r.path} style={{ position: 'absolute', top: v.start, left: 0, right: 0 }}>
-              <FillRow row={r} rows={fill.rows} rule={draft?.path === r.path ? draft : byPath.get(r.path)} put={put} ghost={byPath.has(r.path) ? undefined : ghosts.get(r.path)} problem={problems.get(r.path)} becomes={fill.becomes[r.path]} unfilled={fill.unfilled.includes(r.path)}
-                editing={at === r.path} edit={() => setAt(r.path)} editor={at === r.path && <ValueEditor start={typed(byPath.get(r.path))} ghost={ghosts.get(r.path)} label={`value of ${r.name}`} record={specimen?.record as Tree | undefined} functions={functions.data ?? []}
-                  onType={(t) => setDraft({ ...byPath.get(r.path), path: r.path, text: undefined, xpath: undefined, ...fromTyped(t) })}
-                  onEnd={(t, then) => { setDraft(undefined); if (t !== null) put({ ...byPath.get(r.path), path: r.path, text: undefined, xpath: undefined, ...fromTyped(t) }); if (then === 'stay') setAt((x) => (x === r.path ? undefined : x)); else move(r.path, then === 'next' ? 1 : -1); }} />} />
+              <FillRow row={r} rows={fill.rows} rule={draft?.path === r.path ? draft : byPath.get(r.path)} put={put} ghost={byPath.has(r.path) ? undefined : ghosts.get(r.path)} problem={problems.get(r.path)} becomes={fill.becomes[r.path]} unfilled={fill.unfilled.includes(r.path)} open={() => openRow(r.path)}
+                editing={at === r.path} edit={() => setAt(r.path)} editor={at === r.path && <ValueEditor start={typedIn(r, byPath.get(r.path))} ghost={ghosts.get(r.path)} label={`value of ${r.name}`} record={specimen?.record as Tree | undefined} functions={functions.data ?? []}
+                  onType={(t) => setDraft(ruleOf(r, byPath.get(r.path), t))}
+                  onEnd={(t, then) => { setDraft(undefined); if (t !== null) put(ruleOf(r, byPath.get(r.path), t)); if (then === 'stay') setAt((x) => (x === r.path ? undefined : x)); else move(r.path, then === 'next' ? 1 : -1); }} />} />
             </div>;
           })}
         </div>
@@ -63,6 +63,18 @@ export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, wh
       </div>
     </div>
   );
+}
+
+/** What stands in a row's cell when typed: a repeating row's value is what it repeats over. */
+const typedIn = (row: ShapeRow, rule?: Rule) => (row.repeated && rule?.each ? rule.each : typed(rule));
+
+/** The rule for what was typed. In a repeating row an expression is repeated over, and each item is the value. */
+function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
+  const value = fromTyped(t);
+  const base = { ...rule, path: row.path, text: undefined, xpath: undefined };
+  if (!row.repeated) return { ...base, ...value };
+  if (value.text !== undefined) return { ...base, each: undefined, ...(row.hasText ? value : {}) };
+  return { ...base, each: value.xpath, xpath: row.hasText && value.xpath ? '.' : undefined };
 }
 
 const last = (path: string) => path.slice(path.lastIndexOf('/') + 1);
@@ -82,17 +94,17 @@ function Failing({ trial }: { trial: Api<'FillTrial'> }) {
   return <Dropdown trigger={['click']} menu={{ items: trial.failing.slice(0, 20).map((f, i) => ({ key: i, label: <span className="small"><span className="num">record {f.number}</span>: <span className="mono">{last(f.path)}</span> {f.text}</span> })) }}><button className="link st warn">show {trial.failing.length}</button></Dropdown>;
 }
 
-interface RowProps { row: ShapeRow; rows: ShapeRow[]; rule?: Rule; put: (r: Rule) => void; ghost?: string; problem?: MappingProblem; becomes?: string[]; unfilled: boolean; editing: boolean; edit: () => void; editor: React.ReactNode }
+interface RowProps { row: ShapeRow; rows: ShapeRow[]; rule?: Rule; put: (r: Rule) => void; ghost?: string; problem?: MappingProblem; becomes?: string[]; unfilled: boolean; editing: boolean; edit: () => void; editor: React.ReactNode; open: () => void }
 
-function FillRow({ row: r, rows, rule, put, ghost, problem, becomes, unfilled, editing, edit, editor }: RowProps) {
+function FillRow({ row: r, rows, rule, put, ghost, problem, becomes, unfilled, editing, edit, editor, open }: RowProps) {
   const [over, setOver] = useState(false);
   const mood = unfilled ? 'warn' : problem ? 'bad' : rule || becomes ? 'ok' : undefined;
-  const drop = (e: React.DragEvent) => { e.preventDefault(); setOver(false); const field = e.dataTransfer.getData('text/plain'); if (!field) return; put(r.repeated && !r.hasText ? { ...rule, path: r.path, each: field } : { ...rule, path: r.path, text: undefined, xpath: field }); };
+  const drop = (e: React.DragEvent) => { e.preventDefault(); setOver(false); const field = e.dataTransfer.getData('text/plain'); if (!field) return; put(ruleOf(r, rule, field)); };
   const branches = () => rows.filter((x) => x.path.startsWith(`${r.path}/`) && !x.path.slice(r.path.length + 1).includes('/'));
   return (
     <div className={`fillrow ${editing ? 'at' : ''}`} role="row" data-path={r.path}>
       <span className={mood ? `st ${mood}` : ''} title={problem?.text} />
-      <span className="mono" style={{ paddingLeft: 6 + r.depth * 14 }} title={[r.documentation, r.path].filter(Boolean).join('\n')}>{name(r)}</span>
+      <span className="mono" style={{ paddingLeft: 6 + r.depth * 14 }} title={[r.documentation, r.path].filter(Boolean).join('\n')}>{name(r)}{r.closed && <button className="link faint" style={{ marginLeft: 6 }} onClick={open}>open</button>}</span>
       <span className="soft small" title={[r.type, r.limits].filter(Boolean).join(': ')}>{r.kinds ? <Select size="small" variant="borderless" style={{ width: '100%', marginLeft: -8 }} aria-label={`kind of ${r.name}`} value={rule?.kind ?? ''} onChange={(k) => put({ ...rule, path: r.path, kind: k || undefined })} options={[{ value: '', label: r.isAbstract ? `choose of ${r.kinds.length}` : r.type || 'as declared' }, ...r.kinds.map((k) => ({ value: k.id, label: k.name }))]} /> : r.type}</span>
       <span className="soft num small">{r.occurs}</span>
       {r.kind === 'choice'
@@ -101,7 +113,7 @@ function FillRow({ row: r, rows, rule, put, ghost, problem, becomes, unfilled, e
           : editor ? <span style={{ overflow: 'visible' }}>{editor}</span>
             : <div className={`cell ${over ? 'over' : ''}`} role="gridcell" tabIndex={0} aria-label={`value of ${r.name}`} onClick={edit} onFocus={(e) => { if (e.target.matches(':focus-visible')) edit(); }} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={drop}>
               <ShowValue rule={rule} ghost={ghost} />{r.repeated && !r.hasText && !rule?.each && <span className="faint small">once; drop a repeating field for more</span>}
-              {rule?.each && <button className="link faint small" onClick={(e) => { e.stopPropagation(); put({ ...rule, each: undefined }); }}>clear</button>}
+              {rule?.each && <button className="link faint small" onClick={(e) => { e.stopPropagation(); put({ ...rule, each: undefined, xpath: undefined }); }}>clear</button>}
               {rule && !r.required && r.hasText && <button className="link faint small push" title="what happens when the value is empty" onClick={(e) => { e.stopPropagation(); const turn = ['OMIT', 'KEEP', ...(r.nillable ? ['NIL'] : [])] as Rule['whenEmpty'][]; put({ ...rule, whenEmpty: turn[(turn.indexOf(rule.whenEmpty ?? 'OMIT') + 1) % turn.length] }); }}>{rule.whenEmpty === 'KEEP' ? 'keep empty' : rule.whenEmpty === 'NIL' ? 'nil if empty' : 'omit if empty'}</button>}
             </div>}
       <span className={problem && !unfilled ? '' : 'soft'} style={problem && !unfilled ? { color: 'var(--madder)' } : undefined} title={problem?.text ?? becomes?.join(', ')}>{problem && !unfilled ? problem.text : becomes?.length ? becomes.map((b) => b ?? '–').join(', ') : unfilled ? <span className="faint">required</span> : ''}</span>

@@ -6,10 +6,8 @@ import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import org.wirekettle.call.Exchange;
+import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
-import org.wirekettle.call.HttpCaller;
-import org.wirekettle.call.HttpSettings;
 import org.wirekettle.contract.Archive;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
@@ -20,7 +18,8 @@ import org.wirekettle.xml.SafeXml;
 
 /** Reads the contract that the command line's paths and addresses name; imports are followed on disk and over HTTP. */
 final class Descriptions {
-    private static final HostPolicy ALL = HostPolicy.of("loopback,private");
+    /** Whoever runs the command line may reach whatever the machine can. */
+    private static final DocumentFetch WEB = new DocumentFetch(HostPolicy.of("loopback,private"));
 
     private Descriptions() {}
 
@@ -55,12 +54,6 @@ final class Descriptions {
             }
             return Files.readAllBytes(file);
         }
-        try (HttpCaller http = new HttpCaller(new HttpSettings(name, null, null, 10_000, 30_000, 1, 0, SafeXml.MAX_DOCUMENT_BYTES), ALL)) {
-            Exchange x = http.get();
-            if (x.outcome() != Exchange.Outcome.ANSWERED || x.status() != 200) {
-                throw new IOException(x.problem() != null ? x.problem() : "the address answers with HTTP status " + x.status());
-            }
-            return x.answer();
-        }
+        return WEB.get(name);
     }
 }

@@ -69,6 +69,31 @@ public class DecisionsTest {
     }
 
     @Test
+    public void documentsAreFetchedOverRedirectsButNotForEver() throws Exception {
+        HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+        server.createContext("/", e -> {
+            String path = e.getRequestURI().getPath();
+            if (path.equals("/there")) {
+                e.sendResponseHeaders(200, 2);
+                e.getResponseBody().write("ok".getBytes(java.nio.charset.StandardCharsets.UTF_8));
+            } else {
+                e.getResponseHeaders().set("Location", path.equals("/here") ? "there" : "/loop");
+                e.sendResponseHeaders(302, -1);
+            }
+            e.close();
+        });
+        server.start();
+        try {
+            String url = "http://127.0.0.1:" + server.getAddress().getPort();
+            assertEquals(new String(new DocumentFetch(LOOPBACK).get(url + "/here"), java.nio.charset.StandardCharsets.UTF_8), "ok");
+            assertEquals(expectThrows(java.io.IOException.class, () -> new DocumentFetch(LOOPBACK).get(url + "/loop")).getMessage(), "the address leads on more than 5 times");
+            assertTrue(expectThrows(java.io.IOException.class, () -> new DocumentFetch(HostPolicy.of("")).get(url + "/there")).getMessage().contains("not allowed"));
+        } finally {
+            server.stop(0);
+        }
+    }
+
+    @Test
     public void answersAreReadMaskedAndLimited() throws Exception {
         HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         server.createContext("/", e -> {

@@ -93,6 +93,27 @@ public class ApiTest {
     }
 
     @Test
+    public void severalFilesComeAsAZip() throws Exception {
+        java.io.ByteArrayOutputStream bytes = new java.io.ByteArrayOutputStream();
+        java.nio.file.Path corpus = WireKettle.root().resolve("core/src/test/resources/corpus/cargo");
+        try (var zip = new java.util.zip.ZipOutputStream(bytes); var files = Files.walk(corpus)) {
+            for (var f : files.filter(Files::isRegularFile).toList()) {
+                zip.putNextEntry(new java.util.zip.ZipEntry(corpus.relativize(f).toString()));
+                zip.write(Files.readAllBytes(f));
+            }
+        }
+        wk.post("/api/contracts", "{\"name\":\"zipped\",\"files\":[{\"name\":\"c.zip\",\"base64\":\"" + Base64.getEncoder().encodeToString(bytes.toByteArray()) + "\"}]}").expect(200);
+        JsonNode c = wk.get("/api/contracts/zipped").expect(200);
+        assertEquals(c.get("notes").size(), 0, c.get("notes").toString());
+        assertEquals(c.get("documents").size(), 5);
+        JsonNode example = wk.post("/api/contracts/zipped/bench/example", "{\"port\":\"P\",\"operation\":\"Send\",\"full\":true}").expect(200);
+        JsonNode message = wk.post("/api/contracts/zipped/bench/message", "{\"port\":\"P\",\"operation\":\"Send\",\"rules\":" + example.get("rules") + "}").expect(200);
+        assertEquals(message.get("problems").size(), 0, message.toString());
+        assertEquals(message.get("validation").size(), 0, message.toString());
+        assertTrue(message.get("envelope").asText().contains("<soap:Header>"), "the session header is part of a full example");
+    }
+
+    @Test
     public void theBenchSendsShowsAndDecodesFaults() throws Exception {
         wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/tidedesk?wsdl\"}").expect(200);
         for (String port : new String[] {"TideDesk11", "TideDesk12"}) {

@@ -8,24 +8,21 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
-import org.wirekettle.call.Exchange;
+import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
-import org.wirekettle.call.HttpCaller;
-import org.wirekettle.call.HttpSettings;
 import org.wirekettle.contract.Archive;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.xml.SafeXml;
 
 /** The project's contracts. Read ones are kept in memory, by name and version. */
 @ApplicationScoped
 public class Contracts {
     private final ContractMapper rows;
     private final Json json;
-    private final HostPolicy policy;
+    private final DocumentFetch web;
     private final Map<String, Cached> cache = new ConcurrentHashMap<>();
 
     private record Cached(int version, Contract contract) {}
@@ -36,7 +33,7 @@ public class Contracts {
     Contracts(ContractMapper rows, Json json, HostPolicy policy) {
         this.rows = rows;
         this.json = json;
-        this.policy = policy;
+        this.web = new DocumentFetch(policy);
     }
 
     public Optional<Contract> find(String name) {
@@ -61,7 +58,7 @@ public class Contracts {
 
     /** Reads a description from an address; its imports follow. Nothing is stored when it cannot be read. */
     public String importFrom(String url, String name) {
-        Documents documents = new Documents(this::fetch);
+        Documents documents = new Documents(web::get);
         return store(WsdlReader.read(url.strip(), documents), url.strip(), name);
     }
 
@@ -77,28 +74,12 @@ public class Contracts {
         });
         Documents documents = new Documents(uri -> {
             if (uri.startsWith("http://") || uri.startsWith("https://")) {
-                return fetch(uri);
+                return web.get(uri);
             }
             throw new IOException("it is not among the files given");
         });
         all.forEach(documents::add);
         return store(WsdlReader.read(Archive.root(all), documents), source, name);
-    }
-
-    private byte[] fetch(String url) throws IOException {
-        HttpSettings settings = new HttpSettings(url, null, null, 10_000, 30_000, 1, 0, SafeXml.MAX_DOCUMENT_BYTES);
-        try (HttpCaller http = new HttpCaller(settings, policy)) {
-            Exchange x = http.get();
-            if (x.outcome() != Exchange.Outcome.ANSWERED) {
-                throw new IOException(x.problem());
-            }
-            if (x.status() != 200) {
-                throw new IOException("the address answers with HTTP status " + x.status());
-            }
-            return x.answer();
-        } catch (IllegalArgumentException e) {
-            throw new IOException(e.getMessage(), e);
-        }
     }
 
     private String store(Contract read, String source, String wanted) {

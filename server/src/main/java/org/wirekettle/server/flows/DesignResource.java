@@ -64,8 +64,9 @@ public class DesignResource {
      * @param flow the saved flow's id, whose kept answers are used
      * @param step the step looked at
      * @param number the specimen's number in the source, from 1
+     * @param opened paths of recursive rows to open; may be null
      */
-    public record DesignQuery(long flow, Flow definition, int step, String environment, long number) {}
+    public record DesignQuery(long flow, Flow definition, int step, String environment, long number, List<String> opened) {}
 
     /** The specimen. @param total null when not known */
     public record Specimen(long number, Tree record, List<Field> fields) {}
@@ -170,9 +171,9 @@ public class DesignResource {
         return new At(c, contract, port, o, Fill.compile(new Mapping(c.fill()), o.request().root(), expressions));
     }
 
-    private static List<ShapeRows.Row> rows(At at) {
+    private static List<ShapeRows.Row> rows(At at, DesignQuery q) {
         Map<String, String> kinds = new HashMap<>();
-        HashSet<String> opened = new HashSet<>();
+        HashSet<String> opened = new HashSet<>(q.opened() == null ? List.of() : q.opened());
         for (Rule r : new Mapping(at.step.fill()).rules()) {
             if (r.kind() != null) {
                 kinds.put(r.path(), r.kind());
@@ -192,7 +193,7 @@ public class DesignResource {
             Fill.Filled filled = at.fill.preview(scope(q, project));
             List<MappingProblem> problems = new ArrayList<>(at.fill.problems());
             filled.problems().stream().filter(p -> problems.stream().noneMatch(x -> x.path().equals(p.path()))).forEach(problems::add);
-            List<ShapeRows.Row> rows = rows(at);
+            List<ShapeRows.Row> rows = rows(at, q);
             List<String> unfilled = problems.stream().filter(p -> p.code().equals("unfilled") || p.code().equals("choice") || p.code().equals("kind")).map(MappingProblem::path).toList();
             String envelope = new String(Envelopes.write(SoapVersion.of(at.port.protocol()), at.operation.use(), filled.headers(), filled.body()), StandardCharsets.UTF_8);
             List<Note> validation = at.operation.request().wrapper() != null || filled.body().isEmpty() ? List.of() : at.contract.schemas().validate(filled.body());

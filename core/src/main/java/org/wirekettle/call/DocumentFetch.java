@@ -1,0 +1,51 @@
+package org.wirekettle.call;
+
+import java.io.IOException;
+import java.net.URI;
+import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.xml.SafeXml;
+
+/** Fetches description documents over HTTP. Follows redirects, each checked by the policy like the first address. Shareable. */
+public final class DocumentFetch {
+    private static final int MAX_REDIRECTS = 5;
+    private static final int CONNECT_TIMEOUT_MILLIS = 10_000;
+    private static final int ANSWER_TIMEOUT_MILLIS = 30_000;
+
+    private final HostPolicy policy;
+
+    public DocumentFetch(HostPolicy policy) {
+        this.policy = policy;
+    }
+
+    /** @throws IOException with the reason in words */
+    public byte[] get(String url) throws IOException {
+        String at = url;
+        for (int redirects = 0; redirects <= MAX_REDIRECTS; redirects++) {
+            Exchange x = once(at);
+            if (x.outcome() != Outcome.ANSWERED) {
+                throw new IOException(x.problem());
+            }
+            if (x.status() == 200) {
+                return x.answer();
+            }
+            String location = x.status() / 100 != 3 ? null : x.answerHeaders().stream().filter(h -> h[0].equalsIgnoreCase("Location")).map(h -> h[1]).findFirst().orElse(null);
+            if (location == null) {
+                throw new IOException("the address answers with HTTP status " + x.status());
+            }
+            try {
+                at = URI.create(at).resolve(location.strip()).toString();
+            } catch (IllegalArgumentException e) {
+                throw new IOException("the address leads on to “" + location + "”, which is none", e);
+            }
+        }
+        throw new IOException("the address leads on more than " + MAX_REDIRECTS + " times");
+    }
+
+    private Exchange once(String url) throws IOException {
+        try (HttpCaller http = new HttpCaller(new HttpSettings(url, null, null, CONNECT_TIMEOUT_MILLIS, ANSWER_TIMEOUT_MILLIS, 1, 0, SafeXml.MAX_DOCUMENT_BYTES), policy)) {
+            return http.get();
+        } catch (IllegalArgumentException e) {
+            throw new IOException(e.getMessage(), e);
+        }
+    }
+}
