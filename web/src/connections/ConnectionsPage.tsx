@@ -32,7 +32,7 @@ export function ConnectionsPage() {
 function Editor({ connection: c }: { connection?: ConnectionView }) {
   const go = useNavigate();
   const queries = useQueryClient();
-  const { message } = App.useApp();
+  const { message, modal } = App.useApp();
   const environment = useEnvironment();
   const [name, setName] = useState(c?.name ?? '');
   const [kind, setKind] = useState<string>(c?.kind ?? 'soap');
@@ -46,13 +46,15 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
   });
   const probe = useMutation({ mutationFn: () => api.post<Api<'Probe'>>(`/connections/${seg(name)}/probe?environment=${seg(environment)}`) });
   const remove = useMutation({ mutationFn: () => api.delete(`/connections/${seg(name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/connections'); } });
+  // The password goes with it and nobody can bring it back, so this one asks.
+  const ask = () => modal.confirm({ title: `Remove ${name}?`, content: 'Its password goes with it. Flows, sources and targets that use it will say so.', okText: 'Remove', okButtonProps: { danger: true }, onOk: () => remove.mutateAsync() });
   const number = (label: string, key: 'connectTimeoutMillis' | 'answerTimeoutMillis' | 'parallel' | 'callsPerSecond' | 'retries', otherwise: string) => (
     <div><label className="field-label" htmlFor={key}>{label}</label><InputNumber id={key} min={0} style={{ width: 136 }} placeholder={otherwise} value={settings[key]} onChange={(v) => setSettings({ ...settings, [key]: v ?? undefined })} /></div>
   );
   return (
     <div style={{ maxWidth: 760 }}>
       <div className="row"><h1>{c?.name ?? 'New connection'}</h1>
-        {c && <span className="push row"><Button onClick={() => probe.mutate()} loading={probe.isPending}>Probe {environment}</Button><Button type="text" onClick={() => remove.mutate()}>Remove</Button></span>}</div>
+        {c && <span className="push row"><Button onClick={() => probe.mutate()} loading={probe.isPending}>Probe {environment}</Button><Button type="text" onClick={ask}>Remove</Button></span>}</div>
       {probe.data && <p>{probe.data.good ? <Status mood="ok">{probe.data.text}</Status> : <Status mood="bad">{probe.data.text}</Status>} <span className="soft num">{probe.data.micros != null ? millis(probe.data.micros / 1000) : ''}</span></p>}
       {probe.isError && <Problem error={probe.error} />}
       {!c && <>

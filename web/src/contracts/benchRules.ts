@@ -18,6 +18,7 @@ export function stateOf(rules: Rule[]): BenchState {
   const s: BenchState = { values: {}, kinds: {}, branches: {}, opened: [], shown: [] };
   for (const r of rules) {
     if (r.text !== undefined) s.values[r.path] = r.text;
+    else if (r.xpath) s.values[r.path] = `id-${Object.keys(s.values).length}`;
     if (r.kind) s.kinds[r.path] = r.kind;
     if (r.branch) s.branches[r.path] = r.branch;
   }

@@ -6,6 +6,7 @@ import { api, seg } from '../api/client';
 import type { Api, ConnectionView, Format, Preview, SourceView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { RecordTable } from '../common/RecordTable';
+import { useUndo } from '../common/useUndo';
 import { Problem, Status } from '../common/ui';
 import { plural } from '../common/format';
 
@@ -17,6 +18,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const environment = useEnvironment();
+  const undo = useUndo();
   const [kind, setKind] = useState<string | undefined>(source?.kind);
   const [name, setName] = useState(source?.name ?? '');
   const [settings, setSettings] = useState<Settings>(source?.settings ?? {});
@@ -37,7 +39,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
     mutationFn: () => api.put(`/data/sources/${seg(name.trim())}`, { kind, settings: { ...settings, query: kind === 'sql' ? query : undefined } }),
     onSuccess: async () => { await queries.invalidateQueries(); void go(`/data/sources/${seg(name.trim())}`); },
   });
-  const remove = useMutation({ mutationFn: () => api.delete(`/data/sources/${seg(name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/data'); } });
+  const remove = useMutation({ mutationFn: () => api.delete(`/data/sources/${seg(name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/data'); undo(`Removed ${name}.`, async () => { await api.put(`/data/sources/${seg(name)}`, { kind, settings: source!.settings }); await queries.invalidateQueries(); }); } });
   const format = (f: Partial<Format>) => setSettings({ ...settings, format: { ...settings.format!, ...f } });
   const take = (files: FileList | null) => { if (files?.[0]) upload.mutate(files[0]); };
   const changed = !source || JSON.stringify({ ...source.settings }) !== JSON.stringify({ ...settings });

@@ -5,6 +5,7 @@ import { api, seg } from '../api/client';
 import type { Preview, TargetView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { RecordTable } from '../common/RecordTable';
+import { useUndo } from '../common/useUndo';
 import { Problem } from '../common/ui';
 import { TargetMaker } from './TargetMaker';
 
@@ -13,8 +14,9 @@ export function TargetEditor({ target }: { target?: TargetView }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const environment = useEnvironment();
+  const undo = useUndo();
   const preview = useQuery({ queryKey: ['target-preview', target?.name, environment], enabled: !!target, retry: false, queryFn: () => api.get<Preview>(`/data/targets/${seg(target!.name)}/preview?environment=${seg(environment)}&limit=100`) });
-  const remove = useMutation({ mutationFn: () => api.delete(`/data/targets/${seg(target!.name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/data'); } });
+  const remove = useMutation({ mutationFn: () => api.delete(`/data/targets/${seg(target!.name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/data'); undo(`Removed ${target!.name}. What it wrote stays.`, async () => { await api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: target!.settings }); await queries.invalidateQueries(); }); } });
   const mode = useMutation({ mutationFn: (replace: boolean) => api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: { ...target!.settings, replace } }), onSuccess: () => queries.invalidateQueries({ queryKey: ['targets'] }) });
   if (!target) return <div style={{ padding: '14px 18px' }}><h1>New target</h1><TargetMaker onMade={(n) => void go(`/data/targets/${seg(n)}`)} /></div>;
   return (

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { api, seg } from '../api/client';
 import type { ConnectionView, Field } from '../api/types';
 import { useEnvironment } from '../app/environment';
+import { plural } from '../common/format';
 import { Problem } from '../common/ui';
 
 /** Makes a target: a table that is there, or one made from fields; or a delimited file. */
@@ -48,7 +49,7 @@ export function TargetMaker({ fields, suggestedName, onMade }: { fields?: Field[
         <label className="field-label">What a run does with it</label>
         <Segmented value={replace === undefined ? '' : replace ? 'replace' : 'append'} onChange={(v) => setReplace(v === 'replace')} options={[{ value: 'append', label: 'adds to it' }, { value: 'replace', label: 'replaces it at the end' }]} />
       </>}
-      <div style={{ marginTop: 14 }} className="row"><Button type="primary" disabled={!ready} loading={make.isPending} onClick={() => make.mutate()}>{kind === 'sql' && !exists && fields && table ? `Make the table with ${fields.length} columns` : 'Make the target'}</Button></div>
+      <div style={{ marginTop: 14 }} className="row"><Button type="primary" disabled={!ready} loading={make.isPending} onClick={() => make.mutate()}>{kind === 'sql' && !exists && fields && table ? `Make the table with ${plural(fields.length, 'column')}` : 'Make the target'}</Button></div>
       {make.isError && <div style={{ marginTop: 10 }}><Problem error={make.error} /></div>}
     </div>
   );

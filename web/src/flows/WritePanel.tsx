@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Field, StepOf, TargetView } from '../api/types';
 import { TargetMaker } from '../data';
+import { plural } from '../common/format';
 import { Problem, Status } from '../common/ui';
 import { PanelHead } from './PanelHead';
 import type { Where } from './where';
@@ -34,7 +35,7 @@ export function WritePanel({ step, set, remove, where, flowName }: { step: StepO
       {!step.target && <div style={{ padding: '4px 18px' }}>
         <h2>Make the target from this</h2>
         {fields.length === 0 ? <p className="soft">Pick fields first; the target is then made from them.</p>
-          : <><p className="soft">{fields.length} columns: <span className="mono">{fields.map((f) => f.label).join(', ')}</span></p><TargetMaker fields={fields} suggestedName={flowName.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_')} onMade={(n) => set({ ...step, target: n })} /></>}
+          : <><p className="soft">{plural(fields.length, 'column')}: <span className="mono">{fields.map((f) => f.label).join(', ')}</span></p><TargetMaker fields={fields} suggestedName={flowName.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_')} onMade={(n) => set({ ...step, target: n })} /></>}
       </div>}
     </div>
   );

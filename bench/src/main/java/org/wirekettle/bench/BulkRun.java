@@ -37,6 +37,10 @@ public final class BulkRun {
         int rounds = Integer.parseInt(a[8]);
         try (Connection db = DriverManager.getConnection(a[4] + (a[4].contains("?") ? "&" : "?") + "reWriteBatchedInserts=true", a[5], a[6])) {
             bulk.prepare(a[2], a[4], a[5], a[6], db);
+            if (a.length > 9 && a[9].equals("long")) {
+                bulk.longRun(folder, a[2], db);
+                return;
+            }
             System.out.printf("%-9s %-9s %-9s %14s %14s %8s   %s%n", "answer", "parallel", "records", "hand-written/s", "wire kettle/s", "ratio", "rounds");
             for (int[] c : new int[][] {{0, 1, 20_000}, {0, 8, 40_000}, {0, 32, 40_000}, {20, 1, 400}, {20, 8, 3_000}, {20, 32, 12_000}}) {
                 if (a.length > 9 && !a[9].equals(c[0] + ":" + c[1])) {
@@ -71,6 +75,19 @@ public final class BulkRun {
         StringBuilder all = new StringBuilder();
         ratios.forEach(r -> all.append(String.format(Locale.ROOT, "%.2f ", r)));
         System.out.printf(Locale.ROOT, "%-9s %-9d %-9d %14.0f %14.0f %8.2f   %s%n", delay == 0 ? "at once" : delay + " ms", parallel, records, median(theirs), median(ours), median(ratios), all);
+    }
+
+    /** Whether time grows with the number of records only: a tenth of a million, then a million, in the same 512 MB. */
+    private void longRun(Path folder, String service, Connection db) throws Exception {
+        send("PUT", "/api/connections/tide", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
+        for (int records : new int[] {100_000, 100_000, 1_000_000}) {
+            Path csv = folder.resolve("long.csv");
+            Files.writeString(csv, calls(records));
+            source(csv);
+            truncate(db);
+            double seconds = run(flow(16), records);
+            System.out.printf(Locale.ROOT, "%,d records in %.1f s: %,.0f a second%n", records, seconds, records / seconds);
+        }
     }
 
     private static double median(List<Double> values) {

@@ -28,9 +28,11 @@ import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
 import org.wirekettle.connector.CsvFormat;
+import org.wirekettle.connector.CsvTarget;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.SqlTarget;
+import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
@@ -206,6 +208,23 @@ public class DataResource {
             throw Wrong.input("target.kind", "The kind is csv or sql.");
         }
         rows.putTarget(name, in.kind(), json.write(s));
+        if (in.kind().equals("csv") && s.columns() != null && !s.columns().isEmpty()) {
+            writeHeader(s);
+        }
+    }
+
+    /** A file made for given columns has its header from the start; one that is there is left alone. */
+    private void writeHeader(TargetSettings s) {
+        if (Files.exists(data.file(s.file()))) {
+            return;
+        }
+        List<String> names = s.columns().stream().map(FieldNames::name).toList();
+        try (CsvTarget file = new CsvTarget(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv(), s.columns(), names, false)) {
+            file.prepare(List.of());
+            file.commit();
+        } catch (IOException e) {
+            throw Wrong.input("target.file", "The file cannot be written: " + e.getMessage());
+        }
     }
 
     @DELETE
