@@ -13,6 +13,12 @@ public final class ShapeRows {
     /** Rows of one answer; larger shapes are opened piece by piece. */
     public static final int MAX_ROWS = 6_000;
 
+    /** Optional elements with content are laid out to this depth; deeper ones open on demand. */
+    private static final int MAX_OPTIONAL_DEPTH = 5;
+    /** Rows after which optional elements with content stay closed. */
+    private static final int MANY_ROWS = 1_500;
+    /** Kinds listed with one row; the contract of a large system has thousands that derive from one base. */
+    private static final int MAX_KINDS = 60;
     private final Map<String, String> kinds;
     private final Set<String> opened;
     private final List<Row> rows = new ArrayList<>();
@@ -58,7 +64,8 @@ public final class ShapeRows {
         Shape shape = taken == null ? declared : declared.variant(taken).map(v -> v.shape().get()).orElse(declared);
         Object identity = shape.type() != null ? shape.type() : shape.namespace() + " " + shape.name() + " " + shape.kind();
         boolean known = shape.kind() == Kind.ELEMENT && shape.type() != null && above.contains(identity);
-        boolean closed = known && !opened.contains(path) || depth > 60;
+        boolean isLarge = shape.kind() == Kind.ELEMENT && !declared.isRequired() && (depth > MAX_OPTIONAL_DEPTH || depth > 1 && rows.size() > MANY_ROWS);
+        boolean closed = (known || isLarge) && !opened.contains(path) && taken == null || depth > 60;
         List<Shape> children = closed ? List.of() : shape.children();
         boolean more = closed && !shape.children().isEmpty();
         ScalarType scalar = shape.scalar();
@@ -83,7 +90,7 @@ public final class ShapeRows {
         if (declared.kind() != Kind.ELEMENT || declared.variants().isEmpty()) {
             return null;
         }
-        return declared.variants().stream().map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
+        return declared.variants().stream().limit(MAX_KINDS).map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
     }
 
     private static String type(Shape shape) {

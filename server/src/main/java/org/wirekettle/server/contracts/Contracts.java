@@ -83,9 +83,10 @@ public class Contracts {
     }
 
     private String store(Contract read, String source, String wanted) {
-        String name = wanted == null || wanted.isBlank() ? read.name() : wanted.strip();
-        put(name.replaceAll("[/\\\\?#%]", "-"), source, read);
-        return name.replaceAll("[/\\\\?#%]", "-");
+        String name = (wanted == null || wanted.isBlank() ? read.name() : wanted.strip()).replaceAll("[/\\\\?#%]", "-");
+        put(name, source, read);
+        cache.put(name, new Cached(rows.get(name).version, read));
+        return name;
     }
 
     @Transactional
