@@ -9,6 +9,7 @@ import { Problem, Status, Tabs } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import { FillTable } from './FillTable';
 import { PanelHead } from './PanelHead';
+import { merged } from './values';
 import { withStep, type Where } from './where';
 
 type Call = StepOf<'call'>;
@@ -42,13 +43,6 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
             : f ? <FillTable key={`${step.contract}/${step.operation}`} fill={f} rules={step.fill} setRules={(r) => set({ ...step, fill: r })} draft={draft} setDraft={setDraft} specimen={specimen} where={where} open={(p) => setOpened([...opened, p])} /> : <div />}
     </div>
   );
-}
-
-/** The rules with one more or changed; a rule that says nothing is dropped. */
-export function merged(rules: Rule[], change: Rule): Rule[] {
-  const empty = change.xpath === undefined && change.text === undefined && !change.each && !change.kind && !change.branch && !change.whenEmpty;
-  const rest = rules.filter((r) => r.path !== change.path);
-  return empty ? rest : [...rest, change];
 }
 
 function Exchange({ where, tried, error }: { where: Where; tried?: TriedCall; error: unknown }) {

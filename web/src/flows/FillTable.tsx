@@ -7,8 +7,8 @@ import type { Api, FillView, FunctionView, MappingProblem, Rule, ShapeRow, Speci
 import { Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import { name } from '../contracts/MessageShapes';
-import { merged } from './CallPanel';
-import { fromTyped, ShowValue, typed, ValueEditor } from './ValueCell';
+import { ShowValue, ValueEditor } from './ValueCell';
+import { merged, ruleOf, typedIn } from './values';
 import type { Where } from './where';
 
 interface Props { fill: FillView; rules: Rule[]; setRules: (r: Rule[]) => void; draft?: Rule; setDraft: (r?: Rule) => void; specimen?: Specimen; where: Where; open: (path: string) => void }
@@ -63,18 +63,6 @@ export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, wh
       </div>
     </div>
   );
-}
-
-/** What stands in a row's cell when typed: a repeating row's value is what it repeats over. */
-const typedIn = (row: ShapeRow, rule?: Rule) => (row.repeated && rule?.each ? rule.each : typed(rule));
-
-/** The rule for what was typed. In a repeating row an expression is repeated over, and each item is the value. */
-function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
-  const value = fromTyped(t);
-  const base = { ...rule, path: row.path, text: undefined, xpath: undefined };
-  if (!row.repeated) return { ...base, ...value };
-  if (value.text !== undefined) return { ...base, each: undefined, ...(row.hasText ? value : {}) };
-  return { ...base, each: value.xpath, xpath: row.hasText && value.xpath ? '.' : undefined };
 }
 
 const last = (path: string) => path.slice(path.lastIndexOf('/') + 1);

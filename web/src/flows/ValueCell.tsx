@@ -1,12 +1,9 @@
 import { AutoComplete, type RefSelectProps } from 'antd';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { FunctionView, Rule, Tree } from '../api/types';
+import { fuzzy } from './values';
 
 const PLAIN = /^(\$?[\p{L}_][\p{L}\p{N}_.-]*)(\/@?[\p{L}_][\p{L}\p{N}_.-]*)*$/u;
-
-/** What a rule's value looks like when typed: a leading quote makes a fixed text, anything else is XPath. */
-export const typed = (r?: Rule) => (r?.text !== undefined ? `"${r.text}` : r?.xpath ?? '');
-export const fromTyped = (t: string): Pick<Rule, 'xpath' | 'text'> => (t.startsWith('"') ? { text: t.slice(1).replace(/"$/, '') } : t.trim() ? { xpath: t.trim() } : {});
 
 export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: string }) {
   if (rule?.each) return <span className="small">for each <span className="chip">{rule.each}</span></span>;
@@ -17,19 +14,6 @@ export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: string }) {
 
 function fields(record?: Tree, prefix = ''): { path: string; text?: string }[] {
   return (record?.children ?? []).flatMap((c) => (c.children ? [{ path: prefix + c.name }, ...fields(c, `${prefix}${c.name}/`)] : [{ path: prefix + c.name, text: c.text }]));
-}
-
-/** Letters in order, wherever they are; earlier and denser is better. */
-function fuzzy(needle: string, hay: string): number {
-  let at = -1;
-  let score = 0;
-  for (const c of needle.toLowerCase()) {
-    const next = hay.toLowerCase().indexOf(c, at + 1);
-    if (next < 0) return -1;
-    score += next - at === 1 ? 3 : 1 / (next - at);
-    at = next;
-  }
-  return score - hay.length / 100;
 }
 
 interface Props { start: string; record?: Tree; functions: FunctionView[]; ghost?: string; label: string; onType: (t: string) => void; onEnd: (t: string | null, then: 'stay' | 'next' | 'previous') => void }

@@ -83,6 +83,11 @@ final class WireKettle implements AutoCloseable {
         return home;
     }
 
+    /** The session's cookie, for clients of other kinds. */
+    String cookie() {
+        return cookie;
+    }
+
     String url() {
         return "http://127.0.0.1:" + port;
     }

@@ -1,0 +1,32 @@
+import { describe, expect, it } from 'vitest';
+import type { ShapeRow } from '../api/types';
+import { EMPTY_BENCH, rulesOf, stateOf, visible } from './benchRules';
+
+const row = (path: string, over: Partial<ShapeRow> = {}) => ({ path, name: path.split('/').pop()!, depth: path.split('/').length - 1, kind: 'element', required: true, hasText: true, ...over }) as ShapeRow;
+const rows = [row('Ask', { hasText: false }), row('Ask/id'), row('Ask/note', { required: false }), row('Ask/ship', { required: false, hasText: false }), row('Ask/ship/name'),
+  row('Ask/choice', { kind: 'choice', hasText: false }), row('Ask/choice/phone'), row('Ask/choice/email')];
+const shown = (state: Partial<typeof EMPTY_BENCH>) => visible(rows, { ...EMPTY_BENCH, ...state }).rows.map((r) => r.path);
+
+describe('the rows of a request', () => {
+  it('are the required ones first, the optional ones folded', () => {
+    expect(shown({})).toEqual(['Ask', 'Ask/id', 'Ask/choice']);
+    expect(visible(rows, EMPTY_BENCH).folded.get('Ask')?.map((r) => r.path)).toEqual(['Ask/note', 'Ask/ship']);
+  });
+  it('unfold, and stay when they have a value', () => {
+    expect(shown({ shown: ['Ask'] })).toEqual(['Ask', 'Ask/id', 'Ask/note', 'Ask/ship', 'Ask/ship/name', 'Ask/choice']);
+    expect(shown({ values: { 'Ask/ship/name': 'Grey Plover' } })).toContain('Ask/ship/name');
+  });
+  it('show only the branch taken', () => {
+    expect(shown({ branches: { 'Ask/choice': 'email' } })).toEqual(['Ask', 'Ask/id', 'Ask/choice', 'Ask/choice/email']);
+    expect(shown({ values: { 'Ask/choice/phone': '12' } })).toContain('Ask/choice/phone');
+  });
+});
+
+describe('what is typed', () => {
+  it('becomes rules, and rules what is typed', () => {
+    const state = { ...EMPTY_BENCH, values: { 'Ask/id': '1', 'Ask/note': '' }, kinds: { 'Ask/ship': '{urn:t}Bulk' }, branches: { 'Ask/choice': 'email' } };
+    const rules = rulesOf(state);
+    expect(rules).toEqual([{ path: 'Ask/id', text: '1' }, { path: 'Ask/ship', kind: '{urn:t}Bulk' }, { path: 'Ask/choice', branch: 'email' }]);
+    expect(stateOf(rules)).toEqual({ ...state, values: { 'Ask/id': '1' } });
+  });
+});
