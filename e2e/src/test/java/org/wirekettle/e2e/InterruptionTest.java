@@ -42,6 +42,30 @@ public class InterruptionTest {
     }
 
     @Test
+    public void brokenDatabaseConnectionsInterruptTheRunAndResumingLosesNothing() throws Exception {
+        try (DemoServer services = TideFlow.services(2, 0); WireKettle wk = new WireKettle("database").logIn()) {
+            long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(3_000), 8);
+            long run = TideFlow.run(wk, flow, "all");
+            for (int breaks = 1; breaks <= 2; breaks++) {
+                while (services.requests() < 1_000L * breaks) {
+                    Thread.sleep(5);
+                }
+                wk.breakConnections();
+                JsonNode view = wk.await(run);
+                if (view.get("state").asText().equals("interrupted")) {
+                    wk.post("/api/runs/" + run + "/resume", "{}").expect(204);
+                }
+            }
+            JsonNode view = wk.await(run);
+            assertEquals(view.get("state").asText(), "finished", view.toString());
+            assertEquals(view.get("done").asLong(), 3_000, "the service always answered, so nothing is in doubt");
+            assertEquals(services.requests(), 3_000);
+            assertEquals(wk.count("SELECT count(*) FROM harbour.tide_window"), 3_000);
+            assertEquals(wk.count("SELECT count(DISTINCT call_ref) FROM harbour.tide_window"), 3_000);
+        }
+    }
+
+    @Test
     public void callsDroppedByTheServiceAreInDoubtAndNotRepeated() throws Exception {
         try (DemoServer services = TideFlow.services(0, 50); WireKettle wk = new WireKettle("dropped").logIn()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(500), 4);

@@ -158,7 +158,13 @@ final class WireKettle implements AutoCloseable {
     /** Waits until a run is no longer running. */
     JsonNode await(long run) throws Exception {
         for (int i = 0; i < 1_200; i++) {
-            JsonNode view = get("/api/runs/" + run).expect(200);
+            Answer a = get("/api/runs/" + run);
+            // While its database is away, the server says so.
+            if (a.status() == 500) {
+                Thread.sleep(50);
+                continue;
+            }
+            JsonNode view = a.expect(200);
             if (!view.get("state").asText().equals("running")) {
                 return view;
             }
@@ -177,6 +183,13 @@ final class WireKettle implements AutoCloseable {
     void execute(String sql) throws SQLException {
         try (Connection c = database(); Statement s = c.createStatement()) {
             s.execute(sql);
+        }
+    }
+
+    /** Ends every connection to this server's database, as a restart of PostgreSQL does. */
+    void breakConnections() throws SQLException {
+        try (Connection c = connect("postgres"); Statement s = c.createStatement()) {
+            s.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + database + "'");
         }
     }
 

@@ -15,6 +15,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import javax.xml.stream.XMLStreamException;
+import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.wirekettle.connector.CsvTarget;
 import org.wirekettle.expression.Expressions;
@@ -41,6 +42,8 @@ import org.wirekettle.server.flows.ServerProject;
 public class Runs {
     private static final Logger LOG = Logger.getLogger(Runs.class);
     private static final int MAX_AT_A_TIME = 8;
+    private static final long END_RETRY_MILLIS = 2_000;
+    private static final int MAX_END_ATTEMPTS = 300;
 
     private final RunMapper rows;
     private final Json json;
@@ -172,7 +175,7 @@ public class Runs {
             reason = e.getMessage();
             LOG.warnf(e, "run %d was interrupted", run);
         } catch (RuntimeException e) {
-            reason = e instanceof Wrong ? e.getMessage() : "something went wrong in the server; its log has the details";
+            reason = e instanceof Wrong ? e.getMessage() : e instanceof PersistenceException ? "the server's own database failed; resume when it is back" : "something went wrong in the server; its log has the details";
             LOG.errorf(e, "run %d was interrupted", run);
         } finally {
             active.remove(run);
@@ -180,12 +183,29 @@ public class Runs {
         }
     }
 
+    /** Notes the end; a database that is away is waited for, so that the run can be resumed once it is back. */
     private void end(long run, String state, String reason, long millis) {
+        for (int attempt = 1; ; attempt++) {
+            try {
+                rows.end(run, state, reason, millis);
+                return;
+            } catch (RuntimeException e) {
+                LOG.errorf(e, "the end of run %d could not be noted", run);
+                // Given up, the run is found running at the next start and marked interrupted then.
+                if (attempt >= MAX_END_ATTEMPTS || threads.isShutdown() || !pause()) {
+                    return;
+                }
+            }
+        }
+    }
+
+    private static boolean pause() {
         try {
-            rows.end(run, state, reason, millis);
-        } catch (RuntimeException e) {
-            // The database is away; at the next start the run is found running and marked interrupted.
-            LOG.errorf(e, "the end of run %d could not be noted", run);
+            Thread.sleep(END_RETRY_MILLIS);
+            return true;
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            return false;
         }
     }
 
