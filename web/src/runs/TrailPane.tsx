@@ -23,7 +23,7 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
           <Line at={time(t.startMillis)} what="read"><span className="cut" style={{ display: 'block' }}>{(t.record as Tree).children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}</span></Line>
           {t.events.map((e, i) => (
             <div key={i}>
-              <Line at={time(e.atMillis)} what={e.kind === 'call' ? 'called' : e.kind} took={e.request ? millis(e.micros / 1000) : undefined}>
+              <Line at={time(e.atMillis)} what={e.kind === 'call' ? 'called' : e.kind === 'pick' ? 'picked' : e.kind} took={e.request ? millis(e.micros / 1000) : undefined}>
                 {e.title}{e.status != null && <span className="soft"> · {e.status ? `HTTP ${e.status}` : e.outcome}</span>}{e.text && <span className="soft"> · {e.text}</span>}
                 {e.request && <> · <button className="link" onClick={() => setOpen(open === `q${t.pass}.${i}` ? '' : `q${t.pass}.${i}`)}>request</button></>}{e.answer && <> · <button className="link" onClick={() => setOpen(open === `a${t.pass}.${i}` ? '' : `a${t.pass}.${i}`)}>answer</button></>}
               </Line>

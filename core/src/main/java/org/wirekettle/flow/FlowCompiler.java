@@ -21,7 +21,6 @@ public final class FlowCompiler {
     private int parallel = 1;
     /** The fields of the current record, once a pick has fixed them; null while it is the source's. */
     private List<Field> fields;
-    private boolean called;
 
     private FlowCompiler(Flow flow, Project project, Expressions expressions) {
         this.flow = flow;
@@ -89,11 +88,6 @@ public final class FlowCompiler {
 
     void calls(int atATime) {
         parallel = Math.max(parallel, atATime);
-        called = true;
-    }
-
-    boolean hasReply() {
-        return called;
     }
 
     void makes(List<Field> resultFields) {

@@ -24,6 +24,7 @@ public record PickStep(String each, List<Pick.Column> columns) implements Step {
             fields.add(Field.of(f.name(), f.label(), f.scalar().base()));
         }
         c.makes(fields);
+        int step = c.step();
         c.add((item, next) -> {
             Pick.Picked picked = pick.run(item.scope());
             if (!picked.problems().isEmpty()) {
@@ -31,6 +32,7 @@ public record PickStep(String each, List<Pick.Column> columns) implements Step {
                 String column = p.path().substring(p.path().lastIndexOf('/') + 1);
                 throw SetAside.because(column + " does not fit", column + ": " + p.text());
             }
+            item.trail().add(step, picked.records().size() == 1 ? "1 result record" : picked.records().size() + " result records");
             for (Node record : picked.records()) {
                 next.accept(item.becoming(record));
             }

@@ -68,6 +68,7 @@ public class RunTest {
         assertEquals(trail.get(0).get("fate").asText(), "done");
         assertEquals(trail.get(1).get("fate").asText(), "set aside");
         assertTrue(trail.get(0).get("events").get(0).get("request").asText().contains("<n1:draught>6.1</n1:draught>"));
+        assertEquals(trail.get(0).get("events").get(1).get("text").asText(), "1 result record");
         assertTrue(trail.get(0).get("events").get(0).get("answer").asText().contains("GetTideWindowResponse"));
     }
 

@@ -3,7 +3,6 @@ package org.wirekettle.server.common;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;
-import java.time.Clock;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.expression.Expressions;
@@ -21,11 +20,5 @@ public class Core {
     @Singleton
     HostPolicy hostPolicy(@ConfigProperty(name = "wk.outbound.allow") java.util.Optional<String> allow) {
         return HostPolicy.of(allow.orElse(""));
-    }
-
-    @Produces
-    @Singleton
-    Clock clock() {
-        return Clock.systemUTC();
     }
 }
