@@ -2,9 +2,10 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
 import { api, seg } from '../api/client';
-import type { RunView, Tray, Waiting } from '../api/types';
+import type { FlowView, RunView, Tray, Waiting } from '../api/types';
 import { count, plural } from '../common/format';
 import { Empty, Problem, Status } from '../common/ui';
+import { failing } from './failing';
 
 /** The records that wait: by reason, their values mended in place, and sent again. */
 export function TrayGrid({ run, step, record, onTrail }: { run: RunView; step?: number; record?: number; onTrail: (n: number) => void }) {
@@ -13,12 +14,15 @@ export function TrayGrid({ run, step, record, onTrail }: { run: RunView; step?: 
   const [chosen, setChosen] = useState<Set<number>>(new Set());
   const tray = useQuery({ queryKey: ['tray', run.id, code, run.setAside, run.inDoubt], placeholderData: keepPreviousData, queryFn: () => api.get<Tray>(`/runs/${run.id}/aside${code ? `?code=${seg(code)}` : ''}`) });
   const again = useMutation({ mutationFn: (numbers: number[]) => api.post(`/runs/${run.id}/again`, { numbers }), onSuccess: () => { setChosen(new Set()); setCode(undefined); void queries.invalidateQueries({ queryKey: ['run', run.id] }); } });
+  const flow = useQuery({ queryKey: ['flow', run.flow], enabled: run.flow != null, retry: false, staleTime: Infinity, queryFn: () => api.get<FlowView>(`/flows/${run.flow}`) });
   const records = (tray.data?.records ?? []).filter((r) => step === undefined || r.step === step);
   const reasons = (tray.data?.reasons ?? []).filter((r) => step === undefined || r.step === step);
   if (tray.data && tray.data.reasons.length === 0) {
     return <Empty title={run.state === 'running' ? 'No record waits so far' : 'No record waits'}>{run.state === 'running' ? 'Records that fail are set aside here with their reason.' : `All ${count(run.read)} records went through. Find one by any value to see its trail.`}</Empty>;
   }
-  const fields = [...new Set(records.flatMap((r) => Object.keys(r.record)))];
+  const named = new Set(records.flatMap((r) => Object.keys(r.record)));
+  const first = failing(flow.data, reasons.map((r) => r.code)).filter((f) => named.has(f));
+  const fields = [...new Set([...first, ...named])];
   const mended = records.filter((r) => r.original && !r.inDoubt).map((r) => r.number);
   const toSend = chosen.size ? [...chosen] : mended;
   const send = () => { if (toSend.length && run.state === 'finished') again.mutate(toSend); };
