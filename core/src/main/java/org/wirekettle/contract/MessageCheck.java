@@ -44,7 +44,7 @@ public final class MessageCheck {
             } else if (message.wrapper() != null) {
                 parts(contract, wanted.get(i), e, text, out);
             } else {
-                out.addAll(contract.schemas().validate(cut(e, text)));
+                out.addAll(contract.schemas().validate(e.standalone(text)));
             }
         }
         return out;
@@ -59,21 +59,9 @@ public final class MessageCheck {
             if (shape == null) {
                 out.add(Note.error("part.unknown", part.place(), "The operation has no part " + part.name() + ".", "WSDL 1.1 §3.5"));
             } else if (shape.type() != null) {
-                out.addAll(contract.schemas().validateAs(cut(part, text), shape.type()));
+                out.addAll(contract.schemas().validateAs(part.standalone(text), shape.type()));
             }
         }
         parts.forEach((name, shape) -> out.add(Note.error("part.missing", e.place(), "The part " + name + " is missing.", "WSDL 1.1 §3.5")));
-    }
-
-    /** An element's text with the prefixes bound that its surroundings bind. */
-    private static String cut(XmlElement e, String text) {
-        String own = text.substring(e.start(), e.end());
-        int afterName = 1;
-        while (afterName < own.length() && " \t\r\n/>".indexOf(own.charAt(afterName)) < 0) {
-            afterName++;
-        }
-        StringBuilder out = new StringBuilder(own.substring(0, afterName));
-        e.inheritedNamespaces().forEach((prefix, ns) -> out.append(prefix.isEmpty() ? " xmlns" : " xmlns:" + prefix).append("=\"").append(ns.replace("&", "&amp;").replace("\"", "&quot;")).append('"'));
-        return out.append(own.substring(afterName)).toString();
     }
 }

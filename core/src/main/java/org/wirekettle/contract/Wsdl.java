@@ -83,7 +83,7 @@ final class Wsdl {
             }
             switch (e.name()) {
                 case "import" -> importWsdl(uri, e);
-                case "types" -> e.children().stream().filter(c -> c.is(XmlSchemas.XSD, "schema")).forEach(s -> schema(uri, s, parsed.text()));
+                case "types" -> e.children().stream().filter(c -> c.is(XmlSchemas.XSD, "schema")).forEach(s -> addSchema(uri, s, parsed.text()));
                 case "message" -> define(messages, tns, e);
                 case "portType" -> define(portTypes, tns, e);
                 case "binding" -> define(bindings, tns, e);
@@ -115,10 +115,6 @@ final class Wsdl {
                 definitions(at, parsed);
             }
         });
-    }
-
-    private void schema(String uri, XmlElement schema, String text) {
-        addSchema(uri, schema, text);
     }
 
     private void addSchema(String uri, XmlElement schema, String text) {

@@ -1,7 +1,6 @@
 package org.wirekettle.contract;
 
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -14,6 +13,7 @@ import org.wirekettle.xml.XmlElement;
 
 /** Reads WSDL 1.1 into a {@link Contract}: repairs what is repairable, with a note, and refuses only what no message could be formed from. */
 public final class WsdlReader {
+    private static final Map<String, Protocol> PROTOCOLS = Map.of(Wsdl.SOAP11, Protocol.SOAP11, Wsdl.SOAP12, Protocol.SOAP12, Wsdl.HTTP, Protocol.HTTP);
     private final List<Note> notes = new ArrayList<>();
     private final Wsdl wsdl;
 
@@ -92,8 +92,7 @@ public final class WsdlReader {
     }
 
     static Protocol protocol(XmlElement binding) {
-        Map<String, Protocol> known = new HashMap<>(Map.of(Wsdl.SOAP11, Protocol.SOAP11, Wsdl.SOAP12, Protocol.SOAP12, Wsdl.HTTP, Protocol.HTTP));
-        return binding.children().stream().filter(c -> c.name().equals("binding")).map(c -> known.get(c.namespace())).filter(java.util.Objects::nonNull)
+        return binding.children().stream().filter(c -> c.name().equals("binding")).map(c -> PROTOCOLS.get(c.namespace())).filter(java.util.Objects::nonNull)
                 .findFirst().orElse(Protocol.OTHER);
     }
 

@@ -1,7 +1,6 @@
 package org.wirekettle.shape;
 
 import java.util.LinkedHashSet;
-import java.util.Map;
 import java.util.Set;
 import org.wirekettle.xml.XmlElement;
 
@@ -16,20 +15,7 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
 
     /** Cuts {@code schema} out of {@code fileText}, binding the prefixes its surroundings bind. */
     static SchemaDocument cut(String id, String uri, XmlElement schema, String fileText) {
-        StringBuilder out = new StringBuilder(schema.end() - schema.start() + 512);
-        out.append("\n".repeat(Math.max(0, schema.place().line() - 1)));
-        String body = fileText.substring(schema.start(), schema.end());
-        int afterName = 1;
-        while (afterName < body.length() && " \t\r\n/>".indexOf(body.charAt(afterName)) < 0) {
-            afterName++;
-        }
-        out.append(body, 0, afterName);
-        for (Map.Entry<String, String> e : schema.inheritedNamespaces().entrySet()) {
-            if (!e.getValue().isEmpty()) {
-                out.append(e.getKey().isEmpty() ? " xmlns" : " xmlns:" + e.getKey()).append("=\"").append(escape(e.getValue())).append('"');
-            }
-        }
-        return new SchemaDocument(id, uri, schema, out.append(body, afterName, body.length()).toString());
+        return new SchemaDocument(id, uri, schema, "\n".repeat(Math.max(0, schema.place().line() - 1)) + schema.standalone(fileText));
     }
 
     String targetNamespace() {

@@ -278,11 +278,8 @@ public final class XmlSchemas {
         if (xml.contains("type=")) {
             return validate(xml);
         }
-        int afterName = 1;
-        while (afterName < xml.length() && " \t\r\n/>".indexOf(xml.charAt(afterName)) < 0) {
-            afterName++;
-        }
-        return validate(xml.substring(0, afterName) + " xmlns:wk-xsi=\"" + XSI + "\" xmlns:wk-type=\"" + type.namespace() + "\" wk-xsi:type=\"" + (type.namespace().isEmpty() ? "" : "wk-type:") + type.local() + "\"" + xml.substring(afterName));
+        String prefix = type.namespace().isEmpty() ? "" : "wk-type:";
+        return validate(XmlElement.withAttributes(xml, " xmlns:wk-xsi=\"" + XSI + "\"" + (prefix.isEmpty() ? "" : " xmlns:wk-type=\"" + type.namespace() + "\"") + " wk-xsi:type=\"" + prefix + type.local() + "\""));
     }
 
     /**

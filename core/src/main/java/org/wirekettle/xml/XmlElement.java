@@ -181,6 +181,26 @@ public final class XmlElement {
         return out;
     }
 
+    /** Its own text, cut out of the text it was parsed from, with the prefixes bound that its surroundings bind. */
+    public String standalone(String text) {
+        StringBuilder declarations = new StringBuilder();
+        inheritedNamespaces().forEach((prefix, ns) -> {
+            if (!ns.isEmpty()) {
+                declarations.append(prefix.isEmpty() ? " xmlns" : " xmlns:" + prefix).append("=\"").append(ns.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;")).append('"');
+            }
+        });
+        return withAttributes(text.substring(start, end), declarations);
+    }
+
+    /** XML text with more written into its first tag, which it begins with. */
+    public static String withAttributes(String xml, CharSequence attributes) {
+        int afterName = 1;
+        while (afterName < xml.length() && " \t\r\n/>".indexOf(xml.charAt(afterName)) < 0) {
+            afterName++;
+        }
+        return xml.substring(0, afterName) + attributes + xml.substring(afterName);
+    }
+
     /** Itself and all below, in document order. */
     public void walk(java.util.function.Consumer<XmlElement> visitor) {
         visitor.accept(this);

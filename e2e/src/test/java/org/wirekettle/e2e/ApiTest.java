@@ -8,31 +8,11 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.util.Base64;
-import org.testng.annotations.AfterClass;
-import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
-import org.wirekettle.demo.DemoServer;
 import org.wirekettle.demo.tidedesk.TideDesk;
 
 /** The API: access, contracts, the Bench, connections and data. */
-public class ApiTest {
-    private WireKettle wk;
-    private DemoServer services;
-
-    @BeforeClass
-    public void start() throws Exception {
-        services = TideFlow.services(0, 0);
-        wk = new WireKettle("api").logIn();
-    }
-
-    @AfterClass(alwaysRun = true)
-    public void stop() throws Exception {
-        if (wk != null) {
-            wk.close();
-        }
-        services.close();
-    }
-
+public class ApiTest extends ServerTest {
     @Test
     public void nobodyGetsInWithoutLoggingIn() throws Exception {
         try (WireKettle stranger = new WireKettle("stranger")) {

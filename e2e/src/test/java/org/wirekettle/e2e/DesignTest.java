@@ -13,30 +13,15 @@ import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.util.ArrayList;
 import java.util.List;
-import org.testng.annotations.AfterClass;
-import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
-import org.wirekettle.demo.DemoServer;
 
 /** What the designer shows while a flow is made, and the connections and targets it is made with. */
-public class DesignTest {
-    private WireKettle wk;
-    private DemoServer services;
+public class DesignTest extends ServerTest {
     private long flow;
 
-    @BeforeClass
-    public void start() throws Exception {
-        services = TideFlow.services(0, 0);
-        wk = new WireKettle("design").logIn();
+    @Override
+    protected void prepare() throws Exception {
         flow = TideFlow.make(wk, services, TideFlow.portCalls(), 4);
-    }
-
-    @AfterClass(alwaysRun = true)
-    public void stop() throws Exception {
-        if (wk != null) {
-            wk.close();
-        }
-        services.close();
     }
 
     private ObjectNode query(String definition, int step, int number) throws Exception {

@@ -5,30 +5,15 @@ import static org.testng.Assert.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Files;
-import org.testng.annotations.AfterClass;
-import org.testng.annotations.BeforeClass;
 import org.testng.annotations.Test;
-import org.wirekettle.demo.DemoServer;
 
 /** Runs over HTTP against the packaged server, a real PostgreSQL and the simulated service, with the service counting. */
-public class RunTest {
-    private WireKettle wk;
-    private DemoServer services;
+public class RunTest extends ServerTest {
     private long flow;
 
-    @BeforeClass
-    public void start() throws Exception {
-        services = TideFlow.services(0, 0);
-        wk = new WireKettle("run").logIn();
+    @Override
+    protected void prepare() throws Exception {
         flow = TideFlow.make(wk, services, TideFlow.portCalls(), 8);
-    }
-
-    @AfterClass(alwaysRun = true)
-    public void stop() throws Exception {
-        if (wk != null) {
-            wk.close();
-        }
-        services.close();
     }
 
     @Test

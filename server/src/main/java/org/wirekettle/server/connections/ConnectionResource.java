@@ -17,6 +17,7 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Names;
 import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections.Settings;
@@ -55,9 +56,7 @@ public class ConnectionResource {
     @PUT
     @Path("{name}")
     public void put(@PathParam("name") String name, ConnectionChange in) {
-        if (name.isBlank() || name.length() > 80 || name.matches(".*[/\\\\?#%].*")) {
-            throw Wrong.input("connection.name", "A name has 1 to 80 characters and none of / \\ ? # %.");
-        }
+        Names.check(name, "connection.name");
         if (!"soap".equals(in.kind()) && !"database".equals(in.kind())) {
             throw Wrong.input("connection.kind", "The kind is soap or database.");
         }

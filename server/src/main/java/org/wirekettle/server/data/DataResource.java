@@ -36,6 +36,7 @@ import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Names;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
@@ -112,7 +113,7 @@ public class DataResource {
     @PUT
     @Path("sources/{name}")
     public void putSource(@PathParam("name") String name, SourceChange in) {
-        checkName(name);
+        Names.check(name, "data.name");
         check(in);
         rows.putSource(name, in.kind(), json.write(in.settings()));
     }
@@ -135,12 +136,6 @@ public class DataResource {
             connections.row(s.connection());
         } else {
             throw Wrong.input("source.kind", "The kind is csv or sql.");
-        }
-    }
-
-    private static void checkName(String name) {
-        if (name.isBlank() || name.length() > 80 || name.matches(".*[/\\\\?#%].*")) {
-            throw Wrong.input("data.name", "A name has 1 to 80 characters and none of / \\ ? # %.");
         }
     }
 
@@ -190,7 +185,7 @@ public class DataResource {
     @PUT
     @Path("targets/{name}")
     public void putTarget(@PathParam("name") String name, TargetChange in) {
-        checkName(name);
+        Names.check(name, "data.name");
         TargetSettings s = in.settings();
         if ("csv".equals(in.kind())) {
             if (s == null || s.file() == null || !s.file().matches("[\\p{L}\\p{N}][\\p{L}\\p{N} ._-]{0,100}")) {

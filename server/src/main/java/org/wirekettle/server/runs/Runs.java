@@ -104,13 +104,14 @@ public class Runs {
     long begin(RunMapper.Row row) {
         Flow flow = json.read(row.definition, Flow.class);
         try (ServerProject project = projects.open(row.environment)) {
-            List<FlowProblem> problems = FlowCompiler.compile(flow, project, expressions).problems();
+            CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
+            List<FlowProblem> problems = compiled.problems();
             if (!problems.isEmpty()) {
                 FlowProblem p = problems.get(0);
                 throw Wrong.input("flow.problem", "Step " + (p.step() + 1) + " does not work yet: " + (p.text() != null ? p.text() : p.row().path() + " " + p.row().text())
                         + (problems.size() == 1 ? "" : " (and " + (problems.size() - 1) + " more)"));
             }
-            if (FlowCompiler.compile(flow, project, expressions).source() == null) {
+            if (compiled.source() == null) {
                 throw Wrong.input("flow.problem", "The flow reads from no source.");
             }
         }
