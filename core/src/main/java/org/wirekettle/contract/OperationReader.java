@@ -73,6 +73,10 @@ final class OperationReader {
         Optional<XmlElement> input = bound.child(Wsdl.WSDL, "input");
         Use use = input.flatMap(i -> soapBody(i)).map(b -> b.attribute("use")).filter("encoded"::equals).isPresent() ? Use.ENCODED : Use.LITERAL;
         Direction direction = direction(declared);
+        if (direction == Direction.SOLICIT) {
+            wsdl.notes.add(Note.warning("wsdl.operation.solicit", declared.place(), "The operation " + name + " names its output before its input: the service would ask, and wait for an answer.",
+                    "WSDL 1.1 §2.4.3", "It can be called as if the input came first.").affectingMessages());
+        }
         String plainName = name.replaceFirst("#\\d+$", "");
         Message request = null;
         Message answer = null;
@@ -212,9 +216,11 @@ final class OperationReader {
         for (XmlElement h : headerElements(boundMessage)) {
             Optional<XmlElement> part = wsdl.find(wsdl.messages, h, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
                     .filter(p -> String.valueOf(p.attribute("name")).equals(h.attribute("part"))).findFirst());
-            Optional<Shape> shape = part.map(p -> p.attribute("element")).flatMap(e -> schemas.element(Wsdl.qualified(part.get(), e)));
+            Optional<Shape> shape = part.map(p -> p.attribute("element")).flatMap(e -> schemas.element(Wsdl.qualified(part.get(), e)))
+                    .or(() -> part.map(p -> p.attribute("type")).flatMap(t -> schemas.elementOfType(part.get().attribute("name"), h.attribute("namespace"), Wsdl.qualified(part.get(), t),
+                            "encoded".equals(h.attribute("use")))));
             if (shape.isEmpty()) {
-                wsdl.notes.add(Note.warning("wsdl.header", h.place(), "The header " + h.attribute("part") + " has no element that a schema declares.",
+                wsdl.notes.add(Note.warning("wsdl.header", h.place(), "The header " + h.attribute("part") + " names no element or type that a schema declares.",
                         "WSDL 1.1 §3.7", "It is left out.").affectingMessages());
                 continue;
             }
@@ -224,8 +230,7 @@ final class OperationReader {
 
     /** Declared headers may be sent; a service that needs one says so with a fault, so they are optional here. */
     private static Shape asHeader(Shape s) {
-        return Shape.element(s.name()).namespace(s.namespace()).role(Shape.Role.HEADER).occurs(0, 1).scalar(s.scalar()).type(s.type()).nillable(s.isNillable())
-                .documentation(s.documentation()).children(s::children).variants(s::variants).isAbstract(s.isAbstract()).build();
+        return s.copy().role(Shape.Role.HEADER).occurs(0, 1).build();
     }
 
     private void faults(XmlElement declared, List<DeclaredFault> into) throws Unusable {

@@ -11,11 +11,16 @@ import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.Shape.Kind;
 import org.wirekettle.shape.Shape.Variant;
+import org.wirekettle.shape.XmlSchemas;
 
 /** Makes the rules of an example message: what is required, or everything, with values that fit their types. Used once. */
 public final class Examples {
-    private static final int MAX_RULES = 4_000;
+    /** Rules after which only what is required follows. */
+    private static final int MANY_RULES = 4_000;
     private static final int MAX_DEPTH = 30;
+    private static final int MAX_OCCURRENCES = 20;
+    private static final int MAX_WILDCARD_DEPTH = 20;
+    private static final int MAX_CANDIDATES = 2_000;
 
     private final boolean full;
     private final List<Rule> rules = new ArrayList<>();
@@ -38,7 +43,7 @@ public final class Examples {
     }
 
     private void row(Shape declared, String path, int depth, Set<Object> above) {
-        if (rules.size() >= MAX_RULES) {
+        if (rules.size() >= Mapping.MAX_RULES - 1) {
             return;
         }
         Shape shape = declared;
@@ -50,9 +55,17 @@ public final class Examples {
                 shape = concrete.get().shape().get();
             }
         }
-        String each = declared.min() > 1 ? "(1 to " + declared.min() + ")" : null;
+        // A few required occurrences are written one by one, so that each can be seen and changed; many are repeated.
+        boolean many = declared.min() > MAX_OCCURRENCES;
+        occurrence(shape, kind, path, many ? "(1 to " + declared.min() + ")" : null, depth, above);
+        for (int n = 2; n <= declared.min() && !many; n++) {
+            occurrence(shape, kind, path + "[" + n + "]", null, depth, above);
+        }
+    }
+
+    private void occurrence(Shape shape, String kind, String path, String each, int depth, Set<Object> above) {
         switch (shape.kind()) {
-            case ANY -> rules.add(new Rule(path, null, "<example xmlns=\"urn:example\"/>", each, null, null, null));
+            case ANY -> rules.add(new Rule(path, null, wildcard(shape, depth), each, null, null, null));
             case CHOICE -> choice(shape, path, each, depth, above);
             default -> {
                 String text = shape.scalar() == null ? null : shape.fixed() != null ? shape.fixed() : shape.defaultValue() != null ? shape.defaultValue() : samples.of(shape.scalar());
@@ -64,6 +77,42 @@ public final class Examples {
                 repeats -= each == null ? 0 : 1;
             }
         }
+    }
+
+    /** Free XML a wildcard admits: where only declared elements may stand, the simplest of those (XSD part 1 §3.10.1). */
+    private static String wildcard(Shape any, int depth) {
+        Shape.Wildcard w = any.wildcard();
+        if (w != null && w.namespace().equals(XmlSchemas.XSD)) {
+            return "<xs:schema xmlns:xs=\"" + XmlSchemas.XSD + "\"/>";
+        }
+        if (w != null && w.isStrict()) {
+            if (depth < MAX_WILDCARD_DEPTH) {
+                Optional<String> declared = any.variants().stream().limit(MAX_CANDIDATES).map(v -> v.shape().get()).filter(s -> !s.isAbstract())
+                        .min(java.util.Comparator.comparingInt(Examples::required)).flatMap(s -> xml(s, depth));
+                if (declared.isPresent()) {
+                    return declared.get();
+                }
+            }
+            return "<example xmlns=\"" + w.namespace() + "\" xmlns:xsi=\"" + XmlSchemas.XSI + "\" xmlns:xs=\"" + XmlSchemas.XSD + "\" xsi:type=\"xs:string\">text</example>";
+        }
+        return "<example xmlns=\"" + (w == null ? "urn:example" : w.namespace()) + "\"/>";
+    }
+
+    /** How much there is to fill at least; a rough measure. */
+    private static int required(Shape s) {
+        return (s.scalar() != null ? 0 : 1) + 2 * (int) s.children().stream().filter(Shape::isRequired).count();
+    }
+
+    private static Optional<String> xml(Shape element, int depth) {
+        Examples inner = new Examples(false);
+        inner.row(element, element.name(), depth + 10, Set.of());
+        if (inner.rules.stream().anyMatch(r -> r.xpath() != null || r.each() != null)) {
+            return Optional.empty();
+        }
+        // Only fixed texts here, so no expression is ever compiled.
+        Fill fill = Fill.compile(new Mapping(inner.rules), Shape.record("any", List.of(element)), null);
+        Fill.Filled filled = fill.run(org.wirekettle.expression.Scope.of(new org.wirekettle.record.Node("", "record")));
+        return fill.problems().isEmpty() && filled.problems().isEmpty() ? Optional.of(filled.body()) : Optional.empty();
     }
 
     private static Set<Object> with(Set<Object> above, Shape shape) {
@@ -83,7 +132,7 @@ public final class Examples {
     private void children(Shape shape, String path, int depth, Set<Object> above) {
         for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
             Shape c = child.getValue();
-            boolean wanted = c.isRequired() || full && depth < MAX_DEPTH && c.kind() != Kind.ANY && !recurs(c, above);
+            boolean wanted = c.isRequired() || full && rules.size() < MANY_RULES && depth < MAX_DEPTH && c.kind() != Kind.ANY && c.kind() != Kind.ANY_ATTRIBUTE && !recurs(c, above);
             if (wanted && depth < 2 * MAX_DEPTH) {
                 row(c, path + "/" + child.getKey(), depth + 1, above);
             }

@@ -20,6 +20,7 @@ import org.wirekettle.shape.XmlSchemas;
 final class MappingCompiler {
     /** Required elements within each other that nobody filled; deeper only recursive types without an end go. */
     private static final int MAX_IMPLIED_DEPTH = 40;
+    private static final String ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
 
     private final Expressions expressions;
     private final List<MappingProblem> problems = new ArrayList<>();
@@ -84,7 +85,7 @@ final class MappingCompiler {
         } else if (declared.isAbstract()) {
             problems.add(MappingProblem.of(path, "kind", "is abstract: choose one of its " + declared.variants().size() + " kinds"));
         }
-        Row out = new Row(shape, path);
+        Row out = new Row(declared, shape, path);
         tags(out, xsiType);
         value(out, rule);
         content(out, rule, path, isUsed(path) ? 0 : impliedDepth + 1);
@@ -93,9 +94,7 @@ final class MappingCompiler {
 
     /** The variant's content with the occurrence of the row it stands in. */
     private static Shape occursAs(Shape v, Shape declared) {
-        return v.min() == declared.min() && v.max() == declared.max() ? v
-                : Shape.of(v.kind(), v.name()).namespace(v.namespace()).occurs(declared.min(), declared.max()).nillable(v.isNillable()).scalar(v.scalar()).type(v.type())
-                        .fixed(v.fixed()).defaultValue(v.defaultValue()).children(v::children).build();
+        return v.min() == declared.min() && v.max() == declared.max() ? v : v.copy().occurs(declared.min(), declared.max()).isAbstract(false).build();
     }
 
     private void value(Row out, Rule rule) {
@@ -120,7 +119,7 @@ final class MappingCompiler {
         if (rule.each() != null && !rule.each().isBlank()) {
             out.each = expression(out.path, rule.each());
         }
-        boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY;
+        boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY || out.shape.kind() == Kind.ANY_ATTRIBUTE;
         if (!holdsText && (rule.xpath() != null || rule.text() != null)) {
             problems.add(MappingProblem.of(out.path, "row", "has only elements inside and takes no value itself"));
         }
@@ -150,9 +149,15 @@ final class MappingCompiler {
             String childPath = path + "/" + segment;
             boolean wanted = isChoice ? rule != null && rule.branch() != null ? rule.branch().equals(segment) : isUsed(childPath)
                     : child.isRequired() || isUsed(childPath) || child.fixed() != null && child.kind() == Kind.ATTRIBUTE && child.isRequired();
+            List<Row> into = child.kind() == Kind.ATTRIBUTE || child.kind() == Kind.ANY_ATTRIBUTE ? attributes : children;
+            int first = into.size();
             if (wanted) {
-                (child.kind() == Kind.ATTRIBUTE ? attributes : children).add(row(child, childPath, impliedDepth));
+                into.add(row(child, childPath, impliedDepth));
             }
+            if (!isChoice || rule == null || rule.branch() == null || wanted) {
+                occurrences(child, path, segment, impliedDepth, into);
+            }
+            counted(child, childPath, into.size() - first);
         });
         if (isChoice && rule != null && rule.branch() != null && children.isEmpty()) {
             problems.add(MappingProblem.of(path, "row", "has no branch " + rule.branch()));
@@ -161,12 +166,33 @@ final class MappingCompiler {
         out.children = children;
     }
 
+    /** Further occurrences that rules name one by one: {@code item[2]}, {@code item[3]}. */
+    private void occurrences(Shape child, String path, String segment, int impliedDepth, List<Row> into) {
+        List<Integer> numbers = used.getOrDefault(path, Set.of()).stream().filter(s -> s.startsWith(segment + "[")).map(s -> Occurrence.of(s).number()).sorted().toList();
+        for (int n : numbers) {
+            into.add(row(child, path + "/" + segment + "[" + n + "]", impliedDepth));
+        }
+    }
+
+    private void counted(Shape child, String path, int count) {
+        Rule rule = rules.get(path);
+        boolean repeatsByRule = rule != null && rule.each() != null;
+        boolean tooFew = count < child.min() && count > 0 && isUsed(path);
+        if (!repeatsByRule && (tooFew || child.max() != Shape.UNBOUNDED && count > child.max())) {
+            problems.add(MappingProblem.of(path, "occurs", "occurs " + (count == 1 ? "once" : count + " times") + "; allowed is " + child.occurs()));
+        }
+    }
+
     private void tags(Row out, String xsiType) {
         Shape shape = out.shape;
         if (shape.kind() == Kind.ELEMENT || shape.kind() == Kind.ATTRIBUTE) {
             out.tagName = name(new QualifiedName(shape.namespace(), shape.name()));
             out.openTag = "<" + out.tagName + (xsiType == null ? "" : " xsi:type=\"" + xsiType + "\"");
             out.closeTag = "</" + out.tagName + ">";
+        }
+        if (shape.arrayOf() != null) {
+            out.arrayAttribute = name(new QualifiedName(ENCODING, "arrayType"));
+            out.arrayType = name(shape.arrayOf().type()) + shape.arrayOf().ranks();
         }
     }
 

@@ -42,6 +42,21 @@ final class RecordSink implements Sink {
     }
 
     @Override
+    public void rawAttributes(String attributes) {
+        // Records have the attributes their shape names.
+    }
+
+    @Override
+    public int attributesAt() {
+        return 0;
+    }
+
+    @Override
+    public void arraySize(Row row, int attributesAt) {
+        // A record's list knows its own length.
+    }
+
+    @Override
     public void text(String value) {
         at.text(value);
     }

@@ -25,8 +25,14 @@ final class Row {
     List<Row> attributes = List.of();
     List<Row> children = List.of();
     boolean hasScalar;
+    /** For a SOAP-encoded array: the attribute that says what it is of, and the items' type. */
+    String arrayAttribute;
+    String arrayType;
+    /** The shape as the target has it, before a kind was taken; occurrences of one row share it. */
+    final Shape declared;
 
-    Row(Shape shape, String path) {
+    Row(Shape declared, Shape shape, String path) {
+        this.declared = declared;
         this.shape = shape;
         this.path = path;
         this.hasScalar = shape.scalar() != null;
@@ -60,6 +66,7 @@ final class Row {
             case GROUP -> all(children, scope, out, run);
             case ANY -> any(scope, out, run);
             case ATTRIBUTE -> attribute(scope, out, run);
+            case ANY_ATTRIBUTE -> anyAttribute(scope, out, run);
             case ELEMENT -> hasScalar ? leaf(scope, out, run) : element(scope, out, run);
         };
     }
@@ -74,10 +81,14 @@ final class Row {
 
     private boolean choice(Scope scope, Sink out, Running run) {
         boolean chosen = children.size() == 1 && shape.isRequired();
-        for (Row branch : children) {
+        for (int i = 0; i < children.size(); i++) {
+            Row branch = children.get(i);
             int problems = run.mark();
             int written = out.mark();
             if (branch.write(scope, out, run)) {
+                while (++i < children.size() && children.get(i).declared == branch.declared) {
+                    children.get(i).write(scope, out, run);
+                }
                 return true;
             }
             if (!chosen) {
@@ -103,6 +114,24 @@ final class Row {
             run.problem(path, "value", e.getMessage());
         }
         return true;
+    }
+
+    private boolean anyAttribute(Scope scope, Sink out, Running run) {
+        String attributes = evaluate(scope, run);
+        if (attributes == null || attributes.isBlank()) {
+            return false;
+        }
+        try {
+            if (!XmlElement.parse(path, "<any " + attributes + "/>").children().isEmpty()) {
+                run.problem(path, "value", "takes attributes, such as name=\"value\"");
+                return false;
+            }
+            out.rawAttributes(attributes);
+            return true;
+        } catch (org.wirekettle.problem.Refused e) {
+            run.problem(path, "value", "takes attributes, such as name=\"value\": " + e.getMessage());
+            return false;
+        }
     }
 
     private boolean attribute(Scope scope, Sink out, Running run) {
@@ -155,6 +184,7 @@ final class Row {
     private boolean element(Scope scope, Sink out, Running run) {
         if (whenEmpty == WhenEmpty.NIL && value == null && children.isEmpty()) {
             out.start(this);
+            all(attributes, scope, out, run);
             out.nil(this);
             out.end(this, true);
             return true;
@@ -162,7 +192,11 @@ final class Row {
         int mark = run.mark();
         out.start(this);
         boolean filled = all(attributes, scope, out, run);
+        int attributesAt = arrayType == null ? 0 : out.attributesAt();
         filled |= all(children, scope, out, run);
+        if (arrayType != null) {
+            out.arraySize(this, attributesAt);
+        }
         boolean keep = filled || shape.isRequired() || each != null;
         out.end(this, keep);
         if (!keep) {

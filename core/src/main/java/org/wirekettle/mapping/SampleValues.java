@@ -32,8 +32,16 @@ final class SampleValues {
         return "";
     }
 
-    private static List<String> candidates(ScalarType type) {
+    private List<String> candidates(ScalarType type) {
         List<String> out = new ArrayList<>(BY_BASE.getOrDefault(type.base(), List.of()));
+        if (type.base().equals("list")) {
+            String item = of(type.parts().get(0));
+            for (int n : new int[] {1, length(type, XSSimpleTypeDefinition.FACET_LENGTH), length(type, XSSimpleTypeDefinition.FACET_MINLENGTH)}) {
+                out.add((item + " ").repeat(Math.max(0, Math.min(n, 1_000))).strip());
+            }
+        } else if (type.base().equals("union")) {
+            type.parts().forEach(member -> out.add(of(member)));
+        }
         numbers(type, out);
         List<String> patterns = type.patterns();
         for (int i = patterns.size() - 1; i >= 0; i--) {
@@ -65,12 +73,23 @@ final class SampleValues {
                     BigDecimal n = new BigDecimal(limit);
                     out.add(n.add(BigDecimal.ONE).toPlainString());
                     out.add(n.subtract(BigDecimal.ONE).toPlainString());
-                    out.add(n.add(new BigDecimal("0.1")).toPlainString());
-                    out.add(n.subtract(new BigDecimal("0.1")).toPlainString());
+                    for (String step : new String[] {"0.1", "0.01", "0.001", "0.000001"}) {
+                        out.add(n.add(new BigDecimal(step)).toPlainString());
+                        out.add(n.subtract(new BigDecimal(step)).toPlainString());
+                    }
                 } catch (NumberFormatException e) {
-                    // a limit on dates: itself is the candidate
+                    neighbouringYears(limit, out);
                 }
             }
+        }
+    }
+
+    /** A limit on dates: itself, and a year before and after. */
+    private static void neighbouringYears(String limit, List<String> out) {
+        if (limit.matches("\\d{4}(-.*)?")) {
+            int year = Integer.parseInt(limit.substring(0, 4));
+            out.add(String.format("%04d", year + 1) + limit.substring(4));
+            out.add(String.format("%04d", Math.max(1, year - 1)) + limit.substring(4));
         }
     }
 

@@ -14,6 +14,15 @@ interface Sink {
 
     void nil(Row row);
 
+    /** Attributes as XML writes them, well-formed. */
+    void rawAttributes(String attributes);
+
+    /** The place in the tag just started, for {@link #arraySize}. */
+    int attributesAt();
+
+    /** Says in the tag at that place how many items the array turned out to have (SOAP 1.1 §5.4.2). */
+    void arraySize(Row row, int attributesAt);
+
     void text(String value);
 
     /** Free XML, well-formed. */

@@ -4,6 +4,8 @@ package org.wirekettle.mapping;
 final class XmlSink implements Sink {
     private final StringBuilder out;
     private int[] starts = new int[16];
+    /** Elements inside each open one, so far. */
+    private int[] counts = new int[17];
     private int depth;
     private boolean tagOpen;
 
@@ -35,8 +37,11 @@ final class XmlSink implements Sink {
         closeTag();
         if (depth == starts.length) {
             starts = java.util.Arrays.copyOf(starts, depth * 2);
+            counts = java.util.Arrays.copyOf(counts, depth * 2 + 1);
         }
+        counts[depth]++;
         starts[depth++] = out.length();
+        counts[depth] = 0;
         out.append(row.openTag);
         tagOpen = true;
     }
@@ -51,6 +56,21 @@ final class XmlSink implements Sink {
     @Override
     public void nil(Row row) {
         out.append(" xsi:nil=\"true\"");
+    }
+
+    @Override
+    public void rawAttributes(String attributes) {
+        out.append(' ').append(attributes.strip());
+    }
+
+    @Override
+    public int attributesAt() {
+        return out.length();
+    }
+
+    @Override
+    public void arraySize(Row row, int attributesAt) {
+        out.insert(attributesAt, " " + row.arrayAttribute + "=\"" + row.arrayType + "[" + counts[depth] + "]\"");
     }
 
     @Override
@@ -69,6 +89,7 @@ final class XmlSink implements Sink {
     public void end(Row row, boolean keep) {
         int start = starts[--depth];
         if (!keep) {
+            counts[depth]--;
             // The parent's tag is closed by now at the latest: a child was tried, so content may follow.
             out.setLength(start);
             tagOpen = false;

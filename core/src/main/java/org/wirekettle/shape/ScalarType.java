@@ -46,6 +46,18 @@ public final class ScalarType {
         return base;
     }
 
+    /** For a list its items' type, for a union its members'; otherwise empty (XSD part 2 §2.5.1). */
+    public List<ScalarType> parts() {
+        if (type.getVariety() == XSSimpleTypeDefinition.VARIETY_LIST) {
+            return List.of(of(type.getItemType()));
+        }
+        List<ScalarType> out = new ArrayList<>();
+        for (int i = 0; type.getVariety() == XSSimpleTypeDefinition.VARIETY_UNION && i < type.getMemberTypes().getLength(); i++) {
+            out.add(of((XSSimpleTypeDefinition) type.getMemberTypes().item(i)));
+        }
+        return out;
+    }
+
     /** The allowed values, or an empty list. */
     public List<String> enumeration() {
         StringList values = type.getLexicalEnumeration();

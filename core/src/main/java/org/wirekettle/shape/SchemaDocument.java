@@ -1,6 +1,8 @@
 package org.wirekettle.shape;
 
+import java.util.ArrayList;
 import java.util.LinkedHashSet;
+import java.util.List;
 import java.util.Set;
 import org.wirekettle.xml.XmlElement;
 
@@ -12,10 +14,69 @@ import org.wirekettle.xml.XmlElement;
  */
 record SchemaDocument(String id, String uri, XmlElement root, String text) {
     private static final String XSD = XmlSchemas.XSD;
+    private static final String ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
 
     /** Cuts {@code schema} out of {@code fileText}, binding the prefixes its surroundings bind. */
     static SchemaDocument cut(String id, String uri, XmlElement schema, String fileText) {
-        return new SchemaDocument(id, uri, schema, "\n".repeat(Math.max(0, schema.place().line() - 1)) + schema.standalone(fileText));
+        return new SchemaDocument(id, uri, schema, "\n".repeat(Math.max(0, schema.place().line() - 1)) + schema.bound(mended(schema, fileText)));
+    }
+
+    /** Mends two things in the text that XSD alone cannot express as it was meant; the lines stay the same. */
+    private static String mended(XmlElement schema, String fileText) {
+        List<XmlElement> found = new ArrayList<>();
+        schema.walk(e -> {
+            if (isSchemaReference(e) || isBareArray(e)) {
+                found.add(e);
+            }
+        });
+        StringBuilder out = new StringBuilder(fileText.substring(schema.start(), schema.end()));
+        for (int i = found.size() - 1; i >= 0; i--) {
+            XmlElement e = found.get(i);
+            int from = e.start() - schema.start();
+            int to = e.end() - schema.start();
+            String old = out.substring(from, to);
+            String prefix = old.substring(1, old.indexOf(e.name()));
+            out.replace(from, to, e.name().equals("element") ? wildcardFor(e, prefix, old) : withItems(e, prefix, old));
+        }
+        return out.toString();
+    }
+
+    private static boolean refersTo(XmlElement e, String attribute, String namespace, String local) {
+        String value = e.attribute(attribute) == null ? "" : e.attribute(attribute).strip();
+        int colon = value.indexOf(':');
+        return value.substring(colon + 1).equals(local) && namespace.equals(e.namespaceOf(colon < 0 ? "" : value.substring(0, colon)));
+    }
+
+    /** A message may hold a whole schema; XSD's own schema is not among those read, so a wildcard for its namespace stands in, which admits the same. */
+    private static boolean isSchemaReference(XmlElement e) {
+        return e.is(XSD, "element") && refersTo(e, "ref", XSD, "schema");
+    }
+
+    private static String wildcardFor(XmlElement e, String prefix, String old) {
+        StringBuilder any = new StringBuilder("<" + prefix + "any namespace=\"" + XSD + "\" processContents=\"lax\"");
+        for (String occurs : new String[] {"minOccurs", "maxOccurs"}) {
+            if (e.attribute(occurs) != null) {
+                any.append(' ').append(occurs).append("=\"").append(e.attribute(occurs)).append('"');
+            }
+        }
+        return any + "/>" + "\n".repeat((int) old.chars().filter(c -> c == '\n').count());
+    }
+
+    /** A restriction of {@code soapenc:Array} that only names its item type has, by XSD, no content at all; meant are the items (SOAP 1.1 §5.4.2). */
+    private static boolean isBareArray(XmlElement e) {
+        return e.is(XSD, "restriction") && refersTo(e, "base", ENCODING, "Array")
+                && e.children().stream().noneMatch(c -> List.of("sequence", "group", "choice", "all").contains(c.name()));
+    }
+
+    private static String withItems(XmlElement e, String prefix, String old) {
+        String items = "<" + prefix + "sequence><" + prefix + "any namespace=\"##any\" processContents=\"lax\" minOccurs=\"0\" maxOccurs=\"unbounded\"/></" + prefix + "sequence>";
+        int end = endOfTag(old, 0);
+        // An annotation comes first (XSD part 1 §3.4.2).
+        if (e.child(XSD, "annotation").isPresent()) {
+            end = e.child(XSD, "annotation").get().end() - e.start() - 1;
+            return old.substring(0, end + 1) + items + old.substring(end + 1);
+        }
+        return old.charAt(end - 1) == '/' ? old.substring(0, end - 1) + ">" + items + "</" + prefix + "restriction>" : old.substring(0, end + 1) + items + old.substring(end + 1);
     }
 
     String targetNamespace() {
@@ -51,7 +112,7 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
             return text;
         }
         int open = text.indexOf('<');
-        int end = endOfTag(open);
+        int end = endOfTag(text, open);
         String prefix = text.substring(open + 1, Math.max(open + 1, text.indexOf("schema", open)));
         StringBuilder imports = new StringBuilder();
         for (String ns : namespaces) {
@@ -61,7 +122,7 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
         return empty ? text.substring(0, end - 1) + ">" + imports + "</" + prefix + "schema>" : text.substring(0, end + 1) + imports + text.substring(end + 1);
     }
 
-    private int endOfTag(int open) {
+    private static int endOfTag(String text, int open) {
         char quote = 0;
         for (int i = open; i < text.length(); i++) {
             char c = text.charAt(i);

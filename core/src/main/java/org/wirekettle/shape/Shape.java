@@ -26,8 +26,27 @@ public final class Shape {
         /** A group of children that is optional or repeats as a whole. */
         GROUP,
         /** Any element (XSD wildcard); filled with free XML. */
-        ANY
+        ANY,
+        /** Any attribute (XSD wildcard); filled with attributes as XML writes them. */
+        ANY_ATTRIBUTE
     }
+
+    /**
+     * What a wildcard admits (XSD part 1 §3.10).
+     *
+     * @param allowed the namespaces, in words
+     * @param namespace one that is allowed; empty for none
+     * @param isStrict only declared elements may stand there: those in {@link Shape#variants()}
+     */
+    public record Wildcard(String allowed, String namespace, boolean isStrict) {}
+
+    /**
+     * The items of a SOAP-encoded array (SOAP 1.1 §5.4.2).
+     *
+     * @param type the items' type
+     * @param ranks the items' own ranks, such as {@code []}; usually empty
+     */
+    public record ArrayOf(QualifiedName type, String ranks) {}
 
     /** Which part of a message a root child belongs to. */
     public enum Role { BODY, HEADER }
@@ -46,6 +65,10 @@ public final class Shape {
     private final String fixed;
     private final String defaultValue;
     private final String documentation;
+    private final String appinfo;
+    private final List<String> constraints;
+    private final Wildcard wildcard;
+    private final ArrayOf arrayOf;
     private final Place place;
     private final boolean typed;
     private final Supplier<List<Shape>> childSource;
@@ -69,6 +92,10 @@ public final class Shape {
         fixed = b.fixed;
         defaultValue = b.defaultValue;
         documentation = b.documentation;
+        appinfo = b.appinfo;
+        constraints = b.constraints;
+        wildcard = b.wildcard;
+        arrayOf = b.arrayOf;
         place = b.place;
         typed = b.typed;
         childSource = b.children;
@@ -147,6 +174,26 @@ public final class Shape {
         return documentation;
     }
 
+    /** What its declaration says to programs (xs:appinfo), as text, or null. */
+    public String appinfo() {
+        return appinfo;
+    }
+
+    /** Its identity constraints in words (XSD part 1 §3.11); usually empty. */
+    public List<String> constraints() {
+        return constraints;
+    }
+
+    /** What may stand here, for wildcards; otherwise null. */
+    public Wildcard wildcard() {
+        return wildcard;
+    }
+
+    /** For a SOAP-encoded array its items' type; otherwise null. */
+    public ArrayOf arrayOf() {
+        return arrayOf;
+    }
+
     /** Where it is declared, or null. */
     public Place place() {
         return place;
@@ -189,7 +236,7 @@ public final class Shape {
             made = new java.util.LinkedHashMap<>();
             Map<String, Integer> seen = new HashMap<>();
             for (Shape child : children()) {
-                String segment = (child.role == Role.HEADER ? "header:" : "") + (child.kind == Kind.ATTRIBUTE ? "@" : "") + child.name;
+                String segment = (child.role == Role.HEADER ? "header:" : "") + (child.kind == Kind.ATTRIBUTE || child.kind == Kind.ANY_ATTRIBUTE ? "@" : "") + child.name;
                 int n = seen.merge(segment, 1, Integer::sum);
                 made.put(n == 1 ? segment : segment + "#" + n, child);
             }
@@ -204,6 +251,32 @@ public final class Shape {
             return Integer.toString(min);
         }
         return min + ".." + (max == UNBOUNDED ? "n" : Integer.toString(max));
+    }
+
+    /** A builder with all of this shape, to change a little. */
+    public Builder copy() {
+        Builder b = new Builder(kind, name);
+        b.role = role;
+        b.namespace = namespace;
+        b.label = label;
+        b.min = min;
+        b.max = max;
+        b.nillable = nillable;
+        b.isAbstract = isAbstract;
+        b.scalar = scalar;
+        b.type = type;
+        b.fixed = fixed;
+        b.defaultValue = defaultValue;
+        b.documentation = documentation;
+        b.appinfo = appinfo;
+        b.constraints = constraints;
+        b.wildcard = wildcard;
+        b.arrayOf = arrayOf;
+        b.place = place;
+        b.typed = typed;
+        b.children = this::children;
+        b.variants = this::variants;
+        return b;
     }
 
     public static Builder element(String name) {
@@ -239,6 +312,10 @@ public final class Shape {
         private String fixed;
         private String defaultValue;
         private String documentation;
+        private String appinfo;
+        private List<String> constraints = List.of();
+        private Wildcard wildcard;
+        private ArrayOf arrayOf;
         private Place place;
         private boolean typed;
         private Supplier<List<Shape>> children = List::of;
@@ -302,6 +379,26 @@ public final class Shape {
 
         public Builder documentation(String value) {
             documentation = value;
+            return this;
+        }
+
+        public Builder appinfo(String value) {
+            appinfo = value;
+            return this;
+        }
+
+        public Builder constraints(List<String> value) {
+            constraints = value;
+            return this;
+        }
+
+        public Builder wildcard(Wildcard value) {
+            wildcard = value;
+            return this;
+        }
+
+        public Builder arrayOf(ArrayOf value) {
+            arrayOf = value;
             return this;
         }
 

@@ -45,11 +45,13 @@ public final class XmlSchemas {
     private final XSModel model;
     private final Schema validation;
     private final XsdShapes shapes;
+    private final XsdShapes encodedShapes;
 
-    private XmlSchemas(XSModel model, Schema validation) {
+    private XmlSchemas(XSModel model, Schema validation, Declarations declarations) {
         this.model = model;
         this.validation = validation;
-        this.shapes = new XsdShapes(model);
+        this.shapes = new XsdShapes(model, declarations, false);
+        this.encodedShapes = new XsdShapes(model, declarations, true);
     }
 
     /** Collects the documents, then compiles them. Used once, by one thread. */
@@ -100,7 +102,7 @@ public final class XmlSchemas {
             try {
                 loader.loadGrammar(new XMLInputSource(null, DRIVER, null, new StringReader(driver()), null));
                 Schema schema = new XMLSchemaFactory().newSchema(pool);
-                return new XmlSchemas(pool.toXSModel(), schema);
+                return new XmlSchemas(pool.toXSModel(), schema, Declarations.of(in.documents));
             } catch (java.io.IOException | XNIException | SAXException e) {
                 throw new org.wirekettle.problem.Refused("schema.unreadable", Place.of(in.documents.isEmpty() ? "" : in.documents.get(0).uri()),
                         "The schemas cannot be read: " + e.getMessage(), e);
@@ -267,10 +269,14 @@ public final class XmlSchemas {
         return Optional.ofNullable(d).map(e -> shapes.element(e, 1, 1));
     }
 
-    /** An element that the schemas do not declare, such as an RPC part, having a declared type. */
+    /**
+     * An element that the schemas do not declare, such as an RPC part, having a declared type.
+     *
+     * @param typed whether it and the elements in it carry xsi:type (SOAP 1.1 §5)
+     */
     public Optional<Shape> elementOfType(String elementName, String elementNamespace, QualifiedName type, boolean typed) {
         XSTypeDefinition t = model.getTypeDefinition(type.local(), type.namespace().isEmpty() ? null : type.namespace());
-        return Optional.ofNullable(t).map(x -> shapes.elementOfType(elementName, elementNamespace, x, typed));
+        return Optional.ofNullable(t).map(x -> (typed ? encodedShapes : shapes).elementOfType(elementName, elementNamespace, x));
     }
 
     /** Validates an element that no schema declares against a type (XSD part 1 §2.6.1: by xsi:type). */

@@ -13,6 +13,7 @@ import org.apache.xerces.xs.XSAttributeUse;
 import org.apache.xerces.xs.XSComplexTypeDefinition;
 import org.apache.xerces.xs.XSConstants;
 import org.apache.xerces.xs.XSElementDeclaration;
+import org.apache.xerces.xs.XSIDCDefinition;
 import org.apache.xerces.xs.XSModel;
 import org.apache.xerces.xs.XSModelGroup;
 import org.apache.xerces.xs.XSNamedMap;
@@ -21,6 +22,7 @@ import org.apache.xerces.xs.XSParticle;
 import org.apache.xerces.xs.XSSimpleTypeDefinition;
 import org.apache.xerces.xs.XSTerm;
 import org.apache.xerces.xs.XSTypeDefinition;
+import org.apache.xerces.xs.XSWildcard;
 import org.wirekettle.shape.Shape.Kind;
 import org.wirekettle.shape.Shape.Variant;
 
@@ -28,17 +30,27 @@ import org.wirekettle.shape.Shape.Variant;
 final class XsdShapes {
     private static final Pattern DOCUMENTATION = Pattern.compile("<(?:[\\w.-]+:)?documentation[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?documentation>", Pattern.DOTALL);
 
+    private static final Pattern APPINFO = Pattern.compile("<(?:[\\w.-]+:)?appinfo[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?appinfo>", Pattern.DOTALL);
+    /** What an element of any type is usually given, as kinds to choose from. */
+    private static final List<String> VALUES = List.of("string", "boolean", "int", "long", "decimal", "double", "date", "dateTime", "base64Binary", "anyURI");
+
     private final XSModel model;
+    private final Declarations declarations;
+    private final boolean typed;
     private Map<XSTypeDefinition, List<XSComplexTypeDefinition>> derived;
 
-    XsdShapes(XSModel model) {
+    /** @param typed whether elements carry xsi:type, as encoded messages do (SOAP 1.1 §5) */
+    XsdShapes(XSModel model, Declarations declarations, boolean typed) {
         this.model = model;
+        this.declarations = declarations;
+        this.typed = typed;
     }
 
     Shape element(XSElementDeclaration d, int min, int max) {
         XSTypeDefinition type = d.getTypeDefinition();
         boolean isAbstract = d.getAbstract() || isAbstract(type);
-        Shape.Builder b = ofType(d.getName(), d.getNamespace(), type).occurs(min, max).nillable(d.getNillable()).isAbstract(isAbstract);
+        Shape.Builder b = ofType(d.getName(), d.getNamespace(), type).occurs(min, max).nillable(d.getNillable()).isAbstract(isAbstract).constraints(constraints(d))
+                .place(declarations.place("element", d.getNamespace(), d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
         if (d.getConstraintType() == XSConstants.VC_FIXED) {
             b.fixed(d.getValueConstraintValue().getNormalizedValue());
         } else if (d.getConstraintType() == XSConstants.VC_DEFAULT) {
@@ -48,11 +60,31 @@ final class XsdShapes {
         if (documentation != null) {
             b.documentation(documentation);
         }
+        String appinfo = text(d.getAnnotations(), APPINFO);
+        if (appinfo != null) {
+            b.appinfo(appinfo);
+        }
         return b.variants(() -> variants(d, min, max)).build();
     }
 
-    Shape elementOfType(String name, String namespace, XSTypeDefinition type, boolean typed) {
-        return ofType(name, namespace, type).isAbstract(isAbstract(type)).typed(typed).nillable(typed).variants(() -> {
+    /** Identity constraints as people read them: {@code unique line: item by @number}. */
+    private static List<String> constraints(XSElementDeclaration d) {
+        List<String> out = new ArrayList<>();
+        XSNamedMap all = d.getIdentityConstraints();
+        for (int i = 0; i < all.getLength(); i++) {
+            XSIDCDefinition c = (XSIDCDefinition) all.item(i);
+            String word = c.getCategory() == XSIDCDefinition.IC_KEY ? "key" : c.getCategory() == XSIDCDefinition.IC_UNIQUE ? "unique" : "key reference";
+            List<String> fields = new ArrayList<>();
+            for (int f = 0; f < c.getFieldStrs().getLength(); f++) {
+                fields.add(c.getFieldStrs().item(f));
+            }
+            out.add(word + " " + c.getName() + ": " + c.getSelectorStr() + " by " + String.join(", ", fields) + (c.getRefKey() == null ? "" : ", of " + c.getRefKey().getName()));
+        }
+        return out;
+    }
+
+    Shape elementOfType(String name, String namespace, XSTypeDefinition type) {
+        return ofType(name, namespace, type).isAbstract(isAbstract(type)).nillable(typed).variants(() -> {
             List<Variant> out = new ArrayList<>();
             addDerived(out, name, namespace, type, 1, 1, false);
             return out;
@@ -64,27 +96,51 @@ final class XsdShapes {
     }
 
     private Shape.Builder ofType(String name, String namespace, XSTypeDefinition type) {
-        Shape.Builder b = Shape.element(name).namespace(namespace);
+        Shape.Builder b = Shape.element(name).namespace(namespace).typed(typed && !type.getAnonymous());
         if (!type.getAnonymous()) {
-            b.type(new QualifiedName(type.getNamespace(), type.getName()));
+            QualifiedName typeName = new QualifiedName(type.getNamespace(), type.getName());
+            b.type(typeName).place(declarations.placeOfType(typeName));
         }
         if (type instanceof XSSimpleTypeDefinition simple) {
-            b.scalar(ScalarType.of(simple)).documentation(documentation(simple.getAnnotations()));
+            b.scalar(ScalarType.of(simple)).documentation(documentation(simple.getAnnotations())).appinfo(text(simple.getAnnotations(), APPINFO));
+        } else if (SoapArrays.isArray(type)) {
+            XSComplexTypeDefinition array = (XSComplexTypeDefinition) type;
+            Shape.ArrayOf of = SoapArrays.arrayOf(array, declarations);
+            b.arrayOf(of).documentation(documentation(array.getAnnotations())).children(() -> List.of(item(array, of)));
         } else {
             XSComplexTypeDefinition complex = (XSComplexTypeDefinition) type;
             if (complex.getContentType() == XSComplexTypeDefinition.CONTENTTYPE_SIMPLE) {
                 b.scalar(ScalarType.of(complex.getSimpleType()));
             }
-            b.documentation(documentation(complex.getAnnotations())).children(() -> content(complex));
+            b.documentation(documentation(complex.getAnnotations())).appinfo(text(complex.getAnnotations(), APPINFO)).children(() -> content(complex));
         }
         return b;
     }
 
+    /** The items of an array: named as the schema names them, otherwise {@code item} (SOAP 1.1 §5.4.2: the name is not significant). */
+    private Shape item(XSComplexTypeDefinition array, Shape.ArrayOf of) {
+        String name = SoapArrays.itemName(array);
+        if (!of.ranks().isEmpty()) {
+            Shape.ArrayOf inner = new Shape.ArrayOf(of.type(), of.ranks().substring(of.ranks().indexOf(']') + 1));
+            return Shape.element(name).occurs(0, Shape.UNBOUNDED).typed(true).type(SoapArrays.ARRAY).arrayOf(inner).children(() -> List.of(item(array, inner))).build();
+        }
+        XSTypeDefinition type = model.getTypeDefinition(of.type().local(), of.type().namespace().isEmpty() ? null : of.type().namespace());
+        if (type == null) {
+            return Shape.element(name).occurs(0, Shape.UNBOUNDED).children(() -> List.of(Shape.of(Kind.ANY, "any").occurs(0, Shape.UNBOUNDED).build())).build();
+        }
+        return elementOfType(name, "", type).copy().occurs(0, Shape.UNBOUNDED).build();
+    }
+
     private List<Shape> content(XSComplexTypeDefinition type) {
         List<Shape> out = new ArrayList<>();
-        XSObjectList uses = type.getAttributeUses();
-        for (int i = 0; i < uses.getLength(); i++) {
-            out.add(attribute((XSAttributeUse) uses.item(i)));
+        // Identity and reference attributes of encoded values are the encoding's business, not the user's.
+        XSObjectList uses = SoapArrays.isEncodingType(type) ? null : type.getAttributeUses();
+        for (int i = 0; uses != null && i < uses.getLength(); i++) {
+            out.add(attribute((XSAttributeUse) uses.item(i), type));
+        }
+        if (uses != null && type.getAttributeWildcard() != null) {
+            Shape.Wildcard w = Wildcards.of(type.getAttributeWildcard());
+            out.add(Shape.of(Kind.ANY_ATTRIBUTE, "anyAttribute").occurs(0, 1).wildcard(w).documentation("Any attribute of " + w.allowed() + ".").build());
         }
         if (type.getParticle() != null) {
             particle(type.getParticle(), false, out);
@@ -92,10 +148,11 @@ final class XsdShapes {
         return out;
     }
 
-    private Shape attribute(XSAttributeUse use) {
+    private Shape attribute(XSAttributeUse use, XSComplexTypeDefinition type) {
         var d = use.getAttrDeclaration();
         Shape.Builder b = Shape.of(Kind.ATTRIBUTE, d.getName()).namespace(d.getNamespace()).occurs(use.getRequired() ? 1 : 0, 1)
-                .scalar(ScalarType.of(d.getTypeDefinition())).documentation(documentation(d.getAnnotations()));
+                .scalar(ScalarType.of(d.getTypeDefinition())).documentation(documentation(d.getAnnotations()))
+                .place(declarations.place("attribute", d.getNamespace(), d.getEnclosingCTDefinition() == null ? type : d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
         if (!d.getTypeDefinition().getAnonymous()) {
             b.type(new QualifiedName(d.getTypeDefinition().getNamespace(), d.getTypeDefinition().getName()));
         }
@@ -123,7 +180,10 @@ final class XsdShapes {
         } else if (term instanceof XSModelGroup group) {
             group(group, min, max, isBranch, out);
         } else {
-            out.add(Shape.of(Kind.ANY, "any").occurs(min, max).documentation("Any element may stand here.").build());
+            XSWildcard w = (XSWildcard) term;
+            Shape.Wildcard wildcard = Wildcards.of(w);
+            out.add(Shape.of(Kind.ANY, "any").occurs(min, max).wildcard(wildcard).documentation("Any element of " + wildcard.allowed() + (wildcard.isStrict() ? " that a schema declares." : "."))
+                    .variants(() -> admitted(w)).build());
         }
     }
 
@@ -150,9 +210,24 @@ final class XsdShapes {
         }).build());
     }
 
+    /** The declared elements a wildcard admits. */
+    private List<Variant> admitted(XSWildcard wildcard) {
+        List<Variant> out = new ArrayList<>();
+        XSNamedMap elements = model.getComponents(XSConstants.ELEMENT_DECLARATION);
+        for (int i = 0; i < elements.getLength(); i++) {
+            XSElementDeclaration d = (XSElementDeclaration) elements.item(i);
+            if (!d.getAbstract() && Wildcards.admits(wildcard, d.getNamespace())) {
+                out.add(new Variant(new QualifiedName(d.getNamespace(), d.getName()), true, null, () -> element(d, 1, 1)));
+            }
+        }
+        return out;
+    }
+
     private List<Variant> variants(XSElementDeclaration d, int min, int max) {
         List<Variant> out = new ArrayList<>();
-        addDerived(out, d.getName(), d.getNamespace(), d.getTypeDefinition(), min, max, d.getNillable());
+        if (!d.getAbstract()) {
+            addDerived(out, d.getName(), d.getNamespace(), d.getTypeDefinition(), min, max, d.getNillable());
+        }
         XSObjectList members = model.getSubstitutionGroup(d);
         for (int i = 0; members != null && i < members.getLength(); i++) {
             XSElementDeclaration member = (XSElementDeclaration) members.item(i);
@@ -165,8 +240,14 @@ final class XsdShapes {
     }
 
     private void addDerived(List<Variant> out, String name, String namespace, XSTypeDefinition type, int min, int max, boolean nillable) {
-        if (type instanceof XSSimpleTypeDefinition || "anyType".equals(type.getName())) {
+        if (type instanceof XSSimpleTypeDefinition) {
             return;
+        }
+        if ("anyType".equals(type.getName())) {
+            for (String value : VALUES) {
+                XSTypeDefinition simple = model.getTypeDefinition(value, XmlSchemas.XSD);
+                out.add(new Variant(new QualifiedName(XmlSchemas.XSD, value), false, null, () -> ofType(name, namespace, simple).typed(true).occurs(min, max).nillable(nillable).build()));
+            }
         }
         Set<XSComplexTypeDefinition> found = new LinkedHashSet<>();
         collectDerived(type, found);
@@ -201,12 +282,16 @@ final class XsdShapes {
 
     /** The text of xs:documentation, or null. */
     private static String documentation(XSObjectList annotations) {
+        return text(annotations, DOCUMENTATION);
+    }
+
+    private static String text(XSObjectList annotations, Pattern element) {
         if (annotations == null) {
             return null;
         }
         StringBuilder out = new StringBuilder();
         for (int i = 0; i < annotations.getLength(); i++) {
-            Matcher m = DOCUMENTATION.matcher(((XSAnnotation) annotations.item(i)).getAnnotationString());
+            Matcher m = element.matcher(((XSAnnotation) annotations.item(i)).getAnnotationString());
             while (m.find()) {
                 out.append(out.length() == 0 ? "" : "\n").append(m.group(1).replaceAll("<[^>]+>", " ").replaceAll("\\s+", " ").strip()
                         .replace("&lt;", "<").replace("&gt;", ">").replace("&amp;", "&"));

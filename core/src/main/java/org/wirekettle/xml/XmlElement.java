@@ -152,6 +152,11 @@ public final class XmlElement {
         return out.toString().strip().replaceAll("\\s+", " ");
     }
 
+    /** The text directly inside, as it stands. */
+    public String ownText() {
+        return text.toString();
+    }
+
     private void collect(StringBuilder out) {
         out.append(text);
         for (XmlElement child : children) {
@@ -183,13 +188,18 @@ public final class XmlElement {
 
     /** Its own text, cut out of the text it was parsed from, with the prefixes bound that its surroundings bind. */
     public String standalone(String text) {
+        return bound(text.substring(start, end));
+    }
+
+    /** Text that begins with this element's tag, with the prefixes bound that its surroundings bind. */
+    public String bound(String own) {
         StringBuilder declarations = new StringBuilder();
         inheritedNamespaces().forEach((prefix, ns) -> {
             if (!ns.isEmpty()) {
                 declarations.append(prefix.isEmpty() ? " xmlns" : " xmlns:" + prefix).append("=\"").append(ns.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;")).append('"');
             }
         });
-        return withAttributes(text.substring(start, end), declarations);
+        return withAttributes(own, declarations);
     }
 
     /** XML text with more written into its first tag, which it begins with. */
