@@ -19,9 +19,19 @@ public final class DocumentFetch {
 
     /** @throws IOException with the reason in words */
     public byte[] get(String url) throws IOException {
+        return get(url, null, null);
+    }
+
+    /**
+     * With a log-in, which goes only to the host that was asked for, wherever that leads on to.
+     *
+     * @param user for HTTP Basic; null for none
+     */
+    public byte[] get(String url, String user, String password) throws IOException {
         String at = url;
         for (int redirects = 0; redirects <= MAX_REDIRECTS; redirects++) {
-            Exchange x = once(at);
+            boolean sameHost = user != null && origin(at).equals(origin(url));
+            Exchange x = once(at, sameHost ? user : null, sameHost ? password : null);
             if (x.outcome() != Outcome.ANSWERED) {
                 throw new IOException(x.problem());
             }
@@ -41,8 +51,13 @@ public final class DocumentFetch {
         throw new IOException("the address leads on more than " + MAX_REDIRECTS + " times");
     }
 
-    private Exchange once(String url) throws IOException {
-        try (HttpCaller http = new HttpCaller(new HttpSettings(url, null, null, CONNECT_TIMEOUT_MILLIS, ANSWER_TIMEOUT_MILLIS, 1, 0, SafeXml.MAX_DOCUMENT_BYTES), policy)) {
+    private static String origin(String url) {
+        int path = url.indexOf('/', url.indexOf("//") + 2);
+        return (path < 0 ? url : url.substring(0, path)).toLowerCase(java.util.Locale.ROOT);
+    }
+
+    private Exchange once(String url, String user, String password) throws IOException {
+        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, ANSWER_TIMEOUT_MILLIS, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, false), policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {
             throw new IOException(e.getMessage(), e);

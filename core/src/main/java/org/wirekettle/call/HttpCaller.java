@@ -49,6 +49,10 @@ public final class HttpCaller implements AutoCloseable {
     private final URI uri;
     private final String authorization;
 
+    public HttpSettings settings() {
+        return settings;
+    }
+
     /** @throws IllegalArgumentException when the address is no http or https URL */
     public HttpCaller(HttpSettings settings, HostPolicy policy) {
         this.settings = settings;

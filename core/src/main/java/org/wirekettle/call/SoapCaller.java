@@ -5,6 +5,7 @@ import java.util.Optional;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.soap.Addressing;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.Envelopes.Answer;
 import org.wirekettle.soap.Envelopes.Unreadable;
@@ -37,7 +38,9 @@ public final class SoapCaller {
     public record Failure(String code, String text) {}
 
     public byte[] envelope(String headerXml, String bodyXml) {
-        return Envelopes.write(version, operation.use(), headerXml, bodyXml);
+        String headers = !http.settings().addressing() ? headerXml
+                : Addressing.headers(operation.addressingAction(), http.settings().url(), "urn:uuid:" + java.util.UUID.randomUUID()) + headerXml;
+        return Envelopes.write(version, operation.use(), headers, bodyXml);
     }
 
     /** Posts without looking at the answer. */

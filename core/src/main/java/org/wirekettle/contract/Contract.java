@@ -19,12 +19,25 @@ public record Contract(String name, String targetNamespace, String documentation
     /** WSDL 1.1 §2.7. */
     public record Service(String name, String documentation, List<Port> ports) {}
 
-    /** WSDL 1.1 §2.6: a binding at an address. {@code address} is null when the description gives none. */
-    public record Port(String name, String binding, Protocol protocol, String address, List<Operation> operations) {
+    /**
+     * WSDL 1.1 §2.6: a binding at an address.
+     *
+     * @param address null when the description gives none
+     * @param requirements what the port asks of callers besides the messages
+     */
+    public record Port(String name, String binding, Protocol protocol, String address, List<Operation> operations, List<Requirement> requirements) {
         public Optional<Operation> operation(String operation) {
             return operations.stream().filter(o -> o.name().equals(operation)).findFirst();
         }
     }
+
+    /**
+     * A policy assertion in words, such as {@code WS-Addressing headers}.
+     *
+     * @param setting the connection setting that answers it: {@code addressing}, {@code basic} or {@code https}; null when there is none
+     * @param isOptional the service also answers callers that do not heed it
+     */
+    public record Requirement(String text, String setting, boolean isOptional, org.wirekettle.problem.Place place) {}
 
     /** How a port's messages travel. */
     public enum Protocol {

@@ -1,6 +1,7 @@
 package org.wirekettle.contract;
 
 import java.util.List;
+import org.wirekettle.problem.Place;
 import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.Shape;
 
@@ -11,10 +12,12 @@ import org.wirekettle.shape.Shape;
  * @param action the SOAPAction; empty when declared empty or absent
  * @param request null when it cannot be formed
  * @param answer null for one-way operations
+ * @param addressingAction the WS-Addressing action of its request (WS-Addressing 1.0 Metadata §4.4)
  * @param unusable why it cannot be called, or null
+ * @param place where its port type declares it
  */
 public record Operation(String name, String documentation, Style style, Use use, Direction direction, String action, Message request, Message answer,
-        List<DeclaredFault> faults, String unusable) {
+        List<DeclaredFault> faults, String addressingAction, String unusable, Place place) {
 
     /** WSDL 1.1 §3.3. */
     public enum Style { DOCUMENT, RPC }
@@ -32,8 +35,12 @@ public record Operation(String name, String documentation, Style style, Use use,
      */
     public record Message(Shape root, QualifiedName wrapper) {}
 
-    /** A fault the service says it may send; {@code detail} is the element in the fault's detail. */
-    public record DeclaredFault(String name, Shape detail) {}
+    /**
+     * A fault the service says it may send.
+     *
+     * @param detail the element in the fault's detail, or the header block that tells of a bad header (WSDL 1.1 §3.7)
+     */
+    public record DeclaredFault(String name, Shape detail, boolean isInHeader) {}
 
     public boolean isUsable() {
         return unusable == null;

@@ -87,6 +87,7 @@ final class OperationReader {
                 request = message(declared, "input", bound, style, use, plainName);
                 answer = message(declared, "output", bound, style, use, plainName + "Response");
                 faults(declared, faults);
+                headerFaults(bound, faults);
             } catch (Unusable e) {
                 unusable = e.getMessage();
                 wsdl.notes.add(Note.error("wsdl.operation.unusable", declared.place(), "The operation " + name + " cannot be used: " + unusable, "WSDL 1.1 §3.5"));
@@ -97,7 +98,21 @@ final class OperationReader {
         } else {
             unusable = protocol == Protocol.HTTP ? "It is bound to plain HTTP, not to SOAP." : "Its binding is neither SOAP 1.1 nor SOAP 1.2.";
         }
-        return new Operation(name, WsdlReader.documentation(declared), style, use, direction, action, request, answer, faults, unusable);
+        return new Operation(name, WsdlReader.documentation(declared), style, use, direction, action, request, answer, faults, addressingAction(declared, action, plainName), unusable, declared.place());
+    }
+
+    /** As declared, otherwise the SOAPAction, otherwise made of the names (WS-Addressing 1.0 Metadata §4.4.4). */
+    private static String addressingAction(XmlElement declared, String soapAction, String operation) {
+        Optional<XmlElement> input = declared.child(Wsdl.WSDL, "input");
+        Optional<String> explicit = input.flatMap(i -> i.attributes().entrySet().stream().filter(a -> a.getKey().endsWith("}Action") && a.getKey().contains("addressing")).map(Map.Entry::getValue).findFirst());
+        if (explicit.isPresent() || !soapAction.isEmpty()) {
+            return explicit.orElse(soapAction);
+        }
+        String namespace = Wsdl.targetNamespace(top(declared));
+        String delimiter = namespace.startsWith("urn:") ? ":" : "/";
+        String name = input.map(i -> i.attribute("name")).orElse(operation + (declared.child(Wsdl.WSDL, "output").isPresent() ? "Request" : ""));
+        String portType = declared.parent().map(p -> p.attribute("name")).orElse("");
+        return namespace + (namespace.endsWith(delimiter) ? "" : delimiter) + portType + delimiter + name;
     }
 
     private static Direction direction(XmlElement declared) {
@@ -238,11 +253,22 @@ final class OperationReader {
             Optional<XmlElement> message = wsdl.find(wsdl.messages, f, "message");
             Optional<XmlElement> part = message.flatMap(m -> m.child(Wsdl.WSDL, "part"));
             if (part.isPresent()) {
-                into.add(new DeclaredFault(f.attribute("name"), part(part.get(), false)));
+                into.add(new DeclaredFault(f.attribute("name"), part(part.get(), false), false));
             } else {
                 wsdl.notes.add(Note.warning("wsdl.fault", f.place(), "The fault " + f.attribute("name") + " has no message with a part.", "WSDL 1.1 §2.4", "It was left out."));
             }
         }
+    }
+
+    private void headerFaults(XmlElement bound, List<DeclaredFault> into) {
+        bound.walk(f -> {
+            if (isSoap(f) && f.name().equals("headerfault")) {
+                wsdl.find(wsdl.messages, f, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream().filter(p -> String.valueOf(p.attribute("name")).equals(f.attribute("part"))).findFirst())
+                        .filter(p -> p.attribute("element") != null).flatMap(p -> schemas.element(Wsdl.qualified(p, p.attribute("element"))))
+                        .filter(s -> into.stream().noneMatch(d -> d.isInHeader() && d.name().equals(s.name())))
+                        .ifPresent(s -> into.add(new DeclaredFault(s.name(), s, true)));
+            }
+        });
     }
 
     private static boolean isSoap(XmlElement e) {

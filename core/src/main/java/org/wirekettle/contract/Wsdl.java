@@ -29,6 +29,7 @@ final class Wsdl {
     final Map<String, XmlElement> portTypes = new LinkedHashMap<>();
     final Map<String, XmlElement> bindings = new LinkedHashMap<>();
     final List<XmlElement> services = new ArrayList<>();
+    final List<XmlElement> roots = new ArrayList<>();
     final Map<String, Contract.Document> documents = new LinkedHashMap<>();
     final XmlSchemas.Builder schemas;
     final List<Note> notes;
@@ -73,6 +74,7 @@ final class Wsdl {
 
     private void definitions(String uri, XmlText.Parsed parsed) {
         XmlElement top = parsed.root();
+        roots.add(top);
         String tns = targetNamespace(top);
         for (XmlElement e : top.children()) {
             if (!e.namespace().equals(WSDL)) {

@@ -16,6 +16,7 @@ public final class WsdlReader {
     private static final Map<String, Protocol> PROTOCOLS = Map.of(Wsdl.SOAP11, Protocol.SOAP11, Wsdl.SOAP12, Protocol.SOAP12, Wsdl.HTTP, Protocol.HTTP);
     private final List<Note> notes = new ArrayList<>();
     private final Wsdl wsdl;
+    private PolicyReader policies;
 
     private WsdlReader(Documents source) {
         this.wsdl = new Wsdl(source, notes);
@@ -31,6 +32,7 @@ public final class WsdlReader {
 
     private Contract run(String uri) {
         wsdl.readRoot(uri);
+        policies = new PolicyReader(wsdl.roots);
         XmlSchemas schemas = wsdl.schemas.compile();
         OperationReader operations = new OperationReader(wsdl, schemas);
         List<Service> services = new ArrayList<>();
@@ -59,7 +61,7 @@ public final class WsdlReader {
     private Service serviceless(OperationReader operations) {
         List<Port> ports = new ArrayList<>();
         for (XmlElement b : wsdl.bindings.values()) {
-            ports.add(new Port(b.attribute("name"), b.attribute("name"), protocol(b), null, operations.read(b)));
+            ports.add(new Port(b.attribute("name"), b.attribute("name"), protocol(b), null, operations.read(b), policies.read(attached(b))));
         }
         notes.add(Note.warning("wsdl.service.missing", wsdl.root.place(), "No service is defined.", "WSDL 1.1 §2.7",
                 "A port was made of each binding; the connection must give its address."));
@@ -81,7 +83,15 @@ public final class WsdlReader {
         } else if (!sameHost(location) && location.matches("(?i)https?://(localhost|127\\.0\\.0\\.1|example\\.(com|org)|0\\.0\\.0\\.0|[^/]*(replace|your|host_?name)[^/]*)([:/].*)?|REPLACE.*")) {
             notes.add(Note.info("wsdl.address.placeholder", address.get().place(), "The address " + location + " looks like a placeholder; check the connection's."));
         }
-        return new Port(p.attribute("name"), binding.attribute("name"), protocol, location, operations.read(binding));
+        return new Port(p.attribute("name"), binding.attribute("name"), protocol, location, operations.read(binding), policies.read(attached(p, binding)));
+    }
+
+    /** Where policies that hold for a port may be attached (WS-Policy Attachment §4.1): itself, its binding, its port type. */
+    private List<XmlElement> attached(XmlElement... places) {
+        List<XmlElement> out = new ArrayList<>(List.of(places));
+        XmlElement binding = places[places.length - 1];
+        Optional.ofNullable(wsdl.portTypes.get(Wsdl.qualified(binding, String.valueOf(binding.attribute("type"))).toString())).ifPresent(out::add);
+        return out;
     }
 
     /** An address on the host the description came from is real enough. */

@@ -16,6 +16,8 @@ import org.wirekettle.xml.XmlElement;
  */
 final class Declarations {
     private static final String ARRAY_TYPE = "{http://schemas.xmlsoap.org/wsdl/}arrayType";
+    /** What Xerces adds to the name of a type that another redefines. */
+    private static final String REDEFINED = "_fn3dktizrknc9pi";
     private final Map<String, Place> places = new HashMap<>();
     private final Map<String, ItemType> items = new HashMap<>();
 
@@ -104,21 +106,22 @@ final class Declarations {
      */
     Place place(String kind, String namespace, XSComplexTypeDefinition around, String name, boolean isGlobal) {
         if (isGlobal) {
-            return places.get(key(kind, namespace, "", name));
+            return find(kind, namespace, "", name);
         }
-        if (around != null) {
-            Place found = places.get(key(kind, around.getNamespace(), nameOf(around), name));
-            if (found != null) {
-                return found;
-            }
-        }
-        Place inGroup = places.get(key(kind, namespace, "group", name));
-        return inGroup != null || around == null ? inGroup : places.get(key(kind, around.getNamespace(), "group", name));
+        String ns = around == null ? namespace : around.getNamespace();
+        Place found = around == null ? null : find(kind, ns, nameOf(around).replace(REDEFINED, ""), name);
+        return found != null ? found : find(kind, ns, "group", name);
+    }
+
+    /** A schema without a namespace takes that of the one including it (XSD part 1 §4.2.1), so its components are looked for without, too. */
+    private Place find(String kind, String namespace, String owner, String name) {
+        Place found = places.get(key(kind, namespace, owner, name));
+        return found != null ? found : places.get(key(kind, "", owner, name));
     }
 
     Place placeOfType(QualifiedName type) {
-        Place complex = places.get(key("complexType", type.namespace(), "", type.local()));
-        return complex != null ? complex : places.get(key("simpleType", type.namespace(), "", type.local()));
+        Place complex = find("complexType", type.namespace(), "", type.local());
+        return complex != null ? complex : find("simpleType", type.namespace(), "", type.local());
     }
 
     Optional<ItemType> itemType(XSComplexTypeDefinition array) {

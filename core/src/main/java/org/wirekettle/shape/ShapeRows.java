@@ -19,20 +19,29 @@ public final class ShapeRows {
     private static final int MANY_ROWS = 1_500;
     /** Kinds listed with one row; the contract of a large system has thousands that derive from one base. */
     private static final int MAX_KINDS = 60;
+    /** Occurrences of one row given one by one. */
+    private static final int MAX_OCCURRENCES = 200;
     private final Map<String, String> kinds;
     private final Set<String> opened;
     private final List<Row> rows = new ArrayList<>();
 
-    private ShapeRows(Map<String, String> kinds, Set<String> opened) {
+    private final Map<String, Integer> occurrences;
+
+    private ShapeRows(Map<String, String> kinds, Set<String> opened, Map<String, Integer> occurrences) {
         this.kinds = kinds;
         this.opened = opened;
+        this.occurrences = occurrences;
     }
 
     /**
      * A row.
      *
      * @param path as mapping rules name it
-     * @param kind element, attribute, choice, group or any
+     * @param kind element, attribute, choice, group, any or any attribute
+     * @param moreKinds how many kinds there are beyond those listed
+     * @param constraints identity constraints in words
+     * @param document and {@code line}: where it is declared
+     * @param occurrence which of several given one by one; null when there is only one
      * @param closed there is more below, not laid out
      * @param kinds the concrete types and substitutes to choose from
      * @param taken the kind chosen here, or null for the declared one
@@ -40,7 +49,7 @@ public final class ShapeRows {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Row(String path, int depth, String name, String namespace, String kind, boolean header, String occurs, boolean required, boolean repeated, boolean nillable,
             String type, String limits, List<String> values, String documentation, String fixed, String defaultValue, boolean hasText, boolean isAbstract, boolean closed,
-            List<KindChoice> kinds, String taken) {}
+            List<KindChoice> kinds, Integer moreKinds, String taken, String appinfo, List<String> constraints, String document, Integer line, Integer occurrence) {}
 
     /** A concrete type or substitute. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -51,12 +60,17 @@ public final class ShapeRows {
      * @param opened paths of recursive rows to open
      */
     public static List<Row> of(Shape root, Map<String, String> kinds, Set<String> opened) {
-        ShapeRows out = new ShapeRows(kinds, opened);
-        root.segments().forEach((segment, child) -> out.add(child, segment, 0, new HashSet<>()));
+        return of(root, kinds, opened, Map.of());
+    }
+
+    /** Likewise, with repeating rows laid out as often as {@code occurrences} says by their path. */
+    public static List<Row> of(Shape root, Map<String, String> kinds, Set<String> opened, Map<String, Integer> occurrences) {
+        ShapeRows out = new ShapeRows(kinds, opened, occurrences);
+        root.segments().forEach((segment, child) -> out.add(child, segment, 0, new HashSet<>(), null));
         return out.rows;
     }
 
-    private void add(Shape declared, String path, int depth, Set<Object> above) {
+    private void add(Shape declared, String path, int depth, Set<Object> above, Integer occurrence) {
         if (rows.size() >= MAX_ROWS) {
             return;
         }
@@ -69,10 +83,11 @@ public final class ShapeRows {
         List<Shape> children = closed ? List.of() : shape.children();
         boolean more = closed && !shape.children().isEmpty();
         ScalarType scalar = shape.scalar();
-        rows.add(new Row(path, depth, shape.name(), shape.namespace(), shape.kind().name().toLowerCase(java.util.Locale.ROOT), declared.role() == Shape.Role.HEADER,
+        rows.add(new Row(path, depth, shape.name(), shape.namespace(), shape.kind().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '), declared.role() == Shape.Role.HEADER,
                 declared.occurs(), declared.isRequired(), declared.isRepeated(), declared.isNillable(), type(shape), scalar == null || scalar.limits().isEmpty() ? null : scalar.limits(),
                 scalar == null || scalar.enumeration().isEmpty() ? null : scalar.enumeration(), shape.documentation(), shape.fixed(), shape.defaultValue(),
-                scalar != null || shape.kind() == Kind.ANY, declared.isAbstract(), more, kinds(declared), taken));
+                scalar != null || shape.kind() == Kind.ANY || shape.kind() == Kind.ANY_ATTRIBUTE, declared.isAbstract(), more, kinds(declared), moreKinds(declared), taken,
+                shape.appinfo(), shape.constraints().isEmpty() ? null : shape.constraints(), shape.place() == null ? null : shape.place().document(), shape.place() == null ? null : shape.place().line(), occurrence));
         if (children.isEmpty()) {
             return;
         }
@@ -82,8 +97,18 @@ public final class ShapeRows {
             below.add(identity);
         }
         for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
-            add(child.getValue(), path + "/" + child.getKey(), depth + 1, below);
+            String childPath = path + "/" + child.getKey();
+            int times = child.getValue().isRepeated() ? Math.min(occurrences.getOrDefault(childPath, 1), MAX_OCCURRENCES) : 1;
+            add(child.getValue(), childPath, depth + 1, below, times == 1 ? null : 1);
+            for (int n = 2; n <= times; n++) {
+                add(child.getValue(), childPath + "[" + n + "]", depth + 1, below, n);
+            }
         }
+    }
+
+    private static Integer moreKinds(Shape declared) {
+        int count = declared.kind() == Kind.ELEMENT ? declared.variants().size() : 0;
+        return count > MAX_KINDS ? count - MAX_KINDS : null;
     }
 
     private static List<KindChoice> kinds(Shape declared) {
@@ -98,7 +123,8 @@ public final class ShapeRows {
             case CHOICE -> "one of " + shape.children().size();
             case GROUP -> "group";
             case ANY -> "any";
-            default -> shape.scalar() != null ? shape.type() != null && !shape.type().namespace().equals(XmlSchemas.XSD) && !shape.type().local().equals(shape.scalar().base())
+            case ANY_ATTRIBUTE -> "any";
+            default -> shape.arrayOf() != null ? "array of " + shape.arrayOf().type().local() + shape.arrayOf().ranks() : shape.scalar() != null ? shape.type() != null && !shape.type().namespace().equals(XmlSchemas.XSD) && !shape.type().local().equals(shape.scalar().base())
                     ? shape.type().local() + ", " + shape.scalar().base() : shape.scalar().base() : shape.type() == null ? "" : shape.type().local();
         };
     }

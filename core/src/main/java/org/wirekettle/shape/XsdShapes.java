@@ -76,11 +76,16 @@ final class XsdShapes {
             String word = c.getCategory() == XSIDCDefinition.IC_KEY ? "key" : c.getCategory() == XSIDCDefinition.IC_UNIQUE ? "unique" : "key reference";
             List<String> fields = new ArrayList<>();
             for (int f = 0; f < c.getFieldStrs().getLength(); f++) {
-                fields.add(c.getFieldStrs().item(f));
+                fields.add(plainPath(c.getFieldStrs().item(f)));
             }
-            out.add(word + " " + c.getName() + ": " + c.getSelectorStr() + " by " + String.join(", ", fields) + (c.getRefKey() == null ? "" : ", of " + c.getRefKey().getName()));
+            out.add(word + " " + c.getName() + ": " + plainPath(c.getSelectorStr()) + " by " + String.join(", ", fields) + (c.getRefKey() == null ? "" : ", of " + c.getRefKey().getName()));
         }
         return out;
+    }
+
+    /** Xerces writes every path with a leading {@code ./}. */
+    private static String plainPath(String path) {
+        return path.replaceAll("(^|\\|)\\./", "$1");
     }
 
     Shape elementOfType(String name, String namespace, XSTypeDefinition type) {

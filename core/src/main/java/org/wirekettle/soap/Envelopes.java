@@ -86,6 +86,7 @@ public final class Envelopes {
         List<Node> headers = List.of();
         List<Node> body = new ArrayList<>(1);
         List<Node> into = null;
+        boolean encoded = in.getAttributeValue(ns, "encodingStyle") != null;
         for (int depth = 0; in.hasNext(); ) {
             int event = in.next();
             if (event == XMLStreamConstants.START_ELEMENT) {
@@ -95,13 +96,18 @@ public final class Envelopes {
                         headers = new ArrayList<>();
                     }
                     into = isHeader ? headers : body;
+                    encoded |= in.getAttributeValue(ns, "encodingStyle") != null;
                     depth++;
                 } else {
+                    encoded |= in.getAttributeValue(ns, "encodingStyle") != null;
                     into.add(NodeReader.element(in));
                 }
             } else if (event == XMLStreamConstants.END_ELEMENT) {
                 depth--;
             }
+        }
+        if (body.size() > 1 || encoded) {
+            body = MultiReference.resolve(body);
         }
         Fault fault = !body.isEmpty() && body.get(0).name().equals("Fault") && body.get(0).namespace().equals(ns) ? Fault.of(body.get(0)) : null;
         return new Answer(headers, body, fault);

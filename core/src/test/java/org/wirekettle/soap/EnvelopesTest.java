@@ -6,6 +6,7 @@ import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
 
 import java.nio.charset.StandardCharsets;
+import org.wirekettle.record.Node;
 import org.testng.annotations.Test;
 import org.wirekettle.contract.Operation.Use;
 
@@ -59,5 +60,35 @@ public class EnvelopesTest {
         assertEquals(SoapVersion.SOAP11.contentType("urn:a"), "text/xml; charset=utf-8");
         assertEquals(SoapVersion.SOAP12.contentType("urn:a"), "application/soap+xml; charset=utf-8; action=\"urn:a\"");
         assertEquals(SoapVersion.SOAP12.contentType(""), "application/soap+xml; charset=utf-8");
+    }
+
+    @Test
+    public void multiReferenceValuesArePutInTheirPlaces() throws Exception {
+        Envelopes.Answer a = Envelopes.read("""
+            <e:Envelope xmlns:e="http://schemas.xmlsoap.org/soap/envelope/"><e:Body>
+              <r:List xmlns:r="urn:r"><item href="#1"/><item href="#1"/><self href="#2"/></r:List>
+              <multiRef id="1" e:encodingStyle="http://schemas.xmlsoap.org/soap/encoding/"><name>Gull</name><size href="#3"/></multiRef>
+              <multiRef id="2"><self href="#2"/></multiRef><multiRef id="3">12</multiRef>
+            </e:Body></e:Envelope>""".getBytes(StandardCharsets.UTF_8));
+        assertEquals(a.body().size(), 1);
+        Node list = a.payload();
+        assertEquals(list.children().get(0).child("name").string() + list.children().get(1).child("size").string(), "Gull12");
+        assertEquals(list.children().get(2).child("self").attribute("href").string(), "#2", "a value that contains itself stays a reference");
+    }
+
+    @Test
+    public void referencesInAnAnswerThatIsNotEncodedAreData() throws Exception {
+        Envelopes.Answer a = Envelopes.read("<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><page><a href='#top'/><p id='top'>text</p></page></e:Body></e:Envelope>".getBytes(StandardCharsets.UTF_8));
+        assertEquals(a.payload().child("a").string(), "");
+    }
+
+    @Test
+    public void aFewReferencesCannotInflateAnAnswerWithoutEnd() throws Exception {
+        StringBuilder body = new StringBuilder("<r><a href='#0'/></r>");
+        for (int i = 0; i < 40; i++) {
+            body.append("<m id='" + i + "'><a href='#" + (i + 1) + "'/><b href='#" + (i + 1) + "'/></m>");
+        }
+        Envelopes.Answer a = Envelopes.read(("<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body>" + body + "<m id='40'>x</m></e:Body></e:Envelope>").getBytes(StandardCharsets.UTF_8));
+        assertEquals(a.payload().name(), "r");
     }
 }

@@ -1,0 +1,186 @@
+package org.wirekettle.contract;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import org.wirekettle.contract.Contract.Port;
+
+/** What changed between two versions of a contract, each change rated by whether callers of the old one can break. Used once. */
+public final class Comparison {
+    /** Changes listed; more are counted. */
+    public static final int MAX_CHANGES = 2_000;
+    private final List<Change> changes = new ArrayList<>();
+    /** Where in {@link #changes} a change of a shared type stands, and how often it was met again. */
+    private final Map<String, Integer> known = new HashMap<>();
+    private final Map<Integer, Integer> repeats = new HashMap<>();
+    private final List<Rename> renames = new ArrayList<>();
+    private int left;
+
+    private Comparison() {}
+
+    /** What became of something. */
+    public enum Kind { ADDED, REMOVED, CHANGED }
+
+    /**
+     * One change.
+     *
+     * @param what service, port, operation, address, action, style, field, type, occurs, nil, values, limits, fixed value or requirement
+     * @param port where; null when the change is to a service
+     * @param operation null when the change is to a whole port
+     * @param part {@code request}, {@code answer} or {@code fault:Name}; null for an operation itself
+     * @param path the row, as mapping rules name it; null for what is no field
+     * @param isBreaking whether what fitted the old version may not fit the new one
+     * @param why the rating, in words
+     * @param alsoIn further places with the same change of the same type
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Change(Kind kind, String what, String port, String operation, String part, String path, String before, String after, boolean isBreaking, String why, int alsoIn) {
+        Change alsoIn(int places) {
+            return new Change(kind, what, port, operation, part, path, before, after, isBreaking, why, places);
+        }
+    }
+
+    /** A field that is gone and one that came in its place: probably the same under another name. */
+    public record Rename(String port, String operation, String part, String from, String to, String why) {}
+
+    /** @param notListed changes beyond {@link #MAX_CHANGES} */
+    public record Result(List<Change> changes, List<Rename> renames, int notListed) {
+        public boolean isSame() {
+            return changes.isEmpty();
+        }
+    }
+
+    public static Result of(Contract before, Contract after) {
+        Comparison c = new Comparison();
+        c.ports(before, after);
+        List<Change> out = new ArrayList<>();
+        for (int i = 0; i < c.changes.size(); i++) {
+            out.add(c.changes.get(i).alsoIn(c.repeats.getOrDefault(i, 0)));
+        }
+        return new Result(List.copyOf(out), List.copyOf(c.renames), c.left);
+    }
+
+    private void ports(Contract before, Contract after) {
+        Map<String, Port> old = byName(before.ports(), Port::name);
+        Map<String, Port> now = byName(after.ports(), Port::name);
+        old.forEach((name, p) -> {
+            Port q = now.get(name);
+            if (q == null) {
+                add(new Change(Kind.REMOVED, "port", name, null, null, null, p.protocol().label(), null, true, "Calls to it have nowhere to go.", 0), null);
+            } else {
+                port(p, q);
+            }
+        });
+        now.forEach((name, p) -> {
+            if (!old.containsKey(name)) {
+                add(new Change(Kind.ADDED, "port", name, null, null, null, null, p.protocol().label(), false, "Nothing calls it yet.", 0), null);
+            }
+        });
+    }
+
+    private static <T> Map<String, T> byName(List<T> all, Function<T, String> name) {
+        return all.stream().collect(Collectors.toMap(name, t -> t, (a, b) -> a, LinkedHashMap::new));
+    }
+
+    private void port(Port p, Port q) {
+        if (!Objects.equals(p.address(), q.address())) {
+            add(new Change(Kind.CHANGED, "address", p.name(), null, null, null, p.address(), q.address(), false, "Connections hold the address; look whether theirs should follow.", 0), null);
+        }
+        if (p.protocol() != q.protocol()) {
+            add(new Change(Kind.CHANGED, "protocol", p.name(), null, null, null, p.protocol().label(), q.protocol().label(), true, "The envelope differs.", 0), null);
+        }
+        requirements(p, q);
+        Map<String, Operation> old = byName(p.operations(), Operation::name);
+        Map<String, Operation> now = byName(q.operations(), Operation::name);
+        old.forEach((name, o) -> {
+            Operation n = now.get(name);
+            if (n == null) {
+                add(new Change(Kind.REMOVED, "operation", p.name(), name, null, null, null, null, true, "It can no longer be called.", 0), null);
+            } else {
+                operation(p.name(), o, n);
+            }
+        });
+        now.keySet().stream().filter(name -> !old.containsKey(name)).forEach(name ->
+                add(new Change(Kind.ADDED, "operation", p.name(), name, null, null, null, null, false, "Nothing calls it yet.", 0), null));
+    }
+
+    private void requirements(Port p, Port q) {
+        Map<String, Contract.Requirement> old = byName(p.requirements(), Contract.Requirement::text);
+        q.requirements().stream().filter(r -> !old.containsKey(r.text())).forEach(r ->
+                add(new Change(Kind.ADDED, "requirement", p.name(), null, null, null, null, r.text(), !r.isOptional(), r.isOptional() ? "It is optional." : "Calls without it may be refused.", 0), null));
+        Map<String, Contract.Requirement> now = byName(q.requirements(), Contract.Requirement::text);
+        p.requirements().stream().filter(r -> !now.containsKey(r.text())).forEach(r ->
+                add(new Change(Kind.REMOVED, "requirement", p.name(), null, null, null, r.text(), null, false, "It is asked no more.", 0), null));
+    }
+
+    private void operation(String port, Operation o, Operation n) {
+        changed(port, o, "style", o.style() + "/" + o.use(), n.style() + "/" + n.use(), "Messages are built differently.");
+        changed(port, o, "action", o.action(), n.action(), "Services choose the operation by it; flows send the new one once they take this version.");
+        changed(port, o, "direction", String.valueOf(o.direction()), String.valueOf(n.direction()), "Whether an answer comes has changed.");
+        if (o.isUsable() != n.isUsable()) {
+            add(new Change(Kind.CHANGED, "usable", port, o.name(), null, null, o.isUsable() ? "can be called" : o.unusable(), n.isUsable() ? "can be called" : n.unusable(), !n.isUsable(),
+                    n.isUsable() ? "It can be called now." : "It can no longer be called.", 0), null);
+        }
+        part(port, o.name(), "request", true, o.request(), n.request());
+        part(port, o.name(), "answer", false, o.answer(), n.answer());
+        Map<String, Operation.DeclaredFault> old = byName(o.faults(), Operation.DeclaredFault::name);
+        Map<String, Operation.DeclaredFault> now = byName(n.faults(), Operation.DeclaredFault::name);
+        old.forEach((name, f) -> {
+            if (now.containsKey(name)) {
+                fields(port, o.name(), "fault:" + name, false).compare(f.detail(), now.get(name).detail(), f.detail().name());
+            } else {
+                add(new Change(Kind.REMOVED, "fault", port, o.name(), null, null, name, null, false, "It is no longer declared.", 0), null);
+            }
+        });
+        now.keySet().stream().filter(name -> !old.containsKey(name)).forEach(name ->
+                add(new Change(Kind.ADDED, "fault", port, o.name(), null, null, null, name, false, "Records with it are set aside like those with any fault.", 0), null));
+    }
+
+    private void changed(String port, Operation o, String what, String before, String after, String why) {
+        if (!before.equals(after)) {
+            add(new Change(Kind.CHANGED, what, port, o.name(), null, null, before, after, true, why, 0), null);
+        }
+    }
+
+    private void part(String port, String operation, String part, boolean isRequest, Operation.Message before, Operation.Message after) {
+        if (before != null && after != null) {
+            fields(port, operation, part, isRequest).roots(before.root(), after.root());
+        }
+    }
+
+    private ShapeComparison fields(String port, String operation, String part, boolean isRequest) {
+        return new ShapeComparison(isRequest, (change, type) -> add(change.at(port, operation, part), type), r -> renames.add(new Rename(port, operation, part, r.from(), r.to(), r.why())));
+    }
+
+    /** A type that many messages share changes once; the other places are counted. */
+    private void add(Change c, String type) {
+        if (type != null) {
+            String key = type + " " + c.kind + c.what + c.before + c.after + c.isBreaking + c.path.substring(c.path.lastIndexOf('/') + 1);
+            Integer first = known.putIfAbsent(key, changes.size());
+            if (first != null) {
+                repeats.merge(first, 1, Integer::sum);
+                return;
+            }
+        }
+        if (changes.size() >= MAX_CHANGES) {
+            left++;
+            return;
+        }
+        changes.add(c);
+    }
+
+    /** The change of a row, before its place in the contract is known. */
+    record FieldChange(Kind kind, String what, String path, String before, String after, boolean isBreaking, String why) {
+        Change at(String port, String operation, String part) {
+            return new Change(kind, what, port, operation, part, path, before, after, isBreaking, why, 0);
+        }
+    }
+
+    record FieldRename(String from, String to, String why) {}
+}
