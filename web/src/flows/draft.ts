@@ -5,7 +5,7 @@ import type { Flow, FlowView, Step } from '../api/types';
 
 interface Doc { name: string; flow: Flow }
 interface State { doc: Doc; past: Doc[]; future: Doc[]; version: number; savedAs: string }
-type Action = { do: 'change'; doc: Doc } | { do: 'undo' } | { do: 'redo' } | { do: 'saved'; version: number; savedAs: string } | { do: 'load'; view: FlowView };
+type Action = { do: 'change'; doc: Doc } | { do: 'undo' } | { do: 'redo' } | { do: 'saved'; version: number; sent: string; doc: Doc } | { do: 'load'; view: FlowView };
 
 const MAX_UNDO = 200;
 const text = (d: Doc) => JSON.stringify(d);
@@ -16,7 +16,8 @@ function reduce(s: State, a: Action): State {
     case 'change': return text(a.doc) === text(s.doc) ? s : { ...s, doc: a.doc, past: [...s.past.slice(-MAX_UNDO), s.doc], future: [] };
     case 'undo': return s.past.length ? { ...s, doc: s.past[s.past.length - 1], past: s.past.slice(0, -1), future: [s.doc, ...s.future] } : s;
     case 'redo': return s.future.length ? { ...s, doc: s.future[0], past: [...s.past, s.doc], future: s.future.slice(1) } : s;
-    case 'saved': return { ...s, version: a.version, savedAs: a.savedAs };
+    // What the server added (the contract version a step is made for) comes in, unless something was changed meanwhile.
+    case 'saved': return text(s.doc) === a.sent ? { ...s, version: a.version, doc: a.doc, savedAs: text(a.doc) } : { ...s, version: a.version, savedAs: a.sent };
     case 'load': return start(a.view);
   }
 }
@@ -31,7 +32,7 @@ export function useDraft(view: FlowView) {
       const saved = await api.put<FlowView>(`/flows/${view.id}`, { name: doc.name, version: state.version, definition: doc.flow });
       return { doc, saved };
     },
-    onSuccess: ({ doc, saved }) => { dispatch({ do: 'saved', version: saved.version, savedAs: text(doc) }); queries.setQueryData(['flow', view.id], saved); void queries.invalidateQueries({ queryKey: ['flows'] }); },
+    onSuccess: ({ doc, saved }) => { dispatch({ do: 'saved', version: saved.version, sent: text(doc), doc: { name: saved.name, flow: saved.definition } }); queries.setQueryData(['flow', view.id], saved); void queries.invalidateQueries({ queryKey: ['flows'] }); },
   });
   const clean = text(state.doc) === state.savedAs;
   const conflict = (save.error as ApiProblem | null)?.status === 409 && (save.error as ApiProblem).code === 'flow.version';

@@ -23,6 +23,16 @@ public final class MessageCheck {
         return check(contract, message, body == null ? List.of() : body.children(), body == null ? Place.of("message") : body.place(), text);
     }
 
+    /** Likewise, for the text of a whole envelope; text that is no XML is one note. */
+    public static List<Note> check(Contract contract, Operation.Message message, String envelope) {
+        try {
+            XmlElement root = XmlElement.parse("message", envelope);
+            return check(contract, message, root.children().stream().filter(e -> e.name().equals("Body")).findFirst().orElse(null), envelope);
+        } catch (org.wirekettle.problem.Refused e) {
+            return List.of(Note.error("xml", e.place() == null ? Place.of("message") : e.place(), e.getMessage(), "XML 1.0 §2.1"));
+        }
+    }
+
     /** Likewise, for a message given without its envelope: the body's one element. */
     public static List<Note> checkBare(Contract contract, Operation.Message message, XmlElement element, String text) {
         return check(contract, message, List.of(element), element.place(), text);

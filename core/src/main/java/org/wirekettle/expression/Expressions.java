@@ -70,6 +70,11 @@ public final class Expressions {
 
     /** @throws ExpressionFault when it is no XPath 3.1 or names something unknown, with the place */
     public Expression compile(String source) throws ExpressionFault {
+        return compile(source, Map.of());
+    }
+
+    /** Likewise, knowing further prefixes, such as those of the message it looks at. */
+    public Expression compile(String source, Map<String, String> morePrefixes) throws ExpressionFault {
         if (source.length() > MAX_CHARS) {
             throw new ExpressionFault("The expression has " + source.length() + " characters; the limit is " + MAX_CHARS + ".", -1);
         }
@@ -85,6 +90,11 @@ public final class Expressions {
         compiler.declareNamespace("array", "http://www.w3.org/2005/xpath-functions/array");
         compiler.declareNamespace("math", "http://www.w3.org/2005/xpath-functions/math");
         prefixes.forEach(compiler::declareNamespace);
+        morePrefixes.forEach((prefix, namespace) -> {
+            if (!prefix.isEmpty() && !prefix.startsWith("xml")) {
+                compiler.declareNamespace(prefix, namespace);
+            }
+        });
         // Saxon wants a value for every variable declared, so only those named are.
         VARIABLES.stream().filter(v -> source.contains("$" + v)).forEach(v -> compiler.declareVariable(new QName(v), ItemType.ANY_ITEM, OccurrenceIndicator.ZERO_OR_MORE));
         try {

@@ -17,19 +17,29 @@ import org.wirekettle.mapping.MappingProblem;
 /**
  * Calls an operation for each record; the answer is {@code $reply} afterwards.
  *
+ * @param version the contract's version the step was made for; null for the current one
  * @param port null for the contract's first that can be called
  * @param parallel calls at a time; null for 4
  * @param safeToRepeat whether a call without a known answer may be sent again
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record CallStep(String contract, String port, String operation, String connection, List<Mapping.Rule> fill, Integer parallel, Boolean safeToRepeat) implements Step {
+public record CallStep(String contract, Integer version, String port, String operation, String connection, List<Mapping.Rule> fill, Integer parallel, Boolean safeToRepeat) implements Step {
     private static final int DEFAULT_PARALLEL = 4;
+
+    /** The same step made for another version of its contract. */
+    public CallStep withVersion(Integer of) {
+        return new CallStep(contract, of, port, operation, connection, fill, parallel, safeToRepeat);
+    }
+
+    public CallStep withFill(List<Mapping.Rule> rules) {
+        return new CallStep(contract, version, port, operation, connection, rules, parallel, safeToRepeat);
+    }
 
     @Override
     public void compile(FlowCompiler c) {
-        Optional<Contract> found = contract == null ? Optional.empty() : c.project().contract(contract);
+        Optional<Contract> found = contract == null ? Optional.empty() : c.project().contract(contract, version);
         if (found.isEmpty()) {
-            c.problem(contract == null ? "Choose the operation to call." : "There is no contract named " + contract + ".");
+            c.problem(contract == null ? "Choose the operation to call." : "There is no contract named " + contract + (version == null ? "." : " with a version " + version + "."));
             return;
         }
         Optional<Port> at = found.get().port(port);

@@ -9,7 +9,8 @@ import org.wirekettle.contract.Contract;
 
 /** Where a flow finds what it names. Implemented over the database by the server. */
 public interface Project {
-    Optional<Contract> contract(String name);
+    /** @param version null for the current one */
+    Optional<Contract> contract(String name, Integer version);
 
     /** @param parallel calls at a time the flow asks for; the connection's own limit holds too */
     Optional<CallTarget> connection(String name, int parallel);

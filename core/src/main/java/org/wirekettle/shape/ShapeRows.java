@@ -106,6 +106,24 @@ public final class ShapeRows {
         }
     }
 
+    /** All kinds of the row at a path, those whose name has the text. Empty when there is no such row. */
+    public static java.util.Optional<List<KindChoice>> kindsAt(Shape root, String path, Map<String, String> kinds, String text) {
+        Shape at = root;
+        String so = "";
+        for (String segment : path.split("/")) {
+            String taken = kinds.get(so);
+            Shape in = taken == null ? at : at.variant(taken).map(v -> v.shape().get()).orElse(at);
+            at = in.segments().get(segment.replaceFirst("\\[\\d+\\]$", ""));
+            if (at == null) {
+                return java.util.Optional.empty();
+            }
+            so = so.isEmpty() ? segment : so + "/" + segment;
+        }
+        String wanted = text.toLowerCase(java.util.Locale.ROOT);
+        return java.util.Optional.of(at.variants().stream().filter(v -> v.name().local().toLowerCase(java.util.Locale.ROOT).contains(wanted))
+                .map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList());
+    }
+
     private static Integer moreKinds(Shape declared) {
         int count = declared.kind() == Kind.ELEMENT ? declared.variants().size() : 0;
         return count > MAX_KINDS ? count - MAX_KINDS : null;

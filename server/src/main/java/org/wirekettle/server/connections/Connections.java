@@ -31,10 +31,11 @@ public class Connections {
      * @param urls by environment: an http(s) address, or a JDBC one for databases
      * @param parallel calls at a time; null for 8
      * @param callsPerSecond null for no limit
+     * @param addressing whether requests carry WS-Addressing headers; null for not
      * @param retries further attempts of calls that did not reach the service; null for 2
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Settings(Map<String, String> urls, String user, Integer connectTimeoutMillis, Integer answerTimeoutMillis, Integer parallel, Double callsPerSecond, Integer retries) {
+    public record Settings(Map<String, String> urls, String user, Integer connectTimeoutMillis, Integer answerTimeoutMillis, Integer parallel, Double callsPerSecond, Integer retries, Boolean addressing) {
         public Settings {
             urls = urls == null ? Map.of() : urls;
         }
@@ -75,7 +76,7 @@ public class Connections {
         Settings s = settings(row);
         return new HttpSettings(url(row, environment), s.user() == null || s.user().isBlank() ? null : s.user(), password(row),
                 or(s.connectTimeoutMillis(), HttpSettings.DEFAULT_CONNECT_TIMEOUT_MILLIS), or(s.answerTimeoutMillis(), HttpSettings.DEFAULT_ANSWER_TIMEOUT_MILLIS),
-                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL), s.callsPerSecond() == null ? 0 : s.callsPerSecond(), HttpSettings.DEFAULT_MAX_ANSWER_BYTES);
+                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL), s.callsPerSecond() == null ? 0 : s.callsPerSecond(), HttpSettings.DEFAULT_MAX_ANSWER_BYTES, Boolean.TRUE.equals(s.addressing()));
     }
 
     private static int or(Integer value, int otherwise) {

@@ -1,18 +1,26 @@
 package org.wirekettle.server.contracts;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.QueryParam;
 import java.nio.charset.StandardCharsets;
+import java.time.OffsetDateTime;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
@@ -24,8 +32,11 @@ import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.MappingProblem;
+import org.wirekettle.mapping.ReadBack;
 import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
@@ -33,21 +44,30 @@ import org.wirekettle.server.connections.Connections;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.Fault;
 import org.wirekettle.soap.SoapVersion;
+import org.wirekettle.xml.XmlElement;
 
 /** The Bench: one operation tried by hand. */
 @Path("/api/contracts/{name}/bench")
 public class BenchResource {
     private static final int MAX_FOUND = 200;
+    /** Larger exchanges are shown, but not kept in the history. */
+    private static final int MAX_KEPT_BYTES = 2 * 1024 * 1024;
+    private static final int MAX_PREFIXES = 60;
+    private static final Pattern DECLARATION = Pattern.compile("\\sxmlns:([\\w.-]+)\\s*=\\s*(?:\"([^\"<]*)\"|'([^'<]*)')");
     private final Contracts contracts;
     private final Connections connections;
     private final Expressions expressions;
     private final HostPolicy policy;
+    private final BenchHistory history;
+    private final Caller caller;
 
-    BenchResource(Contracts contracts, Connections connections, Expressions expressions, HostPolicy policy) {
+    BenchResource(Contracts contracts, Connections connections, Expressions expressions, HostPolicy policy, BenchHistory history, Caller caller) {
         this.contracts = contracts;
         this.connections = connections;
         this.expressions = expressions;
         this.policy = policy;
+        this.history = history;
+        this.caller = caller;
     }
 
     /** The request as rules with fixed texts, or as the body's XML; sent over a connection, or to the port's own address. */
@@ -58,9 +78,21 @@ public class BenchResource {
 
     public record FaultView(String code, String reason, String actor, String name, Tree detail) {}
 
+    /** The body's XML, to be shown as rows. */
+    public record BenchXml(String port, String operation, String xml) {}
+
+    /** @param lost what has no row; written from rows again, it would be missing */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record BenchRules(List<Rule> rules, List<MappingProblem> lost, String problem, Integer line) {}
+
+    /** An exchange made earlier. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record PastExchange(long id, OffsetDateTime sentAt, String account, String url, String outcome, int status, long micros, String fault) {}
+
+    /** @param prefixes the answer's namespaces, ready for XPath, by prefix */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record BenchAnswer(String outcome, String problem, String url, int status, long waitMicros, long readMicros, List<String[]> requestHeaders, String request,
-            List<String[]> answerHeaders, String answer, int answerBytes, List<Tree> tree, FaultView fault, List<Note> validation) {}
+            List<String[]> answerHeaders, String answer, int answerBytes, List<Tree> tree, List<Tree> headers, FaultView fault, List<Note> answerNotes, Map<String, String> prefixes) {}
 
     public record ExampleQuery(String port, String operation, boolean full) {}
 
@@ -69,7 +101,8 @@ public class BenchResource {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record XPathResult(int count, List<String> values, String problem, Integer offset) {}
 
-    private record Built(Contract contract, Contract.Port port, Operation operation, byte[] envelope, String body, List<MappingProblem> problems) {}
+    /** @param filled null when the XML was written by hand */
+    private record Built(Contract contract, Contract.Port port, Operation operation, byte[] envelope, Fill.Filled filled, List<MappingProblem> problems) {}
 
     private Built build(String name, BenchRequest in) {
         Contract c = contracts.get(name);
@@ -86,7 +119,7 @@ public class BenchResource {
         Fill.Filled filled = fill.run(Scope.of(new Node("", "record")));
         List<MappingProblem> problems = new ArrayList<>(fill.problems());
         filled.problems().stream().filter(p -> problems.stream().noneMatch(q -> q.path().equals(p.path()) && q.text().equals(p.text()))).forEach(problems::add);
-        return new Built(c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled.body(), problems);
+        return new Built(c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled, problems);
     }
 
     /** The rules of an example request; {@code full} for everything the shape allows. */
@@ -110,7 +143,26 @@ public class BenchResource {
     }
 
     private static List<Note> validation(Built b) {
-        return b.body == null || b.body.isEmpty() || b.operation.request().wrapper() != null ? List.of() : b.contract.schemas().validate(b.body);
+        return MessageCheck.check(b.contract, b.operation.request(), new String(b.envelope, StandardCharsets.UTF_8));
+    }
+
+    /** The rows' values of a request written as XML. */
+    @POST
+    @Path("rules")
+    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    public BenchRules rules(@PathParam("name") String name, BenchXml in) {
+        Contract c = contracts.get(name);
+        Operation o = ContractResource.operation(c, in.port(), in.operation());
+        try {
+            XmlElement envelope = XmlElement.parse("request", in.xml());
+            if (!envelope.name().equals("Envelope")) {
+                return new BenchRules(List.of(), List.of(), "The root element is <" + envelope.name() + ">, not a SOAP <Envelope>.", envelope.place().line());
+            }
+            ReadBack.Result read = ReadBack.of(ContractResource.message(c, in.port(), o.name(), "request").root(), envelope, in.xml());
+            return new BenchRules(read.mapping().rules(), read.lost(), null, null);
+        } catch (Refused e) {
+            return new BenchRules(List.of(), List.of(), e.getMessage(), e.place() == null ? null : e.place().line());
+        }
     }
 
     @POST
@@ -128,20 +180,84 @@ public class BenchResource {
             settings = HttpSettings.to(url);
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
-            return view(new SoapCaller(b.port, b.operation, http).call(b.envelope), b);
+            SoapCaller soap = new SoapCaller(b.port, b.operation, http);
+            SoapCaller.Result r = soap.call(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
+            keep(name, b, r);
+            return view(r, b.contract, b.operation);
         } catch (IllegalArgumentException e) {
             throw Wrong.input("bench.address", e.getMessage());
         }
     }
 
-    private static BenchAnswer view(SoapCaller.Result r, Built b) {
+    private void keep(String contract, Built b, SoapCaller.Result r) {
+        Exchange x = r.exchange();
+        if (x.request().length + x.answer().length > MAX_KEPT_BYTES) {
+            return;
+        }
+        BenchHistory.Row row = new BenchHistory.Row();
+        row.port = b.port.name();
+        row.operation = b.operation.name();
+        row.account = caller.name();
+        row.url = x.url();
+        row.outcome = x.outcome().name();
+        row.status = x.status();
+        row.micros = x.totalMicros();
+        row.fault = r.answer() == null || r.answer().fault() == null ? null : r.answer().fault().name();
+        row.request = x.request();
+        row.answer = x.answer();
+        history.keep(contract, row);
+        history.makeRoom(contract, row.port, row.operation);
+    }
+
+    /** What was sent from here before, newest first. */
+    @GET
+    @Path("history")
+    public List<PastExchange> history(@PathParam("name") String name, @QueryParam("port") String port, @QueryParam("operation") String operation) {
+        return history.list(name, port, operation).stream().map(r -> new PastExchange(r.id, r.sentAt, r.account, r.url, words(r.outcome), r.status, r.micros, r.fault)).toList();
+    }
+
+    /** An earlier exchange, its answer read anew. */
+    @GET
+    @Path("history/{id}")
+    public BenchAnswer past(@PathParam("name") String name, @PathParam("id") long id) {
+        BenchHistory.Row row = history.get(name, id);
+        if (row == null) {
+            throw Wrong.notFound("exchange", id);
+        }
+        Contract c = contracts.get(name);
+        Contract.Port port = c.port(row.port).orElseThrow(() -> Wrong.notFound("port", row.port));
+        Operation o = ContractResource.operation(c, row.port, row.operation);
+        Exchange x = new Exchange(Exchange.Outcome.valueOf(row.outcome), row.url, List.of(), row.request, row.status, List.of(), row.answer, null, row.micros, 0);
+        try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
+            return view(new SoapCaller(port, o, http).judge(x), c, o);
+        }
+    }
+
+    private static String words(String outcome) {
+        return outcome.toLowerCase(java.util.Locale.ROOT).replace('_', ' ');
+    }
+
+    private static BenchAnswer view(SoapCaller.Result r, Contract contract, Operation operation) {
         Exchange x = r.exchange();
         Fault f = r.answer() == null ? null : r.answer().fault();
         List<Tree> tree = r.answer() == null ? null : r.answer().body().stream().map(Trees::of).toList();
-        return new BenchAnswer(x.outcome().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '), r.failure() == null || f != null ? x.problem() : r.failure().text(), x.url(),
+        String text = new String(x.answer(), StandardCharsets.UTF_8);
+        boolean hasAnswer = r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0;
+        return new BenchAnswer(words(x.outcome().name()), r.failure() == null || f != null ? x.problem() : r.failure().text(), x.url(),
                 x.status(), x.waitMicros(), x.readMicros(), x.requestHeaders(), new String(x.request(), StandardCharsets.UTF_8), x.answerHeaders(),
-                new String(x.answer(), StandardCharsets.UTF_8), x.answer().length, tree,
-                f == null ? null : new FaultView(f.code(), f.reason(), f.actor(), f.name(), f.detail() == null ? null : Trees.of(f.detail())), validation(b));
+                text, x.answer().length, tree, r.answer() == null ? null : r.answer().headers().stream().map(Trees::of).toList(),
+                f == null ? null : new FaultView(f.code(), f.reason(), f.actor(), f.name(), f.detail() == null ? null : Trees.of(f.detail())),
+                hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(), prefixes(text));
+    }
+
+    /** The prefixes an answer declares, the outermost winning. */
+    private static Map<String, String> prefixes(String text) {
+        Map<String, String> out = new LinkedHashMap<>();
+        Matcher m = DECLARATION.matcher(text);
+        while (m.find() && out.size() < MAX_PREFIXES) {
+            out.putIfAbsent(m.group(1), m.group(2).isEmpty() ? m.group(3) : m.group(2));
+        }
+        return out;
     }
 
     /** Evaluates an expression over an answer; its context is the body's first element, which is also {@code $reply}. */
@@ -151,7 +267,7 @@ public class BenchResource {
     public XPathResult xpath(@PathParam("name") String name, XPathQuery q) {
         try {
             Node reply = Envelopes.read(q.answer().getBytes(StandardCharsets.UTF_8)).payload();
-            Expression e = expressions.compile(q.xpath());
+            Expression e = expressions.compile(q.xpath(), prefixes(q.answer()));
             List<Node> found = e.nodes(Scope.of(reply).with("reply", reply));
             return new XPathResult(found.size(), found.stream().limit(MAX_FOUND).map(Node::string).toList(), null, null);
         } catch (ExpressionFault e) {

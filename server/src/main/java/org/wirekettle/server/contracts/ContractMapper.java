@@ -7,15 +7,27 @@ import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
+import org.apache.ibatis.annotations.Update;
 
-/** Contracts in the database: their files as fetched, and a summary for lists. */
+/** Contracts in the database: each version's files as fetched, and a summary for lists. */
 @Mapper
 public interface ContractMapper {
-    /** A contract's row. */
+    /** A contract's row, with its current version's. */
     class Row {
         public String name;
         public String source;
         public int version;
+        public OffsetDateTime readAt;
+        public String summary;
+        public OffsetDateTime comparedAt;
+        public String compared;
+        public String connection;
+    }
+
+    /** A version's row. */
+    class VersionRow {
+        public int version;
+        public String source;
         public OffsetDateTime readAt;
         public String summary;
     }
@@ -26,25 +38,36 @@ public interface ContractMapper {
         public byte[] bytes;
     }
 
-    @Select("SELECT name, source, version, read_at AS \"readAt\", summary::text AS summary FROM contract ORDER BY name")
+    @Select("""
+        SELECT c.name, v.source, c.version, v.read_at AS "readAt", v.summary::text AS summary, c.compared_at AS "comparedAt", c.compared, c.connection
+        FROM contract c JOIN contract_version v ON v.contract = c.name AND v.version = c.version ORDER BY c.name""")
     List<Row> list();
 
-    @Select("SELECT name, source, version, read_at AS \"readAt\", summary::text AS summary FROM contract WHERE name = #{name}")
+    @Select("""
+        SELECT c.name, v.source, c.version, v.read_at AS "readAt", v.summary::text AS summary, c.compared_at AS "comparedAt", c.compared, c.connection
+        FROM contract c JOIN contract_version v ON v.contract = c.name AND v.version = c.version WHERE c.name = #{name}""")
     Row get(@Param("name") String name);
 
-    @Select("SELECT uri, bytes FROM contract_document WHERE contract = #{name} ORDER BY position")
-    List<FileRow> files(@Param("name") String name);
+    @Select("SELECT version, source, read_at AS \"readAt\", summary::text AS summary FROM contract_version WHERE contract = #{name} ORDER BY version DESC")
+    List<VersionRow> versions(@Param("name") String name);
 
-    @Insert("""
-        INSERT INTO contract (name, source, summary) VALUES (#{name}, #{source}, #{summary}::jsonb)
-        ON CONFLICT (name) DO UPDATE SET source = excluded.source, summary = excluded.summary, version = contract.version + 1, read_at = now()""")
-    void put(@Param("name") String name, @Param("source") String source, @Param("summary") String summary);
+    @Select("SELECT uri, bytes FROM contract_document WHERE contract = #{name} AND version = #{version} ORDER BY position")
+    List<FileRow> files(@Param("name") String name, @Param("version") int version);
 
-    @Delete("DELETE FROM contract_document WHERE contract = #{name}")
-    void deleteFiles(@Param("name") String name);
+    @Select("""
+        INSERT INTO contract (name, connection) VALUES (#{name}, #{connection})
+        ON CONFLICT (name) DO UPDATE SET version = contract.version + 1, connection = coalesce(excluded.connection, contract.connection) RETURNING version""")
+    @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
+    int next(@Param("name") String name, @Param("connection") String connection);
 
-    @Insert("INSERT INTO contract_document (contract, position, uri, bytes) VALUES (#{name}, #{position}, #{uri}, #{bytes})")
-    void putFile(@Param("name") String name, @Param("position") int position, @Param("uri") String uri, @Param("bytes") byte[] bytes);
+    @Insert("INSERT INTO contract_version (contract, version, source, summary) VALUES (#{name}, #{version}, #{source}, #{summary}::jsonb)")
+    void putVersion(@Param("name") String name, @Param("version") int version, @Param("source") String source, @Param("summary") String summary);
+
+    @Insert("INSERT INTO contract_document (contract, version, position, uri, bytes) VALUES (#{name}, #{version}, #{position}, #{uri}, #{bytes})")
+    void putFile(@Param("name") String name, @Param("version") int version, @Param("position") int position, @Param("uri") String uri, @Param("bytes") byte[] bytes);
+
+    @Update("UPDATE contract SET compared_at = now(), compared = #{outcome} WHERE name = #{name}")
+    void compared(@Param("name") String name, @Param("outcome") String outcome);
 
     @Delete("DELETE FROM contract WHERE name = #{name}")
     int delete(@Param("name") String name);

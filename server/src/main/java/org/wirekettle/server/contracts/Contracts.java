@@ -3,67 +3,166 @@ package org.wirekettle.server.contracts;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.transaction.Transactional;
 import java.io.IOException;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpSettings;
 import org.wirekettle.contract.Archive;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
+import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Severity;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.connections.Connections;
 
-/** The project's contracts. Read ones are kept in memory, by name and version. */
+/** The project's contracts. Recently used ones are kept in memory, by name and version. */
 @ApplicationScoped
 public class Contracts {
+    /** Contracts kept in memory; a large one takes some 50 MB. */
+    private static final int MAX_CACHED = 24;
     private final ContractMapper rows;
     private final Json json;
+    private final Connections connections;
     private final DocumentFetch web;
-    private final Map<String, Cached> cache = new ConcurrentHashMap<>();
+    private final Map<String, Contract> cache = new LinkedHashMap<>(16, 0.75f, true) {
+        private static final long serialVersionUID = 1;
 
-    private record Cached(int version, Contract contract) {}
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<String, Contract> eldest) {
+            return size() > MAX_CACHED;
+        }
+    };
 
     /** What lists show. */
     public record Summary(List<String> services, int ports, int operations, int unusable, int warnings, int errors, List<String> protocols) {}
 
-    Contracts(ContractMapper rows, Json json, HostPolicy policy) {
+    /**
+     * How a description is to be read and kept.
+     *
+     * @param name null for its own
+     * @param connection whose log-in fetches it; null for none
+     * @param strict refuse what would have to be repaired
+     */
+    public record Wish(String name, String connection, boolean strict) {}
+
+    /** @param isNew false when the same files are already there as that version */
+    public record Stored(String name, int version, boolean isNew) {}
+
+    Contracts(ContractMapper rows, Json json, Connections connections, HostPolicy policy) {
         this.rows = rows;
         this.json = json;
+        this.connections = connections;
         this.web = new DocumentFetch(policy);
     }
 
     public Optional<Contract> find(String name) {
-        ContractMapper.Row row = rows.get(name);
-        if (row == null) {
-            return Optional.empty();
+        return find(name, null);
+    }
+
+    /** @param version null for the current one */
+    public Optional<Contract> find(String name, Integer version) {
+        Integer wanted = version;
+        if (wanted == null) {
+            ContractMapper.Row row = rows.get(name);
+            if (row == null) {
+                return Optional.empty();
+            }
+            wanted = row.version;
         }
-        Cached known = cache.get(name);
-        if (known != null && known.version == row.version) {
-            return Optional.of(known.contract);
+        String key = name + "@" + wanted;
+        synchronized (cache) {
+            if (cache.containsKey(key)) {
+                return Optional.of(cache.get(key));
+            }
         }
         Map<String, byte[]> files = new LinkedHashMap<>();
-        rows.files(name).forEach(f -> files.put(f.uri, f.bytes));
-        Contract read = WsdlReader.read(files.keySet().iterator().next(), Documents.of(files));
-        cache.put(name, new Cached(row.version, read));
-        return Optional.of(read);
+        rows.files(name, wanted).forEach(f -> files.put(f.uri, f.bytes));
+        if (files.isEmpty()) {
+            return Optional.empty();
+        }
+        return Optional.of(keep(key, WsdlReader.read(files.keySet().iterator().next(), Documents.of(files))));
+    }
+
+    private Contract keep(String key, Contract c) {
+        synchronized (cache) {
+            cache.put(key, c);
+        }
+        return c;
     }
 
     public Contract get(String name) {
-        return find(name).orElseThrow(() -> Wrong.notFound("contract", name));
+        return get(name, null);
+    }
+
+    public Contract get(String name, Integer version) {
+        return find(name, version).orElseThrow(() -> version == null ? Wrong.notFound("contract", name) : Wrong.notFound("version", version + " of " + name));
+    }
+
+    /** The number of the version that new work uses. */
+    public Optional<Integer> currentVersion(String name) {
+        return Optional.ofNullable(rows.get(name)).map(r -> r.version);
     }
 
     /** Reads a description from an address; its imports follow. Nothing is stored when it cannot be read. */
-    public String importFrom(String url, String name) {
-        Documents documents = new Documents(web::get);
-        return store(WsdlReader.read(url.strip(), documents), url.strip(), name);
+    public Stored importFrom(String url, Wish wish) {
+        return store(fetch(url.strip(), wish.connection()), url.strip(), wish);
+    }
+
+    /** Fetches what a contract was read from once more, without storing it. */
+    public Contract fetchAgain(String name) {
+        ContractMapper.Row row = rows.get(name);
+        if (row == null) {
+            throw Wrong.notFound("contract", name);
+        }
+        if (!row.source.matches("(?i)https?://.*")) {
+            throw Wrong.input("contract.source", name + " was read from files, not from an address. Import the new files under its name; they are compared then.");
+        }
+        return fetch(row.source, row.connection);
+    }
+
+    public void compared(String name, String outcome) {
+        rows.compared(name, outcome);
+    }
+
+    private Contract fetch(String url, String connection) {
+        if (connection == null || connection.isBlank()) {
+            return WsdlReader.read(url, new Documents(web::get));
+        }
+        HttpSettings login = connections.http(connection, null);
+        return WsdlReader.read(url, new Documents(uri -> web.get(uri, login.user(), login.password())));
     }
 
     /** Reads a description from files given, archives among them; the root is the WSDL that has the service. */
-    public String importFiles(Map<String, byte[]> files, String source, String name) {
+    public Stored importFiles(Map<String, byte[]> files, String source, Wish wish) {
+        Map<String, byte[]> all = unpacked(files);
+        return store(WsdlReader.read(Archive.root(all), documents(all)), source, wish);
+    }
+
+    /** Adds files that were missing; the contract is read again with them, as a new version. */
+    public Stored addFiles(String name, Map<String, byte[]> files) {
+        ContractMapper.Row row = rows.get(name);
+        if (row == null) {
+            throw Wrong.notFound("contract", name);
+        }
+        Map<String, byte[]> all = new LinkedHashMap<>();
+        rows.files(name, row.version).forEach(f -> all.put(f.uri, f.bytes));
+        String root = all.keySet().iterator().next();
+        unpacked(files).forEach(all::putIfAbsent);
+        Contract read = WsdlReader.read(root, documents(all));
+        if (read.documents().size() == rows.files(name, row.version).size()) {
+            throw Wrong.input("contract.files", "None of these files is asked for by the description. Wanted are: "
+                    + String.join("; ", read.notes().stream().filter(n -> n.code().endsWith(".missing")).map(Note::text).distinct().toList()));
+        }
+        return store(read, row.source, new Wish(name, row.connection, false));
+    }
+
+    private static Map<String, byte[]> unpacked(Map<String, byte[]> files) {
         Map<String, byte[]> all = new LinkedHashMap<>();
         files.forEach((file, bytes) -> {
             if (Archive.isZip(bytes)) {
@@ -72,44 +171,77 @@ public class Contracts {
                 all.put(file, bytes);
             }
         });
+        return all;
+    }
+
+    private Documents documents(Map<String, byte[]> files) {
         Documents documents = new Documents(uri -> {
             if (uri.startsWith("http://") || uri.startsWith("https://")) {
                 return web.get(uri);
             }
             throw new IOException("it is not among the files given");
         });
-        all.forEach(documents::add);
-        return store(WsdlReader.read(Archive.root(all), documents), source, name);
+        files.forEach(documents::add);
+        return documents;
     }
 
-    private String store(Contract read, String source, String wanted) {
-        String name = (wanted == null || wanted.isBlank() ? read.name() : wanted.strip()).replaceAll("[/\\\\?#%]", "-");
-        put(name, source, read);
-        cache.put(name, new Cached(rows.get(name).version, read));
-        return name;
+    private Stored store(Contract read, String source, Wish wish) {
+        if (wish.strict()) {
+            refuseRepairs(read);
+        }
+        String name = (wish.name() == null || wish.name().isBlank() ? read.name() : wish.name().strip()).replaceAll("[/\\\\?#%]", "-");
+        Optional<Integer> current = currentVersion(name);
+        if (current.isPresent() && same(rows.files(name, current.get()), read.documents())) {
+            return new Stored(name, current.get(), false);
+        }
+        int version = put(name, source, wish.connection(), read);
+        keep(name + "@" + version, read);
+        return new Stored(name, version, true);
+    }
+
+    private static void refuseRepairs(Contract read) {
+        List<Note> repairs = read.notes().stream().filter(n -> n.severity() != Severity.INFO).toList();
+        if (!repairs.isEmpty()) {
+            Note first = repairs.get(0);
+            throw Wrong.input("contract.strict", "A strict reading refuses it for " + (repairs.size() == 1 ? "one reason" : repairs.size() + " reasons; the first") + ": " + first.place() + ": " + first.text()
+                    + (first.section() == null ? "" : " (" + first.section() + ")") + " Import it without strict reading to have it repaired, with all notes.");
+        }
+    }
+
+    /** Whether the files are the same, byte by byte, under the same names. */
+    static boolean same(List<ContractMapper.FileRow> before, List<Contract.Document> after) {
+        if (before.size() != after.size()) {
+            return false;
+        }
+        Map<String, byte[]> old = new LinkedHashMap<>();
+        before.forEach(f -> old.put(f.uri, f.bytes));
+        return after.stream().allMatch(d -> Arrays.equals(old.get(d.uri()), d.bytes()));
     }
 
     @Transactional
-    void put(String name, String source, Contract c) {
+    int put(String name, String source, String connection, Contract c) {
         List<Contract.Port> ports = c.ports();
         int operations = (int) ports.stream().flatMap(p -> p.operations().stream()).map(o -> o.name()).distinct().count();
         int unusable = (int) ports.stream().flatMap(p -> p.operations().stream()).filter(o -> !o.isUsable()).count();
         Summary summary = new Summary(c.services().stream().map(Contract.Service::name).toList(), ports.size(), operations, unusable,
-                (int) c.notes().stream().filter(n -> n.severity() == org.wirekettle.problem.Severity.WARNING).count(),
-                (int) c.notes().stream().filter(n -> n.severity() == org.wirekettle.problem.Severity.ERROR).count(),
+                (int) c.notes().stream().filter(n -> n.severity() == Severity.WARNING).count(),
+                (int) c.notes().stream().filter(n -> n.severity() == Severity.ERROR).count(),
                 ports.stream().map(p -> p.protocol().label()).distinct().toList());
-        rows.put(name, source, json.write(summary));
-        rows.deleteFiles(name);
+        int version = rows.next(name, connection == null || connection.isBlank() ? null : connection);
+        rows.putVersion(name, version, source, json.write(summary));
         int position = 0;
         for (Contract.Document d : c.documents()) {
-            rows.putFile(name, position++, d.uri(), d.bytes());
+            rows.putFile(name, version, position++, d.uri(), d.bytes());
         }
+        return version;
     }
 
     public void delete(String name) {
         if (rows.delete(name) == 0) {
             throw Wrong.notFound("contract", name);
         }
-        cache.remove(name);
+        synchronized (cache) {
+            cache.keySet().removeIf(key -> key.startsWith(name + "@"));
+        }
     }
 }

@@ -13,11 +13,14 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.ExpressionFault;
@@ -94,6 +97,8 @@ public class DesignResource {
 
     public record FunctionView(String name, String parameters, String documentation) {}
 
+    private static final Pattern OCCURRENCE = Pattern.compile("\\[(\\d{1,4})\\](?=/|$)");
+
     /** A call step with all it refers to. */
     private record At(CallStep step, Contract contract, Contract.Port port, Operation operation, Fill fill) {}
 
@@ -162,7 +167,7 @@ public class DesignResource {
         if (!(step instanceof CallStep c) || c.contract() == null || c.operation() == null) {
             throw Wrong.input("design.operation", "Choose the operation first.");
         }
-        Contract contract = project.contract(c.contract()).orElseThrow(() -> Wrong.notFound("contract", c.contract()));
+        Contract contract = project.contract(c.contract(), c.version()).orElseThrow(() -> Wrong.notFound("contract", c.contract()));
         Contract.Port port = contract.port(c.port()).orElseThrow(() -> Wrong.notFound("port", c.port()));
         Operation o = port.operation(c.operation()).orElseThrow(() -> Wrong.notFound("operation", c.operation()));
         if (!o.isUsable()) {
@@ -174,7 +179,9 @@ public class DesignResource {
     private static List<ShapeRows.Row> rows(At at, DesignQuery q) {
         Map<String, String> kinds = new HashMap<>();
         HashSet<String> opened = new HashSet<>(q.opened() == null ? List.of() : q.opened());
+        Map<String, Integer> occurrences = new HashMap<>();
         for (Rule r : new Mapping(at.step.fill()).rules()) {
+            occurrences(r.path(), occurrences);
             if (r.kind() != null) {
                 kinds.put(r.path(), r.kind());
             }
@@ -182,7 +189,15 @@ public class DesignResource {
                 opened.add(r.path().substring(0, slash));
             }
         }
-        return ShapeRows.of(at.operation.request().root(), kinds, opened);
+        return ShapeRows.of(at.operation.request().root(), kinds, opened, occurrences);
+    }
+
+    /** Rows that are filled one by one, {@code item[2]}, are laid out so. */
+    private static void occurrences(String path, Map<String, Integer> into) {
+        Matcher m = OCCURRENCE.matcher(path);
+        while (m.find()) {
+            into.merge(path.substring(0, m.start()), Integer.parseInt(m.group(1)), Math::max);
+        }
     }
 
     @POST
@@ -196,7 +211,7 @@ public class DesignResource {
             List<ShapeRows.Row> rows = rows(at, q);
             List<String> unfilled = problems.stream().filter(p -> p.code().equals("unfilled") || p.code().equals("choice") || p.code().equals("kind")).map(MappingProblem::path).toList();
             String envelope = new String(Envelopes.write(SoapVersion.of(at.port.protocol()), at.operation.use(), filled.headers(), filled.body()), StandardCharsets.UTF_8);
-            List<Note> validation = at.operation.request().wrapper() != null || filled.body().isEmpty() ? List.of() : at.contract.schemas().validate(filled.body());
+            List<Note> validation = filled.body().isEmpty() ? List.of() : MessageCheck.check(at.contract, at.operation.request(), envelope);
             return new FillView(rows, filled.becomes(), problems, unfilled, envelope, validation, suggestions(q, at, rows, project));
         } catch (IOException e) {
             throw Wrong.input("design.source", "The source cannot be read: " + e.getMessage());

@@ -28,7 +28,10 @@ public class FlowResource {
     private final Projects projects;
     private final Expressions expressions;
 
-    FlowResource(FlowMapper rows, Json json, Projects projects, Expressions expressions) {
+    private final ContractUse use;
+
+    FlowResource(FlowMapper rows, Json json, Projects projects, Expressions expressions, ContractUse use) {
+        this.use = use;
         this.rows = rows;
         this.json = json;
         this.projects = projects;
@@ -58,7 +61,7 @@ public class FlowResource {
     @POST
     public NewFlow create(FlowChange in) {
         checkName(in.name());
-        Long id = rows.create(in.name().strip(), json.write(in.definition() == null ? new Flow(List.of()) : in.definition()));
+        Long id = rows.create(in.name().strip(), json.write(in.definition() == null ? new Flow(List.of()) : use.pinned(in.definition(), new Flow(List.of()))));
         if (id == null) {
             throw Wrong.conflict("flow.name", "There is already a flow named " + in.name() + ".");
         }
@@ -89,8 +92,8 @@ public class FlowResource {
     @Path("{id}")
     public FlowView put(@PathParam("id") long id, FlowChange in) {
         checkName(in.name());
-        row(id);
-        if (rows.update(id, in.version() == null ? -1 : in.version(), in.name().strip(), json.write(in.definition())) == 0) {
+        Flow before = json.read(row(id).definition, Flow.class);
+        if (rows.update(id, in.version() == null ? -1 : in.version(), in.name().strip(), json.write(use.pinned(in.definition(), before))) == 0) {
             throw Wrong.conflict("flow.version", "The flow was changed elsewhere meanwhile. Load it again to see that change; yours is not kept yet.");
         }
         return get(id);

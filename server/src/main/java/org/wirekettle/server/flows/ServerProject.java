@@ -32,8 +32,8 @@ public final class ServerProject implements Project, AutoCloseable {
     }
 
     @Override
-    public Optional<Contract> contract(String name) {
-        return contracts.find(name);
+    public Optional<Contract> contract(String name, Integer version) {
+        return contracts.find(name, version);
     }
 
     @Override

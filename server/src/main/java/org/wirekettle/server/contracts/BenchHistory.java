@@ -1,0 +1,52 @@
+package org.wirekettle.server.contracts;
+
+import java.time.OffsetDateTime;
+import java.util.List;
+import org.apache.ibatis.annotations.Delete;
+import org.apache.ibatis.annotations.Insert;
+import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.annotations.Select;
+
+/** What was sent from the Bench, by operation. */
+@Mapper
+public interface BenchHistory {
+    /** Exchanges kept for one operation. */
+    int KEPT = 50;
+
+    /** An exchange. */
+    class Row {
+        public long id;
+        public String port;
+        public String operation;
+        public OffsetDateTime sentAt;
+        public String account;
+        public String url;
+        public String outcome;
+        public int status;
+        public long micros;
+        public String fault;
+        public byte[] request;
+        public byte[] answer;
+    }
+
+    @Select("""
+        SELECT id, port, operation, sent_at AS "sentAt", account, url, outcome, status, micros, fault FROM bench_exchange
+        WHERE contract = #{contract} AND port = #{port} AND operation = #{operation} ORDER BY id DESC""")
+    List<Row> list(@Param("contract") String contract, @Param("port") String port, @Param("operation") String operation);
+
+    @Select("""
+        SELECT id, port, operation, sent_at AS "sentAt", account, url, outcome, status, micros, fault, request, answer FROM bench_exchange
+        WHERE contract = #{contract} AND id = #{id}""")
+    Row get(@Param("contract") String contract, @Param("id") long id);
+
+    @Insert("""
+        INSERT INTO bench_exchange (contract, port, operation, account, url, outcome, status, micros, fault, request, answer)
+        VALUES (#{contract}, #{row.port}, #{row.operation}, #{row.account}, #{row.url}, #{row.outcome}, #{row.status}, #{row.micros}, #{row.fault}, #{row.request}, #{row.answer})""")
+    void keep(@Param("contract") String contract, @Param("row") Row row);
+
+    @Delete("""
+        DELETE FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation} AND id NOT IN (
+          SELECT id FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation} ORDER BY id DESC LIMIT 50)""")
+    void makeRoom(@Param("contract") String contract, @Param("port") String port, @Param("operation") String operation);
+}

@@ -1,0 +1,206 @@
+package org.wirekettle.server.flows;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.transaction.Transactional;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.regex.Pattern;
+import org.wirekettle.contract.Comparison;
+import org.wirekettle.flow.CallStep;
+import org.wirekettle.flow.Flow;
+import org.wirekettle.flow.PickStep;
+import org.wirekettle.flow.Step;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.mapping.Pick;
+import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.contracts.Contracts;
+
+/** Which flows use a contract, in which version; what a new version does to them, and taking it. */
+@ApplicationScoped
+public class ContractUse {
+    private final FlowMapper rows;
+    private final Contracts contracts;
+    private final Json json;
+
+    ContractUse(FlowMapper rows, Contracts contracts, Json json) {
+        this.rows = rows;
+        this.contracts = contracts;
+        this.json = json;
+    }
+
+    /** A call step of a flow. @param step its number in the outline, from 1 */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Use(String contract, Integer version, long flow, String name, int step, String operation) {}
+
+    /**
+     * A change that touches a flow.
+     *
+     * @param where fill or pick
+     * @param row the rule's row or the column concerned
+     */
+    public record Touched(String where, String row, Comparison.Change change) {}
+
+    /** A use with what the new version does to it. */
+    public record Affected(Use use, List<Touched> touched, List<Comparison.Rename> renames) {}
+
+    public List<Use> all() {
+        List<Use> out = new ArrayList<>();
+        for (FlowMapper.Row r : rows.list()) {
+            List<Step> steps = json.read(r.definition, Flow.class).steps();
+            for (int i = 0; i < steps.size(); i++) {
+                if (steps.get(i) instanceof CallStep c && c.contract() != null) {
+                    out.add(new Use(c.contract(), c.version(), r.id, r.name, i + 1, c.operation()));
+                }
+            }
+        }
+        return out;
+    }
+
+    /** Gives every call step the version it was made for, so that later versions leave it alone. */
+    Flow pinned(Flow flow, Flow before) {
+        List<Step> steps = new ArrayList<>();
+        for (Step s : flow.steps()) {
+            if (s instanceof CallStep c && c.contract() != null && c.version() == null) {
+                Optional<Integer> known = before.steps().stream().filter(CallStep.class::isInstance).map(CallStep.class::cast)
+                        .filter(o -> c.contract().equals(o.contract()) && Objects.equals(c.operation(), o.operation())).map(CallStep::version).filter(Objects::nonNull).findFirst();
+                steps.add(c.withVersion(known.or(() -> contracts.currentVersion(c.contract())).orElse(null)));
+            } else {
+                steps.add(s);
+            }
+        }
+        return new Flow(steps);
+    }
+
+    /** @param to the version compared with; flows that have it already are not affected */
+    List<Affected> affected(String contract, int to, Comparison.Result result) {
+        List<Affected> out = new ArrayList<>();
+        for (FlowMapper.Row r : rows.list()) {
+            List<Step> steps = json.read(r.definition, Flow.class).steps();
+            for (int i = 0; i < steps.size(); i++) {
+                if (steps.get(i) instanceof CallStep c && contract.equals(c.contract()) && !Objects.equals(c.version(), to)) {
+                    List<Comparison.Rename> renames = result.renames().stream().filter(n -> n.operation().equals(c.operation())).toList();
+                    out.add(new Affected(new Use(contract, c.version(), r.id, r.name, i + 1, c.operation()), touched(c, steps.subList(i + 1, steps.size()), result), renames));
+                }
+            }
+        }
+        return out;
+    }
+
+    private static List<Touched> touched(CallStep call, List<Step> after, Comparison.Result result) {
+        List<Touched> out = new ArrayList<>();
+        for (Comparison.Change change : result.changes()) {
+            boolean concerns = change.operation() == null || change.operation().equals(call.operation());
+            if (!concerns || call.port() != null && change.port() != null && !change.port().equals(call.port())) {
+                continue;
+            }
+            if (change.path() == null) {
+                if (change.isBreaking()) {
+                    out.add(new Touched("call", call.operation(), change));
+                }
+            } else if ("request".equals(change.part())) {
+                filled(call, change, out);
+            } else {
+                picked(after, change, out);
+            }
+        }
+        return out;
+    }
+
+    private static void filled(CallStep call, Comparison.Change change, List<Touched> out) {
+        String path = change.path();
+        List<Rule> rules = call.fill() == null ? List.of() : call.fill();
+        List<Rule> on = rules.stream().filter(r -> plain(r.path()).equals(path) || plain(r.path()).startsWith(path + "/")).toList();
+        on.forEach(r -> out.add(new Touched("fill", r.path(), change)));
+        if (on.isEmpty() && change.isBreaking() && change.kind() != Comparison.Kind.REMOVED) {
+            // A row nobody filled, which now has to be; within an optional element that is not sent, it has not.
+            String parent = path.contains("/") ? path.substring(0, path.lastIndexOf('/')) : path;
+            if (rules.stream().anyMatch(r -> plain(r.path()).startsWith(parent + "/"))) {
+                out.add(new Touched("fill", path, change));
+            }
+        }
+    }
+
+    private static String plain(String path) {
+        return path.replaceAll("\\[\\d+\\]", "");
+    }
+
+    private static void picked(List<Step> after, Comparison.Change change, List<Touched> out) {
+        String field = change.path().substring(change.path().lastIndexOf('/') + 1).replaceAll("^@|#\\d+$", "");
+        Pattern named = word(field);
+        for (Step s : after) {
+            if (s instanceof CallStep) {
+                return;
+            }
+            if (s instanceof PickStep p) {
+                if (p.each() != null && named.matcher(p.each()).find()) {
+                    out.add(new Touched("pick", "what one record is", change));
+                }
+                for (Pick.Column c : p.columns() == null ? List.<Pick.Column>of() : p.columns()) {
+                    if (c.xpath() != null && named.matcher(c.xpath()).find()) {
+                        out.add(new Touched("pick", c.name(), change));
+                    }
+                }
+            }
+        }
+    }
+
+    private static Pattern word(String name) {
+        return Pattern.compile("(?<![\\w.-])" + Pattern.quote(name) + "(?![\\w-])");
+    }
+
+    /**
+     * Moves a flow to a version.
+     *
+     * @param renames fields whose new names its fill and picks take
+     */
+    @Transactional
+    void take(String contract, int version, long flow, List<Comparison.Rename> renames) {
+        FlowMapper.Row row = rows.get(flow);
+        if (row == null) {
+            throw Wrong.notFound("flow", flow);
+        }
+        contracts.get(contract, version);
+        List<Step> steps = new ArrayList<>();
+        boolean follows = false;
+        for (Step s : json.read(row.definition, Flow.class).steps()) {
+            if (s instanceof CallStep c) {
+                follows = contract.equals(c.contract());
+                steps.add(follows ? renamed(c.withVersion(version), renames) : c);
+            } else {
+                steps.add(follows && s instanceof PickStep p ? renamed(p, renames) : s);
+            }
+        }
+        if (rows.update(flow, row.version, row.name, json.write(new Flow(steps))) == 0) {
+            throw Wrong.conflict("flow.version", "The flow " + row.name + " was changed meanwhile; try again.");
+        }
+    }
+
+    private static CallStep renamed(CallStep c, List<Comparison.Rename> renames) {
+        List<Rule> rules = new ArrayList<>(c.fill() == null ? List.of() : c.fill());
+        for (Comparison.Rename n : renames) {
+            if (n.part().equals("request") && n.operation().equals(c.operation())) {
+                rules.replaceAll(r -> r.path().equals(n.from()) || r.path().startsWith(n.from() + "/") || r.path().startsWith(n.from() + "[")
+                        ? new Rule(n.to() + r.path().substring(n.from().length()), r.xpath(), r.text(), r.each(), r.kind(), r.branch(), r.whenEmpty()) : r);
+            }
+        }
+        return c.withFill(rules);
+    }
+
+    private static PickStep renamed(PickStep p, List<Comparison.Rename> renames) {
+        String each = p.each();
+        List<Pick.Column> columns = new ArrayList<>(p.columns() == null ? List.of() : p.columns());
+        for (Comparison.Rename n : renames) {
+            if (n.part().equals("answer")) {
+                Pattern old = word(n.from().substring(n.from().lastIndexOf('/') + 1).replaceAll("^@", ""));
+                String now = n.to().substring(n.to().lastIndexOf('/') + 1).replaceAll("^@", "");
+                each = each == null ? null : old.matcher(each).replaceAll(now);
+                columns.replaceAll(c -> c.xpath() == null ? c : new Pick.Column(c.name(), old.matcher(c.xpath()).replaceAll(now), c.text(), c.type()));
+            }
+        }
+        return new PickStep(each, columns);
+    }
+}
