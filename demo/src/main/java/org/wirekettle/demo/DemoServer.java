@@ -17,6 +17,10 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.zip.CRC32;
+import org.wirekettle.demo.bulletin.MarineBulletin;
+import org.wirekettle.demo.cargo.CargoManifest;
+import org.wirekettle.demo.dues.HarbourDues;
+import org.wirekettle.demo.registry.Registry;
 import org.wirekettle.demo.tidedesk.TideDesk;
 
 /** All simulated services on one loopback port. Counts what it is asked, so that tests can compare. */
@@ -83,14 +87,40 @@ public final class DemoServer implements AutoCloseable {
 
     private void get(HttpServerRequest r) {
         switch (r.path()) {
-            case "/tidedesk" -> r.response().putHeader("content-type", "text/xml; charset=utf-8").end(TideDesk.wsdl(url()));
+            case "/tidedesk" -> description(r, TideDesk.wsdl(url()));
+            case "/tidedesk/next" -> description(r, TideDesk.nextWsdl(url()));
+            case "/dues" -> description(r, SoapText.resource("/dues/dues.wsdl", url()));
+            case "/bulletin" -> description(r, SoapText.resource("/bulletin/bulletin.wsdl", url()));
+            case "/cargo" -> description(r, SoapText.resource("/cargo/cargo.wsdl", url()));
+            case "/protected" -> protectedDescription(r);
             case "/counts" -> r.response().putHeader("content-type", "application/json").end("{\"requests\":" + requests() + ",\"repeated\":" + repeated() + "}");
             case "/reset" -> {
                 requests.set(0);
                 byBody.clear();
                 r.response().end();
             }
-            default -> r.response().setStatusCode(404).end("There is nothing at " + r.path());
+            default -> {
+                String file = r.path().matches("/cargo/[\\w./-]+\\.(wsdl|xsd)") && !r.path().contains("..") ? SoapText.resource(r.path(), url()) : "";
+                if (file.isEmpty()) {
+                    r.response().setStatusCode(404).end("There is nothing at " + r.path());
+                } else {
+                    description(r, file);
+                }
+            }
+        }
+    }
+
+    private static void description(HttpServerRequest r, String text) {
+        r.response().putHeader("content-type", "text/xml; charset=utf-8").end(text);
+    }
+
+    /** A description that only those with the agency's password may see. */
+    private void protectedDescription(HttpServerRequest r) {
+        String wanted = "Basic " + java.util.Base64.getEncoder().encodeToString("agency:sole".getBytes(java.nio.charset.StandardCharsets.UTF_8));
+        if (wanted.equals(r.getHeader("Authorization"))) {
+            description(r, TideDesk.wsdl(url()));
+        } else {
+            r.response().setStatusCode(401).putHeader("WWW-Authenticate", "Basic realm=\"harbour\"").end();
         }
     }
 
@@ -105,12 +135,22 @@ public final class DemoServer implements AutoCloseable {
             return;
         }
         TideDesk.Answer a = settings.faultEvery() > 0 && n % settings.faultEvery() == 0
-                ? TideDesk.fault("http://schemas.xmlsoap.org/soap/envelope/", false, "The desk is closed for a moment.", "") : tideDesk.answer(bytes);
+                ? TideDesk.fault("http://schemas.xmlsoap.org/soap/envelope/", false, "The desk is closed for a moment.", "") : answer(r.path(), bytes);
         if (settings.delayMillis() > 0) {
             vertx.setTimer(settings.delayMillis(), t -> send(r, a));
         } else {
             send(r, a);
         }
+    }
+
+    private TideDesk.Answer answer(String path, byte[] request) {
+        return switch (path) {
+            case "/cargo" -> CargoManifest.answer(request);
+            case "/dues" -> HarbourDues.answer(request);
+            case "/bulletin" -> MarineBulletin.answer(request);
+            case "/registry" -> Registry.answer(request, url());
+            default -> tideDesk.answer(request);
+        };
     }
 
     private static long digest(byte[] bytes) {

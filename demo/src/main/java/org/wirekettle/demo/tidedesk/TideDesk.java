@@ -2,12 +2,8 @@ package org.wirekettle.demo.tidedesk;
 
 import io.vertx.core.buffer.Buffer;
 import java.io.ByteArrayInputStream;
-import java.io.IOException;
-import java.io.InputStream;
-import java.io.UncheckedIOException;
 import java.math.BigDecimal;
 import java.math.RoundingMode;
-import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
@@ -17,6 +13,7 @@ import javax.xml.stream.XMLInputFactory;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
+import org.wirekettle.demo.SoapText;
 
 /** The stand-in for the tide desk. Answers are worked out from the request alone, so the same question has the same answer. */
 public final class TideDesk {
@@ -38,11 +35,15 @@ public final class TideDesk {
 
     /** @param baseUrl how clients reach this server */
     public static String wsdl(String baseUrl) {
-        try (InputStream in = TideDesk.class.getResourceAsStream("/tidedesk/tidedesk.wsdl")) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("http://127.0.0.1:8091", baseUrl);
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
+        return SoapText.resource("/tidedesk/tidedesk.wsdl", baseUrl);
+    }
+
+    /** What the desk has announced for next season: a field renamed, one more required, one limit tighter, a new operation to come. */
+    public static String nextWsdl(String baseUrl) {
+        return wsdl(baseUrl).replace("name=\"arrival\" type=\"xs:dateTime\"", "name=\"arrivalUtc\" type=\"xs:dateTime\"")
+                .replace("<xs:maxInclusive value=\"30\"/>", "<xs:maxInclusive value=\"25\"/>")
+                .replace("<xs:element name=\"depth\" type=\"xs:decimal\"/>", "<xs:element name=\"depth\" type=\"xs:decimal\"/><xs:element name=\"tug\" type=\"xs:string\" minOccurs=\"0\"/>")
+                .replace("<xs:element name=\"closesAt\" type=\"xs:dateTime\"/>", "<xs:element name=\"closesAt\" type=\"xs:dateTime\" minOccurs=\"0\"/>");
     }
 
     public Answer answer(byte[] request) {
@@ -89,8 +90,8 @@ public final class TideDesk {
         String code = values.getOrDefault("portCode", "");
         String[] port = PORTS.get(code);
         if (port == null) {
-            return fault(envelope, true, "The port “" + escape(code) + "” is not served by this desk.",
-                    "<t:UnknownPort xmlns:t=\"" + NS + "\"><t:portCode>" + escape(code) + "</t:portCode></t:UnknownPort>");
+            return fault(envelope, true, "The port “" + SoapText.escape(code) + "” is not served by this desk.",
+                    "<t:UnknownPort xmlns:t=\"" + NS + "\"><t:portCode>" + SoapText.escape(code) + "</t:portCode></t:UnknownPort>");
         }
         LocalDateTime arrival;
         BigDecimal draught;
@@ -151,9 +152,5 @@ public final class TideDesk {
                         + (detail.isEmpty() ? "" : "<detail>" + detail + "</detail>") + "</e:Fault>";
         Answer a = ok(envelope, body);
         return new Answer(SOAP12.equals(envelope) && sender ? 400 : 500, a.contentType(), a.body());
-    }
-
-    private static String escape(String s) {
-        return s.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;");
     }
 }
