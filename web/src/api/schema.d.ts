@@ -357,6 +357,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contracts/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Uses */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Use"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contracts/{name}": {
         parameters: {
             query?: never;
@@ -367,7 +403,9 @@ export interface paths {
         /** Get */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    version?: number;
+                };
                 header?: never;
                 path: {
                     name: string;
@@ -464,6 +502,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contracts/{name}/bench/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** History */
+        get: {
+            parameters: {
+                query?: {
+                    operation?: string;
+                    port?: string;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PastExchange"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/bench/history/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Past */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchAnswer"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contracts/{name}/bench/message": {
         parameters: {
             query?: never;
@@ -496,6 +614,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["BenchMessage"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/bench/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rules */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BenchXml"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchRules"];
                     };
                 };
                 /** @description Bad Request */
@@ -611,6 +778,232 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contracts/{name}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Changes */
+        get: {
+            parameters: {
+                query?: {
+                    from?: number;
+                    to?: number;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compare */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChangesView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/example": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Example */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ExampleMessage"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExampleText"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Files */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddedFiles"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Imported"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Kinds */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KindQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KindList"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contracts/{name}/raw": {
         parameters: {
             query?: never;
@@ -623,6 +1016,7 @@ export interface paths {
             parameters: {
                 query?: {
                     document?: string;
+                    version?: number;
                 };
                 header?: never;
                 path: {
@@ -639,6 +1033,46 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["RawDocument"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Search */
+        get: {
+            parameters: {
+                query?: {
+                    text?: string;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Hit"][];
                     };
                 };
             };
@@ -684,6 +1118,53 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["ShapeView"];
                     };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TakeVersion"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
                 /** @description Bad Request */
                 400: {
@@ -1850,6 +2331,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/registry/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Inquiry"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Findings"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -2415,6 +2943,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AddedFiles: {
+            files?: components["schemas"]["UploadedFile"][];
+        };
+        Affected: {
+            use?: components["schemas"]["Use"];
+            touched?: components["schemas"]["Touched"][];
+            renames?: components["schemas"]["Rename"][];
+        };
         Again: {
             numbers?: number[];
         };
@@ -2435,8 +2971,12 @@ export interface components {
             /** Format: int32 */
             answerBytes?: number;
             tree?: components["schemas"]["Tree"][];
+            headers?: components["schemas"]["Tree"][];
             fault?: components["schemas"]["FaultView"];
-            validation?: components["schemas"]["Note"][];
+            answerNotes?: components["schemas"]["Note"][];
+            prefixes?: {
+                [key: string]: string;
+            };
         };
         BenchMessage: {
             envelope?: string;
@@ -2452,11 +2992,49 @@ export interface components {
             environment?: string;
             url?: string;
         };
+        BenchRules: {
+            rules?: components["schemas"]["Rule"][];
+            lost?: components["schemas"]["MappingProblem"][];
+            problem?: string;
+            /** Format: int32 */
+            line?: number;
+        };
+        BenchXml: {
+            port?: string;
+            operation?: string;
+            xml?: string;
+        };
         Bucket: {
             /** Format: double */
             upToMillis?: number;
             /** Format: int64 */
             calls?: number;
+        };
+        Change: {
+            kind?: components["schemas"]["Kind"];
+            what?: string;
+            port?: string;
+            operation?: string;
+            part?: string;
+            path?: string;
+            before?: string;
+            after?: string;
+            isBreaking?: boolean;
+            why?: string;
+            /** Format: int32 */
+            alsoIn?: number;
+        };
+        ChangesView: {
+            /** Format: int32 */
+            from?: number;
+            /** Format: int32 */
+            to?: number;
+            isSame?: boolean;
+            changes?: components["schemas"]["Change"][];
+            renames?: components["schemas"]["Rename"][];
+            /** Format: int32 */
+            notListed?: number;
+            affected?: components["schemas"]["Affected"][];
         };
         ConnectionChange: {
             kind?: string;
@@ -2474,6 +3052,8 @@ export interface components {
             text?: string;
             files?: components["schemas"]["UploadedFile"][];
             name?: string;
+            connection?: string;
+            strict?: boolean;
         };
         ContractItem: {
             name?: string;
@@ -2482,6 +3062,8 @@ export interface components {
             version?: number;
             readAt?: components["schemas"]["OffsetDateTime"];
             summary?: components["schemas"]["Summary"];
+            comparedAt?: components["schemas"]["OffsetDateTime"];
+            compared?: string;
         };
         ContractView: {
             name?: string;
@@ -2494,6 +3076,10 @@ export interface components {
             services?: components["schemas"]["ServiceView"][];
             notes?: components["schemas"]["Note"][];
             documents?: string[];
+            versions?: components["schemas"]["VersionView"][];
+            connection?: string;
+            comparedAt?: components["schemas"]["OffsetDateTime"];
+            compared?: string;
         };
         DesignQuery: {
             /** Format: int64 */
@@ -2523,10 +3109,22 @@ export interface components {
             /** Format: int32 */
             offset?: number;
         };
+        ExampleMessage: {
+            port?: string;
+            operation?: string;
+            part?: string;
+            full?: boolean;
+            /** Format: int32 */
+            version?: number;
+        };
         ExampleQuery: {
             port?: string;
             operation?: string;
             full?: boolean;
+        };
+        ExampleText: {
+            envelope?: string;
+            problems?: components["schemas"]["Note"][];
         };
         Failing: {
             /** Format: int64 */
@@ -2571,6 +3169,12 @@ export interface components {
             envelope?: string;
             validation?: components["schemas"]["Note"][];
             suggestions?: components["schemas"]["Suggestion"][];
+        };
+        Findings: {
+            version?: string;
+            found?: components["schemas"]["RegistryEntry"][];
+            /** Format: int32 */
+            notShown?: number;
         };
         Flow: {
             steps?: components["schemas"]["Step"][];
@@ -2619,14 +3223,42 @@ export interface components {
             parameters?: string;
             documentation?: string;
         };
+        Hit: {
+            port?: string;
+            operation?: string;
+            part?: string;
+            path?: string;
+            documentation?: string;
+        };
         Imported: {
             name?: string;
+            /** Format: int32 */
+            version?: number;
+            isNew?: boolean;
         };
+        Inquiry: {
+            connection?: string;
+            environment?: string;
+            url?: string;
+            text?: string;
+        };
+        /** @enum {string} */
+        Kind: "ADDED" | "REMOVED" | "CHANGED";
         KindChoice: {
             id?: string;
             name?: string;
             substitute?: boolean;
             documentation?: string;
+        };
+        KindList: {
+            kinds?: components["schemas"]["KindChoice"][];
+            /** Format: int32 */
+            total?: number;
+        };
+        KindQuery: {
+            shape?: components["schemas"]["ShapeQuery"];
+            path?: string;
+            text?: string;
         };
         LogIn: {
             name?: string;
@@ -2682,7 +3314,10 @@ export interface components {
             /** Format: int32 */
             answerFields?: number;
             faults?: string[];
+            headerFaults?: string[];
+            headers?: string[];
             unusable?: string;
+            place?: components["schemas"]["Place"];
         };
         Overview: {
             /** Format: int32 */
@@ -2696,6 +3331,19 @@ export interface components {
             /** Format: int32 */
             running?: number;
             environments?: string[];
+        };
+        PastExchange: {
+            /** Format: int64 */
+            id?: number;
+            sentAt?: components["schemas"]["OffsetDateTime"];
+            account?: string;
+            url?: string;
+            outcome?: string;
+            /** Format: int32 */
+            status?: number;
+            /** Format: int64 */
+            micros?: number;
+            fault?: string;
         };
         PickView: {
             reply?: components["schemas"]["Tree"];
@@ -2716,6 +3364,7 @@ export interface components {
             protocol?: string;
             address?: string;
             operations?: components["schemas"]["OperationView"][];
+            requirements?: components["schemas"]["Requirement"][];
         };
         Preview: {
             fields?: components["schemas"]["Field"][];
@@ -2747,6 +3396,27 @@ export interface components {
             /** Format: int64 */
             count?: number;
         };
+        RegistryEntry: {
+            business?: string;
+            service?: string;
+            description?: string;
+            address?: string;
+            wsdl?: string;
+        };
+        Rename: {
+            port?: string;
+            operation?: string;
+            part?: string;
+            from?: string;
+            to?: string;
+            why?: string;
+        };
+        Requirement: {
+            text?: string;
+            setting?: string;
+            isOptional?: boolean;
+            place?: components["schemas"]["Place"];
+        };
         Row: {
             path?: string;
             /** Format: int32 */
@@ -2769,7 +3439,16 @@ export interface components {
             isAbstract?: boolean;
             closed?: boolean;
             kinds?: components["schemas"]["KindChoice"][];
+            /** Format: int32 */
+            moreKinds?: number;
             taken?: string;
+            appinfo?: string;
+            constraints?: string[];
+            document?: string;
+            /** Format: int32 */
+            line?: number;
+            /** Format: int32 */
+            occurrence?: number;
         };
         Rule: {
             path?: string;
@@ -2853,6 +3532,7 @@ export interface components {
             callsPerSecond?: number;
             /** Format: int32 */
             retries?: number;
+            addressing?: boolean;
         };
         /** @enum {string} */
         Severity: "INFO" | "WARNING" | "ERROR";
@@ -2864,6 +3544,11 @@ export interface components {
                 [key: string]: string;
             };
             opened?: string[];
+            occurrences?: {
+                [key: string]: number;
+            };
+            /** Format: int32 */
+            version?: number;
         };
         ShapeView: {
             rows?: components["schemas"]["Row"][];
@@ -2935,6 +3620,12 @@ export interface components {
             errors?: number;
             protocols?: string[];
         };
+        TakeVersion: {
+            /** Format: int32 */
+            version?: number;
+            flows?: number[];
+            renames?: components["schemas"]["Rename"][];
+        };
         TargetChange: {
             kind?: string;
             settings?: components["schemas"]["TargetSettings"];
@@ -2951,6 +3642,11 @@ export interface components {
             name?: string;
             kind?: string;
             settings?: components["schemas"]["TargetSettings"];
+        };
+        Touched: {
+            where?: string;
+            row?: string;
+            change?: components["schemas"]["Change"];
         };
         TrailEvent: {
             /** Format: int32 */
@@ -3010,6 +3706,23 @@ export interface components {
         UploadedFile: {
             name?: string;
             base64?: string;
+        };
+        Use: {
+            contract?: string;
+            /** Format: int32 */
+            version?: number;
+            /** Format: int64 */
+            flow?: number;
+            name?: string;
+            /** Format: int32 */
+            step?: number;
+            operation?: string;
+        };
+        VersionView: {
+            /** Format: int32 */
+            version?: number;
+            source?: string;
+            readAt?: components["schemas"]["OffsetDateTime"];
         };
         Waiting: {
             /** Format: int64 */

@@ -14,6 +14,12 @@ export type ShapeRow = Api<'Row'>;
 export type Note = Api<'Note'>;
 export type BenchAnswer = Api<'BenchAnswer'>;
 export type BenchMessage = Api<'BenchMessage'>;
+export type ChangesView = Api<'ChangesView'>;
+export type Change = Api<'Change'>;
+export type Use = Api<'Use'>;
+export type Hit = Api<'Hit'>;
+export type PastExchange = Api<'PastExchange'>;
+export type Findings = Api<'Findings'>;
 export type MappingProblem = Api<'MappingProblem'>;
 export type ConnectionView = Api<'ConnectionView'>;
 export type SourceView = Api<'SourceView'>;
@@ -40,7 +46,7 @@ export interface Column { name: string; xpath?: string; text?: string; type?: st
 export type Step =
   | { kind: 'read'; source?: string }
   | { kind: 'check'; condition?: string; message?: string }
-  | { kind: 'call'; contract?: string; port?: string; operation?: string; connection?: string; fill: Rule[]; parallel?: number; safeToRepeat?: boolean }
+  | { kind: 'call'; contract?: string; version?: number; port?: string; operation?: string; connection?: string; fill: Rule[]; parallel?: number; safeToRepeat?: boolean }
   | { kind: 'pick'; each?: string; columns: Column[] }
   | { kind: 'write'; target?: string };
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;

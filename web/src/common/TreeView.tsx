@@ -1,14 +1,18 @@
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import type { Tree } from '../api/types';
+import { embedded, lookup } from './embedded';
 
 const MAX_OPEN_CHILDREN = 200;
+type Props = { extra?: (path: string, node: Tree) => ReactNode; onPick?: (path: string) => void };
+type Step = (path: string, segment: string) => string;
+const inXml: Step = (path, segment) => (path ? `${path}/${segment}` : segment);
 
 /** A message or record as a tree. `extra` adds something before a node, such as a tick; paths are of local names from the root's children. */
-export function TreeView({ root, extra, onPick }: { root: Tree; extra?: (path: string, node: Tree) => ReactNode; onPick?: (path: string) => void }) {
-  return <div className="tree"><Branch node={root} path="" depth={0} extra={extra} onPick={onPick} /></div>;
+export function TreeView({ root, extra, onPick }: { root: Tree } & Props) {
+  return <div className="tree"><Branch node={root} path="" depth={0} step={inXml} extra={extra} onPick={onPick} /></div>;
 }
 
-function Branch({ node, path, depth, extra, onPick }: { node: Tree; path: string; depth: number; extra?: (path: string, node: Tree) => ReactNode; onPick?: (path: string) => void }) {
+function Branch({ node, path, depth, step, extra, onPick }: { node: Tree; path: string; depth: number; step: Step } & Props) {
   const [open, setOpen] = useState(depth < 6);
   const [all, setAll] = useState(false);
   const children = node.children ?? [];
@@ -20,17 +24,32 @@ function Branch({ node, path, depth, extra, onPick }: { node: Tree; path: string
           ? <button className="link" style={{ textDecoration: 'none', width: 12 }} aria-label={open ? 'close' : 'open'} onClick={() => setOpen(!open)}>{open ? '▾' : '▸'}</button>
           : <span style={{ width: 12, flex: 'none' }} />}
         {extra?.(path, node)}
-        <span className="nowrap" style={{ color: 'var(--tag)', cursor: onPick ? 'pointer' : undefined }} onClick={() => onPick?.(path)}>{node.name}</span>
-        {node.nil ? <span className="faint">nil</span> : node.text !== undefined && <span style={{ overflowWrap: 'anywhere' }}>{node.text}</span>}
+        {node.name && <span className="nowrap" style={{ color: 'var(--tag)', cursor: onPick ? 'pointer' : undefined }} onClick={() => onPick?.(path)}>{node.name}</span>}
+        {node.nil ? <span className="faint">nil</span> : node.text !== undefined && <Value text={node.text} path={path} onPick={onPick} />}
         {!open && children.length > 0 && <span className="faint">{children.length} inside</span>}
       </div>
       {open && children.slice(0, all ? undefined : MAX_OPEN_CHILDREN).map((c, i) => {
         seen[c.name] = (seen[c.name] ?? 0) + 1;
         const many = children.filter((x) => x.name === c.name).length > 1;
-        const segment = many ? `${c.name}[${seen[c.name]}]` : c.name;
-        return <Branch key={i} node={c} path={path ? `${path}/${segment}` : segment} depth={depth + 1} extra={extra} onPick={onPick} />;
+        return <Branch key={i} node={c} path={step(path, many ? `${c.name}[${seen[c.name]}]` : c.name)} depth={depth + 1} step={step} extra={extra} onPick={onPick} />;
       })}
       {open && !all && children.length > MAX_OPEN_CHILDREN && <button className="link" style={{ marginLeft: (depth + 1) * 14 }} onClick={() => setAll(true)}>show {children.length - MAX_OPEN_CHILDREN} more</button>}
     </>
+  );
+}
+
+/** A text; one that is a document itself can be opened as a tree of its own. */
+function Value({ text, path, onPick }: { text: string; path: string; onPick?: (path: string) => void }) {
+  const inside = useMemo(() => embedded(text), [text]);
+  const [open, setOpen] = useState(false);
+  if (!inside) return <span style={{ overflowWrap: 'anywhere' }}>{text}</span>;
+  const isXml = inside.kind === 'XML';
+  const base = isXml ? `parse-xml(${path || '.'})/${inside.root.name}` : `parse-json(${path || '.'})`;
+  return (
+    <div style={{ minWidth: 0 }}>
+      {!open && <span style={{ overflowWrap: 'anywhere' }}>{text.length > 160 ? `${text.slice(0, 160)}…` : text} </span>}
+      <button className="link soft" style={{ font: '12px var(--sans)' }} onClick={() => setOpen(!open)}>{open ? `close the ${inside.kind}` : `open as ${inside.kind}`}</button>
+      {open && <div style={{ borderLeft: '2px solid var(--line2)', paddingLeft: 6, margin: '2px 0' }}><Branch node={inside.root} path={base} depth={0} step={isXml ? inXml : lookup} onPick={onPick} /></div>}
+    </div>
   );
 }

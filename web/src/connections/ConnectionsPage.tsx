@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input, InputNumber, Segmented } from 'antd';
+import { App, Button, Checkbox, Input, InputNumber, Segmented } from 'antd';
 import { useEffect, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api, ConnectionView } from '../api/types';
 import { useEnvironment } from '../app/environment';
@@ -34,10 +34,12 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
   const queries = useQueryClient();
   const { message, modal } = App.useApp();
   const environment = useEnvironment();
-  const [name, setName] = useState(c?.name ?? '');
+  // A contract's port offers what it asks for: its address, and settings it wants.
+  const [offered] = useSearchParams();
+  const [name, setName] = useState(c?.name ?? offered.get('name') ?? '');
   const [kind, setKind] = useState<string>(c?.kind ?? 'soap');
-  const [urls, setUrls] = useState<[string, string][]>(() => (Object.entries(c?.settings.urls ?? { test: '', live: '' }) as [string, string][]).sort(([a], [b]) => Number(b === 'test') - Number(a === 'test') || a.localeCompare(b)));
-  const [settings, setSettings] = useState<Partial<ConnectionView['settings']>>(c?.settings ?? {});
+  const [urls, setUrls] = useState<[string, string][]>(() => (Object.entries(c?.settings.urls ?? { test: offered.get('url') ?? '', live: '' }) as [string, string][]).sort(([a], [b]) => Number(b === 'test') - Number(a === 'test') || a.localeCompare(b)));
+  const [settings, setSettings] = useState<Partial<ConnectionView['settings']>>(c?.settings ?? (offered.get('addressing') ? { addressing: true } : {}));
   const [password, setPassword] = useState<string | undefined>(undefined);
   useEffect(() => { document.title = c ? `${c.name}, connection` : 'New connection'; }, [c]);
   const save = useMutation({
@@ -71,12 +73,13 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
       ))}
       <button className="link soft small" onClick={() => setUrls([...urls, ['', '']])}>add an environment</button>
       <div className="row" style={{ alignItems: 'start', gap: 16 }}>
-        <div><label className="field-label" htmlFor="user">User</label><Input id="user" style={{ width: 220 }} autoComplete="off" placeholder={kind === 'soap' ? 'none: no log-in' : ''} value={settings.user ?? ''} onChange={(e) => setSettings({ ...settings, user: e.target.value || undefined })} /></div>
+        <div><label className="field-label" htmlFor="user">User</label><Input id="user" style={{ width: 220 }} autoComplete="off" placeholder={offered.get('login') ? 'the service asks for one' : kind === 'soap' ? 'none: no log-in' : ''} value={settings.user ?? ''} onChange={(e) => setSettings({ ...settings, user: e.target.value || undefined })} /></div>
         <div><label className="field-label" htmlFor="secret">Password</label><Input.Password id="secret" style={{ width: 220 }} autoComplete="new-password" placeholder={c?.hasPassword ? 'kept; type to replace' : 'none'} value={password ?? ''} onChange={(e) => setPassword(e.target.value)} /></div>
       </div>
       {kind === 'soap' && <div className="row wrap" style={{ gap: 16, alignItems: 'start', rowGap: 0 }}>
         {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries, unreached', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Answer time-out, ms', 'answerTimeoutMillis', '30000')}
       </div>}
+      {kind === 'soap' && <div style={{ marginTop: 12 }}><Checkbox checked={!!settings.addressing} onChange={(e) => setSettings({ ...settings, addressing: e.target.checked || undefined })}>send WS-Addressing headers (Action, To, MessageID, ReplyTo)</Checkbox></div>}
       <div style={{ marginTop: 18 }} className="row"><Button type="primary" disabled={!name.trim()} loading={save.isPending} onClick={() => save.mutate()}>Keep</Button>{save.isError && <Problem error={save.error} />}</div>
     </div>
   );

@@ -1,74 +1,103 @@
-import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Segmented, Select } from 'antd';
-import { Fragment, useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, useEffect, useMemo, useState } from 'react';
 import { api, seg } from '../api/client';
-import type { BenchAnswer, BenchMessage, ConnectionView, OperationView, PortView, Rule, ShapeRow } from '../api/types';
+import type { Api, BenchAnswer, BenchMessage, ConnectionView, OperationView, PastExchange, PortView, Rule, ShapeRow } from '../api/types';
 import { useEnvironment } from '../app/environment';
-import { pretty } from '../common/format';
+import { plural, pretty, when } from '../common/format';
 import { Problem, Status } from '../common/ui';
 import { AnswerPane } from './AnswerPane';
 import { BenchRow } from './BenchRow';
 import { EMPTY_BENCH, rulesOf, stateOf, visible, type BenchState } from './benchRules';
+import { History } from './History';
 import { useShape } from './MessageShapes';
 
 const kept = (key: string): BenchState => { try { return { ...EMPTY_BENCH, ...JSON.parse(localStorage.getItem(key) ?? '{}') }; } catch { return EMPTY_BENCH; } };
+type BenchRules = Api<'BenchRules'>;
 
 /** One operation tried by hand. What is typed is remembered per operation, in this browser. */
 export function Bench({ contract, port, operation }: { contract: string; port: PortView; operation: OperationView }) {
   const key = `wk.bench.1.${contract}/${port.name}/${operation.name}`;
   const environment = useEnvironment();
+  const queries = useQueryClient();
   const [state, setState] = useState<BenchState>(() => kept(key));
-  const [view, setView] = useState<'rows' | 'xml'>('rows');
-  const [xml, setXml] = useState('');
+  const [xml, setXml] = useState<string | null>(null);
+  const [read, setRead] = useState<BenchRules>();
+  const [past, setPast] = useState<{ at: PastExchange; answer: BenchAnswer }>();
   const [over, setOver] = useState<string>(() => localStorage.getItem(`${key}.over`) ?? '');
-  const form = useRef<HTMLDivElement>(null);
   useEffect(() => { localStorage.setItem(key, JSON.stringify(state)); }, [key, state]);
   useEffect(() => { localStorage.setItem(`${key}.over`, over); }, [key, over]);
   const connections = useQuery({ queryKey: ['connections'], queryFn: () => api.get<ConnectionView[]>('/connections') });
-  const shape = useShape(contract, port.name, operation.name, 'request', state.kinds, state.opened);
+  const wish = { contract, port: port.name, operation: operation.name, part: 'request', kinds: state.kinds, opened: state.opened, occurrences: state.counts };
+  const shape = useShape(wish);
   const rules = useMemo(() => rulesOf(state), [state]);
   const request = { port: port.name, operation: operation.name, rules };
-  const message = useQuery({ queryKey: ['bench', contract, request], queryFn: ({ signal }) => api.post<BenchMessage>(`/contracts/${seg(contract)}/bench/message`, request, signal), placeholderData: keepPreviousData });
+  const path = `/contracts/${seg(contract)}/bench`;
+  const message = useQuery({ queryKey: ['bench', contract, request], queryFn: ({ signal }) => api.post<BenchMessage>(`${path}/message`, request, signal), placeholderData: keepPreviousData });
   const send = useMutation({
-    mutationFn: () => api.post<BenchAnswer>(`/contracts/${seg(contract)}/bench/send`, { ...request, xml: view === 'xml' ? xml : undefined, environment, ...(over.startsWith('http') ? { url: over } : { connection: over || undefined }) }),
+    mutationFn: () => api.post<BenchAnswer>(`${path}/send`, { ...request, xml: xml ?? undefined, environment, ...(over.startsWith('http') ? { url: over } : { connection: over || undefined }) }),
+    onSuccess: () => { setPast(undefined); void queries.invalidateQueries({ queryKey: ['history', contract, port.name, operation.name] }); },
   });
-  const example = useMutation({ mutationFn: (full: boolean) => api.post<{ rules: Rule[] }>(`/contracts/${seg(contract)}/bench/example`, { port: port.name, operation: operation.name, full }), onSuccess: (m) => setState(stateOf(m.rules)) });
+  const fromXml = (text: string) => api.post<BenchRules>(`${path}/rules`, { port: port.name, operation: operation.name, xml: text });
+  const example = useMutation({
+    mutationFn: (full: boolean) => api.post<{ rules: Rule[] }>(`${path}/example`, { port: port.name, operation: operation.name, full }),
+    onSuccess: (m) => { setState(stateOf(m.rules)); setXml(null); },
+  });
+  // Rows follow the XML while it is typed; what no row takes is said, and stays as long as the XML is what is sent.
+  useEffect(() => {
+    if (xml === null) return undefined;
+    const t = setTimeout(() => { void fromXml(xml).then((r) => { setRead(r); if (!r.problem) setState(stateOf(r.rules as Rule[])); }).catch(() => undefined); }, 350);
+    return () => clearTimeout(t);
+  }, [xml]); // eslint-disable-line
+  const again = async (at: PastExchange) => {
+    const answer = await api.get<BenchAnswer>(`${path}/history/${at.id}`);
+    const r = await fromXml(answer.request);
+    if (!r.problem) setState(stateOf(r.rules as Rule[]));
+    setXml(r.problem || r.lost.length ? pretty(answer.request) : null);
+    setPast({ at, answer });
+  };
   const shown = useMemo(() => visible(shape.data ?? [], state), [shape.data, state]);
   const problems = new Map((message.data?.problems ?? []).map((p) => [p.path, p]));
   const wrong = [...problems.values()].filter((p) => p.code === 'value').length;
   const unfilled = [...problems.values()].filter((p) => p.code !== 'value').length;
   const keys = (e: React.KeyboardEvent) => { if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) { e.preventDefault(); send.mutate(); } };
   const soap = (connections.data ?? []).filter((c) => c.kind === 'soap');
-  const show = (v: 'rows' | 'xml') => { if (v === 'xml') setXml(pretty(message.data?.envelope ?? '')); setView(v); };
+  const show = (v: 'rows' | 'xml') => { setRead(undefined); setXml(v === 'xml' ? pretty(message.data?.envelope ?? '') : null); };
   return (
     <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.12fr) minmax(0, 1fr)', minHeight: 0 }} onKeyDown={keys}>
       <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr) auto', minHeight: 0, borderRight: '1px solid var(--line)' }}>
         <div className="row small" style={{ padding: '7px 18px' }}>
-          <Segmented size="small" value={view} onChange={(v) => show(v as 'rows' | 'xml')} options={[{ value: 'rows', label: 'Rows' }, { value: 'xml', label: 'XML' }]} />
-          <Select size="small" aria-label="send over" style={{ width: 150 }} value={over} onChange={setOver} title="Where the call goes"
+          <Segmented size="small" value={xml === null ? 'rows' : 'xml'} onChange={(v) => show(v as 'rows' | 'xml')} options={[{ value: 'rows', label: 'Rows' }, { value: 'xml', label: 'XML' }]} />
+          <Select size="small" aria-label="send over" style={{ width: 138 }} value={over} onChange={setOver} title="Where the call goes"
             options={[{ value: '', label: port.address ? 'contract’s address' : 'choose' }, ...soap.map((c) => ({ value: c.name, label: c.name }))]} />
-          <span className="push row" style={{ gap: 10 }}><button className="link soft" title="Fills every required row with a value that fits; hold Shift for the optional ones too" onClick={(e) => example.mutate(e.shiftKey)}>example</button><button className="link soft" onClick={() => setState(EMPTY_BENCH)}>clear</button></span>
+          <span className="push row" style={{ gap: 10 }}>
+            <button className="link soft" title="Fills every required row with a value that fits; hold Shift for the optional ones too" onClick={(e) => example.mutate(e.shiftKey)}>example</button>
+            <button className="link soft" onClick={() => { setState(EMPTY_BENCH); setXml(null); }}>clear</button>
+            <History contract={contract} port={port.name} operation={operation.name} open={(h) => void again(h)} />
+          </span>
           <Button type="primary" loading={send.isPending} onClick={() => send.mutate()}>Send <span style={{ opacity: .75, font: '11px var(--mono)' }}>Ctrl ⏎</span></Button>
         </div>
-        <div className="scroll" ref={form}>
-          {view === 'xml'
+        <div className="scroll">
+          {xml !== null
             ? <Input.TextArea aria-label="request XML" className="mono" variant="borderless" style={{ height: '100%', resize: 'none', padding: '4px 18px' }} value={xml} onChange={(e) => setXml(e.target.value)} spellCheck={false} />
             : <>
               <div className="benchrow soft small" style={{ borderColor: 'var(--line2)' }}><span style={{ paddingLeft: 18 }}>element</span><span>type</span><span>value</span></div>
               {shape.isError && <Problem error={shape.error} />}
               {shown.rows.map((r, i) => <Fragment key={r.path}>
-                <BenchRow row={r} state={state} setState={setState} rows={shape.data!} problem={problems.get(r.path)} tried={send.isSuccess || send.isError} />
+                <BenchRow row={r} state={state} setState={setState} rows={shape.data!} wish={wish} problem={problems.get(r.path)} tried={send.isSuccess || send.isError} />
                 {ending(shown.rows, i).map((p) => <Folded key={p.path} row={p} folded={shown.folded.get(p.path)} open={() => setState({ ...state, shown: [...state.shown, p.path] })} />)}
               </Fragment>)}
             </>}
         </div>
         <div style={{ padding: '8px 18px', borderTop: '1px solid var(--line)', minHeight: 36 }} className="soft">
-          {view === 'xml' ? 'Sent as it stands here.' : wrong > 0 ? <><Status mood="bad">{wrong} {wrong === 1 ? 'value does' : 'values do'} not fit</Status> &nbsp;sending is still possible; the service may refuse it</>
-            : unfilled > 0 ? <><Status mood="warn">{unfilled} required {unfilled === 1 ? 'row' : 'rows'} unfilled</Status></>
-              : message.data?.validation?.length ? <Status mood="warn">{message.data.validation[0].text}</Status> : <Status mood="ok">the message fits its schema</Status>}
+          {xml !== null && read?.problem ? <Status mood="bad">{read.line ? `line ${read.line}: ` : ''}{read.problem}</Status>
+            : xml !== null && read?.lost.length ? <><Status mood="warn">{plural(read.lost.length, 'part')} no row takes</Status> <span title={read.lost.map((l) => `${l.path} ${l.text}`).join('\n')}>{read.lost[0].path} {read.lost[0].text}; sent all the same, lost when you go back to rows</span></>
+              : wrong > 0 ? <><Status mood="bad">{wrong} {wrong === 1 ? 'value does' : 'values do'} not fit</Status> &nbsp;sending is still possible; the service may refuse it</>
+                : unfilled > 0 ? <Status mood="warn">{unfilled} required {unfilled === 1 ? 'row' : 'rows'} unfilled</Status>
+                  : message.data?.validation?.length ? <Status mood="warn">{message.data.validation[0].text}</Status> : <Status mood="ok">the message fits its schema</Status>}
         </div>
       </div>
-      <AnswerPane contract={contract} port={port.name} operation={operation.name} answer={send.data} error={send.error} busy={send.isPending} />
+      <AnswerPane contract={contract} port={port.name} operation={operation.name} answer={past?.answer ?? send.data} from={past ? `sent ${when(past.at.sentAt)} by ${past.at.account}` : undefined} error={past ? null : send.error} busy={send.isPending} />
     </div>
   );
 }

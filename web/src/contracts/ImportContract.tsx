@@ -1,52 +1,60 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { App, Button, Checkbox, Input, Select } from 'antd';
 import { useRef, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
+import type { Api, ConnectionView } from '../api/types';
 import { Problem } from '../common/ui';
+import { uploaded } from './files';
+import { RegistrySearch } from './RegistrySearch';
 
 type ImportBody = { url?: string; text?: string; files?: { name: string; base64: string }[] };
 
-async function base64(f: File): Promise<string> {
-  const bytes = new Uint8Array(await f.arrayBuffer());
-  let out = '';
-  for (let i = 0; i < bytes.length; i += 0x8000) out += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
-  return btoa(out);
-}
-
-/** One field takes all: an address or the text itself; files are dropped on the page or chosen. */
+/** One field takes all: an address or the text itself; files are dropped on the page or chosen; or a registry is asked. */
 export function ImportContract() {
   const go = useNavigate();
   const queries = useQueryClient();
+  const { message } = App.useApp();
+  const [search] = useSearchParams();
+  const name = search.get('name') ?? undefined;
   const [text, setText] = useState('');
   const [over, setOver] = useState(false);
+  const [strict, setStrict] = useState(false);
+  const [connection, setConnection] = useState<string>();
   const chooser = useRef<HTMLInputElement>(null);
+  const connections = useQuery({ queryKey: ['connections'], queryFn: () => api.get<ConnectionView[]>('/connections') });
+  const soap = (connections.data ?? []).filter((c) => c.kind === 'soap');
   const run = useMutation({
-    mutationFn: (body: ImportBody) => api.post<{ name: string }>('/contracts', body),
-    onSuccess: (r) => { void queries.invalidateQueries(); void go(`/contracts/${seg(r.name)}`); },
+    mutationFn: (body: ImportBody) => api.post<Api<'Imported'>>('/contracts', { ...body, name, strict, connection }),
+    onSuccess: (r) => {
+      void queries.invalidateQueries();
+      if (!r.isNew) void message.info(`${r.name} is already there with these very files, as version ${r.version}`);
+      void go(`/contracts/${seg(r.name)}${r.isNew && r.version > 1 ? `?show=changes&from=${r.version - 1}&to=${r.version}` : ''}`);
+    },
   });
-  const files = async (list: FileList | null) => {
-    if (list?.length) run.mutate({ files: await Promise.all([...list].map(async (f) => ({ name: f.webkitRelativePath || f.name, base64: await base64(f) }))) });
-  };
+  const files = async (list: FileList | null) => { if (list?.length) run.mutate({ files: await uploaded(list) }); };
   const isAddress = /^https?:\/\/\S+$/.test(text.trim());
   const submit = () => run.mutate(isAddress ? { url: text.trim() } : { text });
   return (
     <div className="page" onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={(e) => { e.preventDefault(); setOver(false); void files(e.dataTransfer.files); }}>
-      <div style={{ maxWidth: 760 }}>
-        <h1>Import a contract</h1>
-        <p className="soft">What is repairable in the description is repaired, and the reading notes say what was assumed.</p>
+      <div style={{ maxWidth: 860 }}>
+        <h1>{name ? `Import ${name} again` : 'Import a contract'}</h1>
+        <p className="soft">{name ? 'It becomes a new version, and you see what changed. Flows stay with the version they were made for.' : 'What is repairable in the description is repaired, and the reading notes say what was assumed.'}</p>
         <label className="field-label" htmlFor="wsdl">Address of the WSDL, or its text</label>
         <Input.TextArea id="wsdl" autoFocus className="mono" autoSize={{ minRows: 3, maxRows: 18 }} placeholder={'https://…?wsdl    or    <definitions …>'} value={text} onChange={(e) => setText(e.target.value)}
           onKeyDown={(e) => { if (e.key === 'Enter' && (isAddress || e.ctrlKey) && text.trim()) { e.preventDefault(); submit(); } }} />
-        <div className="row" style={{ margin: '12px 0 22px' }}>
+        <div className="row wrap" style={{ margin: '12px 0 22px' }}>
           <Button type="primary" disabled={!text.trim()} loading={run.isPending} onClick={submit}>{isAddress || !text.trim() ? 'Fetch and read' : 'Read this text'}</Button>
-          <span className="soft small">{isAddress ? 'imports are followed from there' : text.trim() ? 'relative imports need their files; drop them together instead' : ''}</span>
+          <Checkbox checked={strict} onChange={(e) => setStrict(e.target.checked)}>strict: refuse what would have to be repaired</Checkbox>
+          {isAddress && <span className="push row soft small">log in as connection <Select size="small" allowClear aria-label="log in as connection" style={{ width: 150 }} placeholder="none" value={connection} onChange={setConnection} options={soap.map((c) => ({ value: c.name, label: c.name }))} /></span>}
+          {!isAddress && text.trim() && <span className="soft small">relative imports need their files; drop them together instead</span>}
         </div>
         <div className={`drop ${over ? 'over' : ''}`}>
           Drop the WSDL here, together with its schema files or as a ZIP, or <button className="link" onClick={() => chooser.current?.click()}>choose files</button>
           <input ref={chooser} type="file" multiple hidden aria-label="WSDL files" accept=".wsdl,.xsd,.xml,.zip,text/xml,application/zip" onChange={(e) => void files(e.target.files)} />
         </div>
         {run.isError && <div style={{ marginTop: 16 }}><Problem title="Nothing was stored." error={run.error} /></div>}
+        <RegistrySearch connections={soap} take={(url) => run.mutate({ url })} />
       </div>
     </div>
   );

@@ -1,51 +1,93 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Select } from 'antd';
-import { useState } from 'react';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { Segmented } from 'antd';
+import { useEffect, useRef, useState } from 'react';
 import { api, seg } from '../api/client';
-import type { OperationView, ShapeRow } from '../api/types';
-import { Problem } from '../common/ui';
+import type { Api, ContractView, OperationView, ShapeRow } from '../api/types';
+import { plural } from '../common/format';
+import { Problem, Status } from '../common/ui';
+import { XmlText } from '../common/XmlText';
+import { KindSelect } from './KindSelect';
 
-/** A message's shape, as rows. `kinds` and `opened` change what is laid out. */
-export function useShape(contract: string, port: string, operation: string, part: string, kinds: Record<string, string>, opened: string[]) {
+export interface ShapeWish { contract: string; version?: number; port: string; operation: string; part: string; kinds: Record<string, string>; opened: string[]; occurrences?: Record<string, number> }
+
+/** A message's shape, as rows. `kinds`, `opened` and `occurrences` change what is laid out. */
+export function useShape({ contract, ...wish }: ShapeWish) {
   return useQuery({
-    queryKey: ['shape', contract, port, operation, part, kinds, opened],
-    queryFn: () => api.post<{ rows: ShapeRow[] }>(`/contracts/${seg(contract)}/shape`, { port, operation, part, kinds, opened }).then((r) => r.rows),
+    queryKey: ['shape', contract, wish],
+    queryFn: () => api.post<{ rows: ShapeRow[] }>(`/contracts/${seg(contract)}/shape`, wish).then((r) => r.rows),
     staleTime: 60_000, placeholderData: keepPreviousData,
   });
 }
 
-export function MessageShapes({ contract, port, operation }: { contract: string; port: string; operation: OperationView }) {
-  const parts = [{ id: 'request', label: 'Request' }, ...(operation.answerFields != null ? [{ id: 'answer', label: 'Answer' }] : []), ...operation.faults.map((f) => ({ id: `fault:${f}`, label: `Fault ${f}` }))];
-  return <div className="scroll">{parts.map((p) => <Part key={p.id} contract={contract} port={port} operation={operation.name} part={p.id} label={p.label} />)}</div>;
-}
+type Show = 'shape' | 'required' | 'full';
 
-function Part({ contract, port, operation, part, label }: { contract: string; port: string; operation: string; part: string; label: string }) {
-  const [kinds, setKinds] = useState<Record<string, string>>({});
-  const [opened, setOpened] = useState<string[]>([]);
-  const shape = useShape(contract, port, operation, part, kinds, opened);
+/** Request, answer, headers and faults of an operation, each as a tree-table or as an example message. */
+export function MessageShapes({ contract: c, port, operation: o, part, at, setPart, onLine }: { contract: ContractView; port: string; operation: OperationView; part: string; at: string | null; setPart: (p: string) => void; onLine: (line: number, document: string) => void }) {
+  const [show, setShow] = useState<Show>('shape');
+  const parts = [{ value: 'request', label: o.headers.length ? `Request and ${plural(o.headers.length, 'header')}` : 'Request' }, ...(o.answerFields != null ? [{ value: 'answer', label: 'Answer' }] : []), ...o.faults.map((f) => ({ value: `fault:${f}`, label: `Fault ${f}` })), ...o.headerFaults.map((f) => ({ value: `headerfault:${f}`, label: `Header fault ${f}` }))];
   return (
-    <section style={{ padding: '14px 0 10px' }}>
-      <h2 style={{ padding: '0 18px 6px' }}>{label}</h2>
-      {shape.isError && <Problem error={shape.error} />}
-      <table className="grid fixed">
-        <colgroup><col style={{ width: '28%' }} /><col style={{ width: 150 }} /><col style={{ width: 60 }} /><col style={{ width: '20%' }} /><col /></colgroup>
-        <thead><tr><th>element</th><th>type</th><th>occurs</th><th>limits</th><th>documentation</th></tr></thead>
-        <tbody>
-          {(shape.data ?? []).map((r) => (
-            <tr key={r.path}>
-              <td className="mono cut" style={{ paddingLeft: 18 + r.depth * 14 }} title={r.path}>{name(r)}{r.closed && <button className="link faint" style={{ marginLeft: 8 }} onClick={() => setOpened([...opened, r.path])}>open</button>}</td>
-              <td className="soft cut">{r.kinds ? <Select size="small" variant="borderless" style={{ width: '100%', marginLeft: -7 }} aria-label={`kind of ${r.name}`} value={r.taken ?? ''} onChange={(k) => setKinds({ ...kinds, [r.path]: k })}
-                options={[{ value: '', label: r.isAbstract ? `${r.type || r.name}: ${r.kinds.length} kinds` : r.type || 'as declared' }, ...r.kinds.map((k) => ({ value: k.id, label: k.name }))]} /> : r.type}</td>
-              <td className="num">{r.occurs}{r.nillable ? <span className="faint" title="may be nil"> nil</span> : null}</td>
-              <td className="cut small" title={r.values?.join(', ') ?? r.limits}>{r.fixed != null ? `always ${r.fixed}` : r.limits}{r.defaultValue != null ? ` (default ${r.defaultValue})` : ''}</td>
-              <td className="soft cut" title={r.documentation}>{r.documentation}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {shape.data?.length === 0 && <div className="soft" style={{ padding: '8px 18px' }}>This message is empty.</div>}
-    </section>
+    <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', minHeight: 0 }}>
+      <div className="row wrap small" style={{ padding: '8px 18px' }}>
+        <Segmented size="small" aria-label="message" value={part} onChange={(p) => setPart(String(p))} options={parts} />
+        <span className="push soft">as</span>
+        <Segmented<Show> size="small" value={show} onChange={setShow} options={[{ value: 'shape', label: 'Fields' }, { value: 'required', label: 'Smallest example' }, { value: 'full', label: 'Example with everything' }]} />
+      </div>
+      {show === 'shape' ? <Fields key={part} wish={{ contract: c.name, version: c.version, port, operation: o.name, part }} at={at} onLine={onLine} />
+        : <Example key={part + show} contract={c} port={port} operation={o.name} part={part} full={show === 'full'} />}
+    </div>
   );
 }
 
-export const name = (r: ShapeRow) => (r.kind === 'attribute' ? `@${r.name}` : r.kind === 'choice' ? 'one of' : r.kind === 'group' ? 'group' : r.kind === 'any' ? 'any element' : r.header ? `header ${r.name}` : r.name);
+const COLUMNS = { display: 'grid', gridTemplateColumns: 'minmax(190px, 1.3fr) minmax(110px, .7fr) 62px minmax(110px, .9fr) minmax(120px, 1.4fr) 58px' } as const;
+
+function Fields({ wish, at, onLine }: { wish: Omit<ShapeWish, 'kinds' | 'opened'>; at: string | null; onLine: (line: number, document: string) => void }) {
+  const [kinds, setKinds] = useState<Record<string, string>>({});
+  const [opened, setOpened] = useState<string[]>(() => (at ? at.split('/').map((_, i, all) => all.slice(0, i + 1).join('/')) : []));
+  const shape = useShape({ ...wish, kinds, opened });
+  const rows = shape.data ?? [];
+  const scroller = useRef<HTMLDivElement>(null);
+  const list = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => 28, overscan: 20 });
+  const place = at ? rows.findIndex((r) => r.path === at) : -1;
+  useEffect(() => { if (place >= 0) list.scrollToIndex(place, { align: 'center' }); }, [place]); // eslint-disable-line
+  if (shape.isError) return <div style={{ padding: 18 }}><Problem error={shape.error} /></div>;
+  return (
+    <div ref={scroller} className="scroll" role="table" aria-label="fields">
+      <div className="shaperow head" role="row" style={COLUMNS}><span style={{ paddingLeft: 18 }}>element</span><span>type</span><span>occurs</span><span>limits</span><span>documentation</span><span>line</span></div>
+      {shape.data?.length === 0 && <div className="soft" style={{ padding: '8px 18px' }}>This message is empty.</div>}
+      <div style={{ height: list.getTotalSize(), position: 'relative' }}>
+        {list.getVirtualItems().map((v) => {
+          const r = rows[v.index];
+          const said = [r.documentation, r.constraints?.join('; '), r.appinfo && `for programs: ${r.appinfo}`].filter(Boolean).join(' · ');
+          return (
+            <div key={r.path} role="row" className={`shaperow ${v.index === place ? 'at' : ''}`} style={{ ...COLUMNS, position: 'absolute', top: v.start, left: 0, right: 0 }}>
+              <span className="mono" style={{ paddingLeft: 18 + r.depth * 14 }} title={r.path}>{name(r)}{r.closed && <button className="link faint" style={{ marginLeft: 8 }} onClick={() => setOpened([...opened, r.path])}>open</button>}</span>
+              <span className="soft">{r.kinds ? <KindSelect row={r} wish={{ ...wish, kinds, opened }} taken={r.taken} take={(k) => setKinds({ ...kinds, [r.path]: k })} /> : r.type}</span>
+              <span className="num">{r.occurs}{r.nillable ? <span className="faint" title="may be nil"> nil</span> : null}</span>
+              <span className="small" title={r.values?.join(', ') ?? r.limits}>{r.fixed != null ? `always ${r.fixed}` : r.limits}{r.defaultValue != null ? ` (default ${r.defaultValue})` : ''}</span>
+              <span className="soft" title={said}>{said}</span>
+              <span className="num">{r.line ? <button className="link faint" title={`${r.document}, line ${r.line}`} onClick={() => onLine(r.line, r.document)}>{r.line}</button> : null}</span>
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+function Example({ contract: c, port, operation, part, full }: { contract: ContractView; port: string; operation: string; part: string; full: boolean }) {
+  const example = useQuery({ queryKey: ['example', c.name, c.version, port, operation, part, full], queryFn: () => api.post<Api<'ExampleText'>>(`/contracts/${seg(c.name)}/example`, { port, operation, part, full, version: c.version }) });
+  if (example.isError) return <div style={{ padding: 18 }}><Problem error={example.error} /></div>;
+  if (!example.data) return <div />;
+  const { envelope, problems } = example.data;
+  return (
+    <div className="scroll" style={{ padding: '4px 18px 18px' }}>
+      <div className="row" style={{ paddingBottom: 6 }}>{problems.length ? <Status mood="warn">{problems[0].text}</Status> : part.includes('fault:') ? <span className="soft small">the fault’s detail</span> : <Status mood="ok">valid against the schema</Status>}
+        <button className="link soft small push" onClick={() => void navigator.clipboard?.writeText(envelope)}>copy</button></div>
+      <XmlText xml={envelope} />
+    </div>
+  );
+}
+
+export const name = (r: ShapeRow) => (r.kind === 'attribute' ? `@${r.name}` : r.kind === 'any attribute' ? '@any attribute' : r.kind === 'choice' ? 'one of' : r.kind === 'group' ? 'group' : r.kind === 'any' ? 'any element' : r.header ? `header ${r.name}` : r.name) + (r.occurrence ? ` ${r.occurrence}` : '');
+

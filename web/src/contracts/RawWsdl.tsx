@@ -8,7 +8,7 @@ import type { ContractView } from '../api/types';
 export function RawWsdl({ contract, line, document }: { contract: ContractView; line: number; document: string | null }) {
   const [chosen, setChosen] = useState<string | null>(null);
   const uri = chosen ?? document ?? contract.documents[0];
-  const raw = useQuery({ queryKey: ['raw', contract.name, contract.version, uri], queryFn: () => api.get<{ uri: string; text: string }>(`/contracts/${seg(contract.name)}/raw?document=${seg(uri)}`) });
+  const raw = useQuery({ queryKey: ['raw', contract.name, contract.version, uri], queryFn: () => api.get<{ uri: string; text: string }>(`/contracts/${seg(contract.name)}/raw?version=${contract.version}&document=${seg(uri)}`) });
   const lines = raw.data?.text.split('\n') ?? [];
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: () => 18, overscan: 30 });

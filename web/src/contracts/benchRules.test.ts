@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { ShapeRow } from '../api/types';
-import { EMPTY_BENCH, rulesOf, stateOf, visible } from './benchRules';
+import { added, EMPTY_BENCH, removed, rulesOf, stateOf, visible } from './benchRules';
 
 const row = (path: string, over: Partial<ShapeRow> = {}) => ({ path, name: path.split('/').pop()!, depth: path.split('/').length - 1, kind: 'element', required: true, hasText: true, ...over }) as ShapeRow;
 const rows = [row('Ask', { hasText: false }), row('Ask/id'), row('Ask/note', { required: false }), row('Ask/ship', { required: false, hasText: false }), row('Ask/ship/name'),
@@ -27,6 +27,28 @@ describe('what is typed', () => {
     const state = { ...EMPTY_BENCH, values: { 'Ask/id': '1', 'Ask/note': '' }, kinds: { 'Ask/ship': '{urn:t}Bulk' }, branches: { 'Ask/choice': 'email' } };
     const rules = rulesOf(state);
     expect(rules).toEqual([{ path: 'Ask/id', text: '1' }, { path: 'Ask/ship', kind: '{urn:t}Bulk' }, { path: 'Ask/choice', branch: 'email' }]);
-    expect(stateOf(rules)).toEqual({ ...state, values: { 'Ask/id': '1' } });
+    expect(stateOf(rules)).toEqual({ ...state, values: { 'Ask/id': '1' }, opened: ['Ask'] });
+  });
+});
+
+describe('repeating rows', () => {
+  const two = { ...EMPTY_BENCH, values: { 'Ask/line/a': '1', 'Ask/line[2]/a': '2', 'Ask/line[3]/a': '3', 'Ask/lineage': 'x' }, counts: { 'Ask/line': 3, 'Ask/line[3]/sub': 2 }, nils: ['Ask/line[3]/b'] };
+  it('are added, and those after one that is taken away move up', () => {
+    expect(added(EMPTY_BENCH, 'Ask/line').counts).toEqual({ 'Ask/line': 2 });
+    expect(added(two, 'Ask/line[2]').counts['Ask/line']).toBe(4);
+    const less = removed(two, 'Ask/line[2]');
+    expect(less.values).toEqual({ 'Ask/line/a': '1', 'Ask/line[2]/a': '3', 'Ask/lineage': 'x' });
+    expect(less.counts).toEqual({ 'Ask/line': 2, 'Ask/line[2]/sub': 2 });
+    expect(less.nils).toEqual(['Ask/line[2]/b']);
+    expect(removed(two, 'Ask/line').values).toEqual({ 'Ask/line/a': '2', 'Ask/line[2]/a': '3', 'Ask/lineage': 'x' });
+  });
+  it('come back from rules', () => {
+    const s = stateOf([{ path: 'Ask/line/a', text: '1' }, { path: 'Ask/line[2]/a', text: '2' }, { path: 'Ask/note', whenEmpty: 'NIL' }]);
+    expect(s.counts).toEqual({ 'Ask/line': 2 });
+    expect(s.nils).toEqual(['Ask/note']);
+    expect(rulesOf(s)).toEqual([{ path: 'Ask/line/a', text: '1' }, { path: 'Ask/line[2]/a', text: '2' }, { path: 'Ask/note', whenEmpty: 'NIL' }]);
+  });
+  it('say nothing of what is inside nil but its attributes', () => {
+    expect(rulesOf({ ...EMPTY_BENCH, values: { 'Ask/ship/name': 'x', 'Ask/ship/@line': '1' }, nils: ['Ask/ship'] })).toEqual([{ path: 'Ask/ship/@line', text: '1' }, { path: 'Ask/ship', whenEmpty: 'NIL' }]);
   });
 });

@@ -1,48 +1,89 @@
 import type { Rule, ShapeRow } from '../api/types';
 
-/** What is typed on the Bench: values by path, kinds, branches, and how often a repeating row is given. */
-export interface BenchState { values: Record<string, string>; kinds: Record<string, string>; branches: Record<string, string>; opened: string[]; shown: string[] }
-export const EMPTY_BENCH: BenchState = { values: {}, kinds: {}, branches: {}, opened: [], shown: [] };
+/** What is typed on the Bench: values, kinds, branches by path; rows that are nil; how often a repeating row is given. */
+export interface BenchState { values: Record<string, string>; kinds: Record<string, string>; branches: Record<string, string>; counts: Record<string, number>; nils: string[]; opened: string[]; shown: string[] }
+export const EMPTY_BENCH: BenchState = { values: {}, kinds: {}, branches: {}, counts: {}, nils: [], opened: [], shown: [] };
 
 export function rulesOf(s: BenchState): Rule[] {
   const byPath = new Map<string, Rule>();
   const at = (path: string) => { const r = byPath.get(path) ?? { path }; byPath.set(path, r); return r; };
-  Object.entries(s.values).forEach(([p, v]) => { if (v !== '') at(p).text = v; });
-  Object.entries(s.kinds).forEach(([p, k]) => { if (k) at(p).kind = k; });
-  Object.entries(s.branches).forEach(([p, b]) => { if (b) at(p).branch = b; });
+  const isNil = (path: string) => s.nils.some((n) => path === n || path.startsWith(`${n}/`) && !path.slice(n.length + 1).startsWith('@'));
+  Object.entries(s.values).forEach(([p, v]) => { if (v !== '' && !isNil(p)) at(p).text = v; });
+  Object.entries(s.kinds).forEach(([p, k]) => { if (k && !s.nils.some((n) => p.startsWith(`${n}/`))) at(p).kind = k; });
+  Object.entries(s.branches).forEach(([p, b]) => { if (b && !isNil(p)) at(p).branch = b; });
+  s.nils.forEach((p) => { at(p).whenEmpty = 'NIL'; });
   return [...byPath.values()];
 }
 
-/** Rules, such as those of an example, as if they had been typed. A repeat is shown once. */
+const OCCURRENCE = /^(.*)\[(\d+)\]$/;
+/** A row's path without the number of its occurrence, and that number. */
+export function occurrence(path: string): { base: string; n: number } {
+  const m = OCCURRENCE.exec(path);
+  return m ? { base: m[1], n: Number(m[2]) } : { base: path, n: 1 };
+}
+const nth = (base: string, n: number) => (n === 1 ? base : `${base}[${n}]`);
+
+/** Rules, such as those of an example or read from XML, as if they had been typed. */
 export function stateOf(rules: Rule[]): BenchState {
-  const s: BenchState = { values: {}, kinds: {}, branches: {}, opened: [], shown: [] };
+  const s: BenchState = { values: {}, kinds: {}, branches: {}, counts: {}, nils: [], opened: [], shown: [] };
   for (const r of rules) {
     if (r.text !== undefined) s.values[r.path] = r.text;
     else if (r.xpath) s.values[r.path] = `id-${Object.keys(s.values).length}`;
     if (r.kind) s.kinds[r.path] = r.kind;
     if (r.branch) s.branches[r.path] = r.branch;
+    if (r.whenEmpty === 'NIL') s.nils.push(r.path);
+    for (let p = r.path; p; p = parentOf(p)) {
+      const { base, n } = occurrence(p);
+      if (n > 1) s.counts[base] = Math.max(s.counts[base] ?? 1, n);
+      const up = parentOf(p);
+      if (up && !s.opened.includes(up)) s.opened.push(up);
+    }
   }
   return s;
 }
 
+export const added = (s: BenchState, path: string): BenchState => { const { base } = occurrence(path); return { ...s, counts: { ...s.counts, [base]: (s.counts[base] ?? 1) + 1 } }; };
+
+/** Without one occurrence: those after it move up. The last one left is emptied. */
+export function removed(s: BenchState, path: string): BenchState {
+  const { base, n } = occurrence(path);
+  const count = s.counts[base] ?? 1;
+  const moved = (key: string): string | null => {
+    for (let i = count; i >= 1; i--) {
+      const at = nth(base, i);
+      if (key === at || key.startsWith(`${at}/`)) return i < n ? key : i === n ? null : nth(base, i - 1) + key.slice(at.length);
+    }
+    return key;
+  };
+  const keys = <T,>(o: Record<string, T>) => Object.fromEntries(Object.entries(o).flatMap(([k, v]) => { const m = moved(k); return m === null ? [] : [[m, v]]; })) as Record<string, T>;
+  const list = (l: string[]) => l.flatMap((k) => moved(k) ?? []);
+  const counts = keys(s.counts);
+  if (count > 1) counts[base] = count - 1; else delete counts[base];
+  return { values: keys(s.values), kinds: keys(s.kinds), branches: keys(s.branches), counts, nils: list(s.nils), opened: list(s.opened), shown: list(s.shown) };
+}
+
 const parentOf = (path: string) => path.slice(0, Math.max(0, path.lastIndexOf('/')));
 
-/** The rows to show: required ones, those with values, and optional ones that were unfolded; of a choice only the branch taken. */
+/** The rows to show: required ones, those with values, and optional ones that were unfolded; of a choice only the branch taken; nothing inside nil. */
 export function visible(rows: ShapeRow[], s: BenchState): { rows: ShapeRow[]; folded: Map<string, ShapeRow[]> } {
   const byPath = new Map(rows.map((r) => [r.path, r]));
   const folded = new Map<string, ShapeRow[]>();
   const hidden = new Set<string>();
   const used = new Set<string>();
-  Object.entries(s.values).forEach(([p, v]) => { if (v !== '') for (let x = p; x; x = parentOf(x)) used.add(x); });
+  const use = (path: string) => { for (let x = path; x; x = parentOf(x)) used.add(x); };
+  Object.entries(s.values).forEach(([p, v]) => { if (v !== '') use(p); });
+  Object.entries(s.branches).forEach(([p, v]) => { if (v) use(p); });
+  Object.entries(s.counts).forEach(([p, n]) => { if (n > 1) use(p); });
+  s.nils.forEach(use);
   const out: ShapeRow[] = [];
   for (const r of rows) {
     const parent = parentOf(r.path);
-    if (hidden.has(parent)) { hidden.add(r.path); continue; }
+    if (hidden.has(parent) || s.nils.includes(parent) && r.kind !== 'attribute') { hidden.add(r.path); continue; }
     const p = byPath.get(parent);
     if (p?.kind === 'choice') {
       const branch = s.branches[parent] ?? rows.find((x) => parentOf(x.path) === parent && used.has(x.path))?.path.slice(parent.length + 1);
-      if (branch !== r.path.slice(parent.length + 1)) { hidden.add(r.path); continue; }
-    } else if (!r.required && r.depth > 0 && !used.has(r.path) && !s.shown.includes(parent)) {
+      if (branch !== occurrence(r.path).base.slice(parent.length + 1)) { hidden.add(r.path); continue; }
+    } else if (!r.required && r.depth > 0 && !r.occurrence && !used.has(r.path) && !s.shown.includes(parent)) {
       hidden.add(r.path);
       folded.set(parent, [...(folded.get(parent) ?? []), r]);
       continue;

@@ -25,6 +25,9 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
   const fill = useQuery({ queryKey: ['fill', step.contract, step.port, step.operation, rules, opened, where.number, where.environment, where.definition.steps[0]], enabled: !!step.operation && !!step.contract, placeholderData: keepPreviousData, retry: false,
     queryFn: ({ signal }) => api.post<FillView>('/design/fill', asked, signal) });
   const tried = useMutation({ mutationFn: () => api.post<TriedCall>('/design/try', where), onSuccess: () => { setTab('exchange'); void queries.invalidateQueries({ queryKey: ['kept', where.flow] }); void queries.invalidateQueries({ queryKey: ['pick'] }); } });
+  const contracts = useQuery({ queryKey: ['contracts'], queryFn: () => api.get<ContractItem[]>('/contracts') });
+  const current = contracts.data?.find((c) => c.name === step.contract)?.version;
+  const newer = current && step.version && current > step.version ? current : undefined;
   if (!step.operation) return <ChooseOperation step={step} set={set} remove={remove} />;
   const f = fill.data;
   const leaves = f?.rows.filter((r) => r.hasText && r.required) ?? [];
@@ -32,7 +35,8 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
   return (
     <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }}>
       <PanelHead title={step.operation} remove={remove}>
-        <span className="soft cut">{step.contract}{step.port ? `, port ${step.port}` : ''}{step.connection ? <> over <Link to={`/connections/${seg(step.connection)}`}>{step.connection}</Link></> : null}</span>
+        <span className="soft cut">{step.contract}{step.version ? ` v${step.version}` : ''}{step.port ? `, port ${step.port}` : ''}{step.connection ? <> over <Link to={`/connections/${seg(step.connection)}`}>{step.connection}</Link></> : null}</span>
+        {newer && <Link className="st warn nowrap" to={`/contracts/${seg(step.contract!)}?show=changes&from=${step.version}&to=${newer}`} title="See what changed, and move this flow to it">version {newer} is there</Link>}
         <Button size="small" type={open === 0 && !tried.data ? 'primary' : 'default'} disabled={!step.connection} loading={tried.isPending} onClick={() => tried.mutate()} title="Calls once for the specimen and keeps the answer for the next steps">Try the call</Button>
         {tried.data && <Status mood={tried.data.failure ? 'bad' : 'ok'}>{tried.data.status || tried.data.outcome} <span className="soft num" style={{ fontWeight: 400 }}>{millis(tried.data.micros / 1000)}</span></Status>}
       </PanelHead>
@@ -89,7 +93,7 @@ function ChooseOperation({ step, set, remove }: { step: Call; set: (s: Call) => 
         if (!soap.some((c) => c.name === connection)) await api.put(`/connections/${seg(connection)}`, { kind: 'soap', settings: { urls: { test: address } } });
         await queries.invalidateQueries({ queryKey: ['connections'] });
       }
-      return { ...step, contract: chosen, port, operation, connection: connection ?? soap[0]?.name };
+      return { ...step, contract: chosen, version: contract.data?.version, port, operation, connection: connection ?? soap[0]?.name };
     },
     onSuccess: (s) => set(s),
   });

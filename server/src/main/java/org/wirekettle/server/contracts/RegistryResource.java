@@ -46,10 +46,10 @@ public class RegistryResource {
 
     /** @param wsdl where the description is; null when the registry does not say */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Found(String business, String service, String description, String address, String wsdl) {}
+    public record RegistryEntry(String business, String service, String description, String address, String wsdl) {}
 
     /** @param version of UDDI the registry was asked in */
-    public record Findings(String version, List<Found> found, int notShown) {}
+    public record Findings(String version, List<RegistryEntry> found, int notShown) {}
 
     @POST
     @Path("find")
@@ -96,11 +96,11 @@ public class RegistryResource {
         if (details.stream().anyMatch(d -> !businesses.containsKey(d.businessKey()))) {
             Uddi.businesses(ask(http, Uddi.findBusiness(v, ""))).forEach(b -> businesses.putIfAbsent(b.key(), b.name()));
         }
-        List<Found> out = new ArrayList<>();
+        List<RegistryEntry> out = new ArrayList<>();
         for (Uddi.ServiceDetail d : details) {
             for (Uddi.Binding b : d.bindings()) {
                 String wsdl = b.wsdl() != null ? b.wsdl() : b.models().stream().map(descriptions::get).filter(java.util.Objects::nonNull).findFirst().orElse(null);
-                out.add(new Found(businesses.get(d.businessKey()), d.name(), d.description(), b.address(), wsdl));
+                out.add(new RegistryEntry(businesses.get(d.businessKey()), d.name(), d.description(), b.address(), wsdl));
             }
         }
         return new Findings(v.name().replace("V", ""), out, Math.max(0, keys.size() - MAX_SERVICES));
