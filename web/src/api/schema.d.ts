@@ -3404,7 +3404,6 @@ export interface components {
             wsdl?: string;
         };
         Rename: {
-            port?: string;
             operation?: string;
             part?: string;
             from?: string;

@@ -46,7 +46,7 @@ function Value({ text, path, onPick }: { text: string; path: string; onPick?: (p
   const isXml = inside.kind === 'XML';
   const base = isXml ? `parse-xml(${path || '.'})/${inside.root.name}` : `parse-json(${path || '.'})`;
   return (
-    <div style={{ minWidth: 0 }}>
+    <div className={open ? 'inside' : undefined} style={{ minWidth: 0 }}>
       {!open && <span style={{ overflowWrap: 'anywhere' }}>{text.length > 160 ? `${text.slice(0, 160)}…` : text} </span>}
       <button className="link soft" style={{ font: '12px var(--sans)' }} onClick={() => setOpen(!open)}>{open ? `close the ${inside.kind}` : `open as ${inside.kind}`}</button>
       {open && <div style={{ borderLeft: '2px solid var(--line2)', paddingLeft: 6, margin: '2px 0' }}><Branch node={inside.root} path={base} depth={0} step={isXml ? inXml : lookup} onPick={onPick} /></div>}

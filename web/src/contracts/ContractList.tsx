@@ -31,7 +31,7 @@ export function ContractList() {
                 <td><Link to={`/contracts/${seg(c.name)}`} style={{ fontWeight: 500 }}>{c.name}</Link></td>
                 <td>{c.summary.protocols.join(', ')}</td>
                 <td className="n">{c.summary.operations}{c.summary.unusable ? <span className="st bad" style={{ marginLeft: 8 }}>{c.summary.unusable} unusable</span> : null}</td>
-                <td>{c.summary.errors ? <Status mood="bad">{plural(c.summary.errors, 'error')}</Status> : c.summary.warnings ? <Status mood="warn">{plural(c.summary.warnings, 'note')}</Status> : <Status mood="ok">clean</Status>}</td>
+                <td>{c.summary.errors ? <><Status mood="bad">{plural(c.summary.errors, 'error')}</Status>{c.summary.warnings ? <span className="soft num">, {plural(c.summary.warnings, 'warning')}</span> : null}</> : c.summary.warnings ? <Status mood="warn">{plural(c.summary.warnings, 'warning')}</Status> : <Status mood="ok">clean</Status>}</td>
                 <td className="soft" style={{ maxWidth: 200 }}><div className="cut" title={flows(c.name).join(', ')}>{flows(c.name).length === 1 ? flows(c.name)[0] : flows(c.name).length ? plural(flows(c.name).length, 'flow') : <span className="faint">no flow</span>}</div></td>
                 <td className="n">{c.version}</td>
                 <td className="soft nowrap">{c.comparedAt ? <>{when(c.comparedAt)}<span className="small">, {c.compared}</span></> : <span className="faint" title={`read ${when(c.readAt)}`}>never</span>}</td>

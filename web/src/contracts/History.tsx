@@ -24,7 +24,7 @@ export function History({ contract, port, operation, open }: { contract: string;
   );
   return (
     <Popover trigger="click" placement="bottomRight" open={isOpen && n > 0} onOpenChange={setOpen} content={items}>
-      <button className="link soft" disabled={n === 0} style={n === 0 ? { color: 'var(--faint)', cursor: 'default' } : undefined} title={n === 0 ? 'Nothing was sent yet' : 'What was sent before'}>history{n ? <span className="num"> {n}</span> : null}</button>
+      <button className="link soft nowrap" disabled={n === 0} style={n === 0 ? { color: 'var(--faint)', cursor: 'default' } : undefined} title={n === 0 ? 'Nothing was sent yet' : 'What was sent before'}>history{n ? <span className="num"> {n}</span> : null}</button>
     </Popover>
   );
 }

@@ -8,6 +8,8 @@ import { uploaded } from './files';
 
 const MOODS: Record<Note['severity'], [Mood, string]> = { ERROR: ['bad', 'error'], WARNING: ['warn', 'warning'], INFO: ['idle', 'remark'] };
 
+const ORDER: Note['severity'][] = ['ERROR', 'WARNING', 'INFO'];
+
 /** What was wrong in the description, where, and what was assumed; files it lacks can be added here. */
 export function ReadingNotes({ contract: c, onLine }: { contract: ContractView; onLine: (line: number, document: string) => void }) {
   const queries = useQueryClient();
@@ -26,12 +28,12 @@ export function ReadingNotes({ contract: c, onLine }: { contract: ContractView; 
       {c.notes.length > 0 && <table className="grid">
         <thead><tr><th style={{ width: 96 }}>severity</th><th style={{ width: 150 }}>where</th><th>what is wrong</th><th style={{ width: '26%' }}>what was assumed</th><th style={{ width: 118 }}>clause</th></tr></thead>
         <tbody>
-          {c.notes.map((n, i) => (
+          {[...c.notes].sort((x, y) => ORDER.indexOf(x.severity) - ORDER.indexOf(y.severity)).map((n, i) => (
             <tr key={i}>
               <td><Status mood={MOODS[n.severity][0]}>{MOODS[n.severity][1]}</Status></td>
               <td className="nowrap">{n.place?.line ? <button className="link soft" title={`${n.place.document}, line ${n.place.line}, column ${n.place.column}`} onClick={() => onLine(n.place.line!, n.place.document!)}>{shortName(n.place.document)} : {n.place.line}</button> : <span className="soft">{shortName(n.place?.document)}</span>}</td>
               <td style={{ overflowWrap: 'anywhere' }}>{n.text}</td>
-              <td className="soft">{n.assumed}{n.affectsMessages && n.severity !== 'ERROR' && <div className="st warn small" title="Messages built from it may differ from what the service expects">may affect messages</div>}</td>
+              <td className="soft">{n.assumed}{n.affectsMessages && n.severity !== 'ERROR' && <div className="small"><span className="st warn" title="Messages built from it may differ from what the service expects">may affect messages</span></div>}</td>
               <td className="faint small">{n.section}</td>
             </tr>
           ))}

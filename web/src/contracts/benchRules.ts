@@ -12,16 +12,23 @@ export function rulesOf(s: BenchState): Rule[] {
   Object.entries(s.kinds).forEach(([p, k]) => { if (k && !s.nils.some((n) => p.startsWith(`${n}/`))) at(p).kind = k; });
   Object.entries(s.branches).forEach(([p, b]) => { if (b && !isNil(p)) at(p).branch = b; });
   s.nils.forEach((p) => { at(p).whenEmpty = 'NIL'; });
+  // An occurrence that was asked for is there, even while nothing is typed in it: what it needs is then said.
+  Object.entries(s.counts).forEach(([base, count]) => {
+    for (let n = 1; count > 1 && n <= count; n++) {
+      const p = nth(base, n);
+      if (!isNil(p) && ![...byPath.keys()].some((k) => k === p || k.startsWith(`${p}/`))) at(p);
+    }
+  });
   return [...byPath.values()];
 }
 
+const nth = (base: string, n: number) => (n === 1 ? base : `${base}[${n}]`);
 const OCCURRENCE = /^(.*)\[(\d+)\]$/;
 /** A row's path without the number of its occurrence, and that number. */
 export function occurrence(path: string): { base: string; n: number } {
   const m = OCCURRENCE.exec(path);
   return m ? { base: m[1], n: Number(m[2]) } : { base: path, n: 1 };
 }
-const nth = (base: string, n: number) => (n === 1 ? base : `${base}[${n}]`);
 
 /** Rules, such as those of an example or read from XML, as if they had been typed. */
 export function stateOf(rules: Rule[]): BenchState {

@@ -47,7 +47,7 @@ public final class Comparison {
     }
 
     /** A field that is gone and one that came in its place: probably the same under another name. */
-    public record Rename(String port, String operation, String part, String from, String to, String why) {}
+    public record Rename(String operation, String part, String from, String to, String why) {}
 
     /** @param notListed changes beyond {@link #MAX_CHANGES} */
     public record Result(List<Change> changes, List<Rename> renames, int notListed) {
@@ -59,11 +59,27 @@ public final class Comparison {
     public static Result of(Contract before, Contract after) {
         Comparison c = new Comparison();
         c.ports(before, after);
+        return c.result();
+    }
+
+    /** What changed for callers of one operation. @param port null for the first that can be called */
+    public static Result forCallers(Contract before, Contract after, String port, String operation) {
+        Comparison c = new Comparison();
+        before.port(port).ifPresent(p -> after.ports().stream().filter(q -> q.name().equals(p.name())).findFirst().ifPresentOrElse(q -> c.port(only(p, operation), only(q, operation)),
+                () -> c.add(new Change(Kind.REMOVED, "port", p.name(), null, null, null, p.protocol().label(), null, true, "Calls to it have nowhere to go.", 0), null)));
+        return c.result();
+    }
+
+    private static Port only(Port p, String operation) {
+        return new Port(p.name(), p.binding(), p.protocol(), p.address(), p.operations().stream().filter(o -> o.name().equals(operation)).toList(), p.requirements());
+    }
+
+    private Result result() {
         List<Change> out = new ArrayList<>();
-        for (int i = 0; i < c.changes.size(); i++) {
-            out.add(c.changes.get(i).alsoIn(c.repeats.getOrDefault(i, 0)));
+        for (int i = 0; i < changes.size(); i++) {
+            out.add(changes.get(i).alsoIn(repeats.getOrDefault(i, 0)));
         }
-        return new Result(List.copyOf(out), List.copyOf(c.renames), c.left);
+        return new Result(List.copyOf(out), renames.stream().distinct().toList(), left);
     }
 
     private void ports(Contract before, Contract after) {
@@ -155,18 +171,16 @@ public final class Comparison {
     }
 
     private ShapeComparison fields(String port, String operation, String part, boolean isRequest) {
-        return new ShapeComparison(isRequest, (change, type) -> add(change.at(port, operation, part), type), r -> renames.add(new Rename(port, operation, part, r.from(), r.to(), r.why())));
+        return new ShapeComparison(isRequest, (change, type) -> add(change.at(port, operation, part), type), r -> renames.add(new Rename(operation, part, r.from(), r.to(), r.why())));
     }
 
-    /** A type that many messages share changes once; the other places are counted. */
+    /** A type that many messages share changes once, and so does an operation that several ports offer; the other places are counted. */
     private void add(Change c, String type) {
-        if (type != null) {
-            String key = type + " " + c.kind + c.what + c.before + c.after + c.isBreaking + c.path.substring(c.path.lastIndexOf('/') + 1);
-            Integer first = known.putIfAbsent(key, changes.size());
-            if (first != null) {
-                repeats.merge(first, 1, Integer::sum);
-                return;
-            }
+        String where = c.operation == null ? c.port : type == null ? c.operation + " " + c.part + " " + c.path : type + " " + c.path.substring(c.path.lastIndexOf('/') + 1);
+        Integer first = known.putIfAbsent(where + " " + c.kind + c.what + c.before + c.after + c.isBreaking, changes.size());
+        if (first != null) {
+            repeats.merge(first, 1, Integer::sum);
+            return;
         }
         if (changes.size() >= MAX_CHANGES) {
             left++;

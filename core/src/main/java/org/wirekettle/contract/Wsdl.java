@@ -158,7 +158,7 @@ final class Wsdl {
             then.accept(load(uri, source.get(uri)));
         } catch (java.io.IOException e) {
             notes.add(Note.warning("wsdl.missing", from.place(), "The file " + location + " is missing: " + e.getMessage() + ".", section,
-                    "It was left out. Add the file and import again.").affectingMessages());
+                    "It was left out; the file can be added later.").affectingMessages());
         } catch (Refused e) {
             documents.remove(uri);
             notes.add(Note.warning("wsdl.unreadable", e.place(), e.getMessage(), section, "The file was left out.").affectingMessages());

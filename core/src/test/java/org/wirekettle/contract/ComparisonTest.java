@@ -67,8 +67,15 @@ public class ComparisonTest {
         Comparison.Result r = Comparison.of(contract(x + field("draft", "decimal", ""), x), contract(x, x));
         assertEquals(r.changes().size(), 1);
         assertEquals(r.changes().get(0).path(), "Ask/ship/draft");
-        // The second place of the type is not walked again in the same message.
         assertEquals(r.changes().get(0).kind(), Comparison.Kind.REMOVED);
+    }
+
+    @Test
+    public void callersOfAnOperationSeeTheirChangesOnly() {
+        String x = field("x", "int", "");
+        Comparison.Result r = Comparison.forCallers(contract(x, x), contract(x, x + field("y", "int", "")), "Port", "ask");
+        assertEquals(r.changes().stream().map(Change::path).toList(), List.of("Tell/y"));
+        assertTrue(Comparison.forCallers(contract(x, x), contract(x + field("y", "int", ""), x), "Port", "other").isSame());
     }
 
     @Test

@@ -39,6 +39,14 @@ public class ExamplesTest {
         return WsdlReader.read(wsdl.toAbsolutePath().toString(), new Documents(uri -> Files.readAllBytes(Path.of(uri))));
     }
 
+    /** A message of an operation; with a short name, since it is printed. */
+    private record Case(String name, Contract contract, Operation operation, Message message, SecondOpinion second) {
+        @Override
+        public String toString() {
+            return name;
+        }
+    }
+
     @DataProvider
     public Object[][] messages() throws Exception {
         List<Object[]> out = new ArrayList<>();
@@ -51,9 +59,9 @@ public class ExamplesTest {
             boolean forOthers = !wsdl.endsWith("sloppy.wsdl") && !wsdl.endsWith("cargo/main.wsdl") && !wsdl.endsWith("dataset.wsdl") && c.ports().get(0).operations().get(0).request().wrapper() == null;
             SecondOpinion second = forOthers ? new SecondOpinion(wsdl) : null;
             c.ports().forEach(p -> p.operations().stream().filter(Operation::isUsable).forEach(o -> {
-                out.add(new Object[] {CORPUS.relativize(wsdl) + " " + o.name() + " request", c, o, o.request(), second});
+                out.add(new Object[] {new Case(CORPUS.relativize(wsdl) + " " + o.name() + " request", c, o, o.request(), second)});
                 if (o.answer() != null) {
-                    out.add(new Object[] {CORPUS.relativize(wsdl) + " " + o.name() + " answer", c, o, o.answer(), second});
+                    out.add(new Object[] {new Case(CORPUS.relativize(wsdl) + " " + o.name() + " answer", c, o, o.answer(), second)});
                 }
             }));
         }
@@ -62,7 +70,11 @@ public class ExamplesTest {
     }
 
     @Test(dataProvider = "messages")
-    public void examplesAreValidAndRowsAndXmlSayTheSame(String name, Contract c, Operation o, Message message, SecondOpinion second) throws Exception {
+    public void examplesAreValidAndRowsAndXmlSayTheSame(Case of) throws Exception {
+        Contract c = of.contract;
+        Operation o = of.operation;
+        Message message = of.message;
+        SecondOpinion second = of.second;
         for (boolean full : new boolean[] {false, true}) {
             Mapping rules = Examples.of(message.root(), full);
             String envelope = write(o, message, rules);
@@ -74,7 +86,7 @@ public class ExamplesTest {
             }
             ReadBack.Result back = ReadBack.of(message.root(), root, envelope);
             assertEquals(back.lost().toString(), "[]", envelope);
-            assertEquals(canonical(XmlElement.parse("again", write(o, message, back.mapping()))), canonical(root), name + (full ? ", everything" : ", required only"));
+            assertEquals(canonical(XmlElement.parse("again", write(o, message, back.mapping()))), canonical(root), of.name + (full ? ", everything" : ", required only"));
         }
     }
 

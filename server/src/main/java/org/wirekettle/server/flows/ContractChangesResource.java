@@ -43,7 +43,7 @@ public class ContractChangesResource {
     @Path("{name}/changes")
     public ChangesView changes(@PathParam("name") String name, @QueryParam("from") int from, @QueryParam("to") int to) {
         Comparison.Result r = Comparison.of(contracts.get(name, from), contracts.get(name, to));
-        return new ChangesView(from, to, r.isSame(), r.changes(), r.renames(), r.notListed(), from < to ? use.affected(name, to, r) : List.of());
+        return new ChangesView(from, to, r.isSame(), r.changes(), r.renames(), r.notListed(), from < to ? use.affected(name, to, contracts.get(name, to)) : List.of());
     }
 
     /** Fetches the description again and compares it with the current version; nothing is stored but the outcome. */
@@ -55,7 +55,7 @@ public class ContractChangesResource {
         Comparison.Result r = Comparison.of(contracts.get(name, current), now);
         long breaking = r.changes().stream().filter(Comparison.Change::isBreaking).count();
         contracts.compared(name, r.isSame() ? "unchanged" : r.changes().size() + (r.changes().size() == 1 ? " change" : " changes") + (breaking == 0 ? ", harmless" : ", " + breaking + " breaking"));
-        return new ChangesView(current, null, r.isSame(), r.changes(), r.renames(), r.notListed(), r.isSame() ? List.of() : use.affected(name, -1, r));
+        return new ChangesView(current, null, r.isSame(), r.changes(), r.renames(), r.notListed(), r.isSame() ? List.of() : use.affected(name, -1, now));
     }
 
     /** Moves flows to a version. */

@@ -9,6 +9,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.regex.Pattern;
 import org.wirekettle.contract.Comparison;
+import org.wirekettle.contract.Contract;
 import org.wirekettle.flow.CallStep;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.PickStep;
@@ -75,15 +76,19 @@ public class ContractUse {
         return new Flow(steps);
     }
 
-    /** @param to the version compared with; flows that have it already are not affected */
-    List<Affected> affected(String contract, int to, Comparison.Result result) {
+    /**
+     * The flows that are not made for that version, with what lies between theirs and it.
+     *
+     * @param to the version's number; -1 when it is none yet
+     */
+    List<Affected> affected(String contract, int to, Contract target) {
         List<Affected> out = new ArrayList<>();
         for (FlowMapper.Row r : rows.list()) {
             List<Step> steps = json.read(r.definition, Flow.class).steps();
             for (int i = 0; i < steps.size(); i++) {
                 if (steps.get(i) instanceof CallStep c && contract.equals(c.contract()) && !Objects.equals(c.version(), to)) {
-                    List<Comparison.Rename> renames = result.renames().stream().filter(n -> n.operation().equals(c.operation())).toList();
-                    out.add(new Affected(new Use(contract, c.version(), r.id, r.name, i + 1, c.operation()), touched(c, steps.subList(i + 1, steps.size()), result), renames));
+                    Comparison.Result result = Comparison.forCallers(contracts.get(contract, c.version()), target, c.port(), c.operation());
+                    out.add(new Affected(new Use(contract, c.version(), r.id, r.name, i + 1, c.operation()), touched(c, steps.subList(i + 1, steps.size()), result), result.renames()));
                 }
             }
         }
@@ -93,10 +98,6 @@ public class ContractUse {
     private static List<Touched> touched(CallStep call, List<Step> after, Comparison.Result result) {
         List<Touched> out = new ArrayList<>();
         for (Comparison.Change change : result.changes()) {
-            boolean concerns = change.operation() == null || change.operation().equals(call.operation());
-            if (!concerns || call.port() != null && change.port() != null && !change.port().equals(call.port())) {
-                continue;
-            }
             if (change.path() == null) {
                 if (change.isBreaking()) {
                     out.add(new Touched("call", call.operation(), change));
