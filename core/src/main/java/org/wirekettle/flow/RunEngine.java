@@ -33,8 +33,11 @@ public final class RunEngine {
     private final AtomicReferenceArray<Trail> ended;
     private final AtomicInteger unreachableInARow = new AtomicInteger();
     private final Object lock = new Object();
+    private static final long NO_RECORD = Long.MAX_VALUE;
     private volatile String stopReason;
     private volatile boolean stopping;
+    /** The first record whose worker broke; there will be no trail of it. */
+    private long brokenAt = NO_RECORD;
     private Throwable broken;
     private long taken;
     private long accounted;
@@ -127,10 +130,11 @@ public final class RunEngine {
     }
 
     private void work() {
+        long position = NO_RECORD;
         try {
             while (true) {
                 Numbered record;
-                long position;
+                position = NO_RECORD;
                 synchronized (lock) {
                     while (!stopping && taken - accounted >= window) {
                         lock.wait();
@@ -156,6 +160,8 @@ public final class RunEngine {
         } catch (Throwable e) {
             synchronized (lock) {
                 broken = broken == null ? e : broken;
+                // When the source broke no record is lost: those under way are waited for. Otherwise nothing after this one can be accounted for.
+                brokenAt = Math.min(brokenAt, position);
                 stopping = true;
                 lock.notifyAll();
             }
@@ -206,7 +212,7 @@ public final class RunEngine {
                 next++;
             }
             synchronized (lock) {
-                boolean ends = next >= inputEnd || stopping && next >= taken || broken != null && ended.get((int) (next % window)) == null;
+                boolean ends = next >= inputEnd || stopping && next >= taken || next >= brokenAt;
                 long left = deadline - System.currentTimeMillis();
                 if (ends || into.size() >= CHUNK_RECORDS || left <= 0 && !into.isEmpty()) {
                     return ends;
