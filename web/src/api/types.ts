@@ -40,7 +40,7 @@ export type RunCharts = Api<'RunCharts'>;
 export type Specimen = Api<'Specimen'>;
 export type FunctionView = Api<'FunctionView'>;
 
-export interface Tree { name: string; namespace?: string; text?: string; nil?: boolean; children?: Tree[] }
+export interface Tree { name: string; namespace?: string; text?: string; nil?: boolean; kind?: string; children?: Tree[] }
 export interface Rule { path: string; xpath?: string; text?: string; each?: string; kind?: string; branch?: string; whenEmpty?: 'OMIT' | 'KEEP' | 'NIL' }
 export interface Column { name: string; xpath?: string; text?: string; type?: string }
 export type Step =

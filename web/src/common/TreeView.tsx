@@ -25,6 +25,7 @@ function Branch({ node, path, depth, step, extra, onPick }: { node: Tree; path: 
           : <span style={{ width: 12, flex: 'none' }} />}
         {extra?.(path, node)}
         {node.name && <span className="nowrap" style={{ color: 'var(--tag)', cursor: onPick ? 'pointer' : undefined }} onClick={() => onPick?.(path)}>{node.name}</span>}
+        {node.kind && <span className="faint nowrap" title="the kind it says it is (xsi:type)">{node.kind}</span>}
         {node.nil ? <span className="faint">nil</span> : node.text !== undefined && <Value text={node.text} path={path} onPick={onPick} />}
         {!open && children.length > 0 && <span className="faint">{children.length} inside</span>}
       </div>

@@ -37,6 +37,7 @@ export function tableOf(root: Tree, path: string): AnswerTable {
       if (n.text !== undefined && (at || !n.children)) put(at || n.name, n.text);
       (n.children ?? []).forEach((c) => walk(c, at ? `${at}/${c.name}` : c.name));
     };
+    if (t.kind) put('kind', t.kind);
     walk(t, '');
     return row;
   });

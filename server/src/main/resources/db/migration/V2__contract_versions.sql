@@ -11,6 +11,10 @@ INSERT INTO contract_version (contract, version, source, read_at, summary) SELEC
 ALTER TABLE contract_document ADD COLUMN version integer;
 UPDATE contract_document d SET version = c.version FROM contract c WHERE c.name = d.contract;
 ALTER TABLE contract_document ALTER COLUMN version SET NOT NULL, DROP CONSTRAINT contract_document_pkey, ADD PRIMARY KEY (contract, version, position);
+UPDATE flow SET definition = jsonb_set(definition, '{steps}', (
+  SELECT jsonb_agg(CASE WHEN s->>'kind' = 'call' AND s->>'contract' IS NOT NULL THEN s || jsonb_build_object('version', (SELECT version FROM contract WHERE name = s->>'contract')) ELSE s END ORDER BY n)
+  FROM jsonb_array_elements(definition->'steps') WITH ORDINALITY AS step(s, n)))
+WHERE jsonb_array_length(definition->'steps') > 0;
 ALTER TABLE contract DROP COLUMN source, DROP COLUMN read_at, DROP COLUMN summary, ADD COLUMN compared_at timestamptz, ADD COLUMN compared text, ADD COLUMN connection text;
 -- What was sent from the Bench, newest first; the oldest of an operation make room.
 CREATE TABLE bench_exchange (

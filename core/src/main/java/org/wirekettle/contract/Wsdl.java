@@ -22,6 +22,7 @@ final class Wsdl {
     static final String HTTP = "http://schemas.xmlsoap.org/wsdl/http/";
     /** Files of one contract; more are an import loop in disguise. */
     private static final int MAX_DOCUMENTS = 600;
+    private static final java.util.regex.Pattern OLD_XSD = java.util.regex.Pattern.compile("http://www\\.w3\\.org/(?:1999|2000/10)/XMLSchema(-instance)?(?=[\"'])");
     /** Bytes of all files of one contract together. */
     private static final long MAX_TOTAL_BYTES = 96L * 1024 * 1024;
 
@@ -69,7 +70,18 @@ final class Wsdl {
                     + MAX_TOTAL_BYTES / 1024 / 1024 + " MB.");
         }
         documents.put(uri, new Contract.Document(uri, bytes));
-        return XmlText.read(uri, bytes, notes);
+        return modern(XmlText.read(uri, bytes, notes));
+    }
+
+    /** Descriptions older than XSD 1.0 name its drafts; what they use of it is the same but for a few type names. */
+    private XmlText.Parsed modern(XmlText.Parsed parsed) {
+        String text = parsed.text();
+        if (!OLD_XSD.matcher(text).find()) {
+            return parsed;
+        }
+        notes.add(Note.warning("schema.draft", parsed.root().place(), "The namespace of a draft of XML Schema is used.", "XSD part 1 §1.2", "It was taken for " + XmlSchemas.XSD + ".").affectingMessages());
+        String modern = OLD_XSD.matcher(text).replaceAll("http://www.w3.org/2001/XMLSchema$1");
+        return new XmlText.Parsed(modern, XmlElement.parse(parsed.root().place().document(), modern));
     }
 
     private void definitions(String uri, XmlText.Parsed parsed) {

@@ -23,6 +23,7 @@ public final class RunEngine {
     private static final long MAX_CHUNK_WAIT_MILLIS = 250;
     /** After so many records in a row that could not reach the service, the run stops instead of setting all aside. */
     private static final int MAX_UNREACHABLE_IN_A_ROW = 20;
+    private static final long NO_RECORD = Long.MAX_VALUE;
 
     private final CompiledFlow flow;
     private final RunInput input;
@@ -33,7 +34,6 @@ public final class RunEngine {
     private final AtomicReferenceArray<Trail> ended;
     private final AtomicInteger unreachableInARow = new AtomicInteger();
     private final Object lock = new Object();
-    private static final long NO_RECORD = Long.MAX_VALUE;
     private volatile String stopReason;
     private volatile boolean stopping;
     /** The first record whose worker broke; there will be no trail of it. */

@@ -135,7 +135,7 @@ public final class DemoServer implements AutoCloseable {
             return;
         }
         TideDesk.Answer a = settings.faultEvery() > 0 && n % settings.faultEvery() == 0
-                ? TideDesk.fault("http://schemas.xmlsoap.org/soap/envelope/", false, "The desk is closed for a moment.", "") : answer(r.path(), bytes);
+                ? TideDesk.fault("http://schemas.xmlsoap.org/soap/envelope/", false, "The desk is closed for a moment.", "") : answer(r.path(), "only=v2".equals(r.query()), bytes);
         if (settings.delayMillis() > 0) {
             vertx.setTimer(settings.delayMillis(), t -> send(r, a));
         } else {
@@ -143,12 +143,12 @@ public final class DemoServer implements AutoCloseable {
         }
     }
 
-    private TideDesk.Answer answer(String path, byte[] request) {
+    private TideDesk.Answer answer(String path, boolean onlyOld, byte[] request) {
         return switch (path) {
             case "/cargo" -> CargoManifest.answer(request);
             case "/dues" -> HarbourDues.answer(request);
             case "/bulletin" -> MarineBulletin.answer(request);
-            case "/registry" -> Registry.answer(request, url());
+            case "/registry" -> Registry.answer(request, url(), onlyOld);
             default -> tideDesk.answer(request);
         };
     }

@@ -26,9 +26,10 @@ public final class Registry {
 
     private Registry() {}
 
-    public static Answer answer(byte[] request, String baseUrl) {
+    /** @param onlyOld whether to play a registry that has not heard of version 3 */
+    public static Answer answer(byte[] request, String baseUrl, boolean onlyOld) {
         Element ask = SoapText.body(request);
-        String ns = ask == null ? "" : ask.getNamespaceURI();
+        String ns = ask == null || onlyOld && V3.equals(ask.getNamespaceURI()) ? "" : ask.getNamespaceURI();
         if (!V3.equals(ns) && !V2.equals(ns)) {
             return SoapText.fault("Client", "This registry answers UDDI inquiries only.", "");
         }

@@ -12,9 +12,15 @@ public final class Trees {
 
     private Trees() {}
 
-    /** An element, attribute ({@code @name}) or field. */
+    private static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
+
+    /**
+     * An element, attribute ({@code @name}) or field.
+     *
+     * @param kind the concrete type an element with content says it has (xsi:type), by its local name
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Tree(String name, String namespace, String text, Boolean nil, List<Tree> children) {}
+    public record Tree(String name, String namespace, String text, Boolean nil, String kind, List<Tree> children) {}
 
     public static Tree of(Node n) {
         return of(n, new int[] {MAX_NODES});
@@ -22,9 +28,12 @@ public final class Trees {
 
     private static Tree of(Node n, int[] left) {
         List<Tree> children = new ArrayList<>();
+        String kind = null;
         for (Node a : n.attributes()) {
-            if (!a.namespace().equals("http://www.w3.org/2001/XMLSchema-instance")) {
-                children.add(new Tree("@" + a.name(), a.namespace().isEmpty() ? null : a.namespace(), a.string(), null, null));
+            if (a.namespace().equals(XSI)) {
+                kind = a.name().equals("type") && !n.isLeaf() ? a.string().substring(a.string().indexOf(':') + 1) : kind;
+            } else {
+                children.add(new Tree("@" + a.name(), a.namespace().isEmpty() ? null : a.namespace(), a.string(), null, null, null));
             }
         }
         for (Node c : n.children()) {
@@ -33,6 +42,6 @@ public final class Trees {
             }
             children.add(of(c, left));
         }
-        return new Tree(n.name(), n.namespace().isEmpty() ? null : n.namespace(), n.isLeaf() ? n.string() : null, n.isNil() ? true : null, children.isEmpty() ? null : children);
+        return new Tree(n.name(), n.namespace().isEmpty() ? null : n.namespace(), n.isLeaf() ? n.string() : null, n.isNil() ? true : null, kind, children.isEmpty() ? null : children);
     }
 }
