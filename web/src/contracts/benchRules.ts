@@ -16,7 +16,7 @@ export function rulesOf(s: BenchState): Rule[] {
   Object.entries(s.counts).forEach(([base, count]) => {
     for (let n = 1; count > 1 && n <= count; n++) {
       const p = nth(base, n);
-      if (!isNil(p) && ![...byPath.keys()].some((k) => k === p || k.startsWith(`${p}/`))) at(p);
+      if (!isNil(p) && ![...byPath.keys()].some((k) => k === p || k.startsWith(`${p}/`))) at(p).whenEmpty = 'KEEP';
     }
   });
   return [...byPath.values()];

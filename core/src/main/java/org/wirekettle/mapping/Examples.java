@@ -18,6 +18,9 @@ public final class Examples {
     /** Rules after which only what is required follows. */
     private static final int MANY_RULES = 4_000;
     private static final int MAX_DEPTH = 30;
+    /** An element of any type is given a text. */
+    private static final QualifiedName ANY_TYPE = new QualifiedName(XmlSchemas.XSD, "anyType");
+    private static final QualifiedName STRING = new QualifiedName(XmlSchemas.XSD, "string");
     private static final int MAX_OCCURRENCES = 20;
     private static final int MAX_WILDCARD_DEPTH = 20;
     private static final int MAX_CANDIDATES = 2_000;
@@ -48,8 +51,8 @@ public final class Examples {
         }
         Shape shape = declared;
         String kind = null;
-        if (declared.isAbstract()) {
-            Optional<Variant> concrete = concrete(declared, above);
+        if (declared.isAbstract() || ANY_TYPE.equals(declared.type())) {
+            Optional<Variant> concrete = declared.isAbstract() ? concrete(declared, above) : declared.variants().stream().filter(v -> v.name().equals(STRING)).findFirst();
             if (concrete.isPresent()) {
                 kind = concrete.get().name().toString();
                 shape = concrete.get().shape().get();
@@ -71,7 +74,7 @@ public final class Examples {
                 String text = shape.scalar() == null ? null : shape.fixed() != null ? shape.fixed() : shape.defaultValue() != null ? shape.defaultValue() : samples.of(shape.scalar());
                 // Within a repeat the same text would come several times, and an ID may only once (XSD part 2 §3.3.8).
                 boolean repeatedId = repeats > 0 && shape.scalar() != null && shape.scalar().base().equals("ID");
-                rules.add(new Rule(path, repeatedId ? "concat('id-', wk:uuid())" : null, repeatedId ? null : text, each, kind, null, text != null && text.isEmpty() ? Mapping.WhenEmpty.KEEP : null));
+                rules.add(new Rule(path, repeatedId ? "concat('id-', wk:uuid())" : null, repeatedId ? null : text, each, kind, null, text != null && text.isEmpty() || text == null && !shape.isRequired() ? Mapping.WhenEmpty.KEEP : null));
                 repeats += each == null ? 0 : 1;
                 children(shape, path, depth, with(above, shape));
                 repeats -= each == null ? 0 : 1;

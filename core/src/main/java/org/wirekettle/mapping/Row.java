@@ -197,12 +197,12 @@ final class Row {
         if (arrayType != null) {
             out.arraySize(this, attributesAt);
         }
-        boolean keep = filled || shape.isRequired() || each != null;
+        boolean keep = filled || shape.isRequired() || each != null || whenEmpty == WhenEmpty.KEEP;
         out.end(this, keep);
         if (!keep) {
             run.rollback(mark);
         }
-        return filled;
+        return filled || whenEmpty == WhenEmpty.KEEP;
     }
 
     private String evaluate(Scope scope, Running run) {

@@ -41,9 +41,9 @@ final class SoapArrays {
         return new Shape.ArrayOf(type == null || type.getAnonymous() ? ANY_TYPE : new QualifiedName(type.getNamespace(), type.getName()), "");
     }
 
-    static String itemName(XSComplexTypeDefinition array) {
+    static QualifiedName itemName(XSComplexTypeDefinition array) {
         XSElementDeclaration item = item(array.getParticle());
-        return item == null ? "item" : item.getName();
+        return item == null ? new QualifiedName("", "item") : new QualifiedName(item.getNamespace(), item.getName());
     }
 
     private static XSElementDeclaration item(XSParticle particle) {

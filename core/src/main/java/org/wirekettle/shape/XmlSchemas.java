@@ -200,7 +200,8 @@ public final class XmlSchemas {
         private void missing(XMLResourceIdentifier wanted, String what) {
             String location = wanted.getLiteralSystemId();
             boolean isKnown = location != null && in.notes.stream().anyMatch(n -> n.code().equals("wsdl.missing") && n.text().contains(location));
-            if (!said.add("missing " + what + location) || isKnown) {
+            // Importing XSD's own namespace is allowed and needs no schema: its types are built in.
+            if (XSD.equals(wanted.getNamespace()) || !said.add("missing " + what + location) || isKnown) {
                 return;
             }
             String base = uriById.getOrDefault(wanted.getBaseSystemId(), "");

@@ -124,16 +124,16 @@ final class XsdShapes {
 
     /** The items of an array: named as the schema names them, otherwise {@code item} (SOAP 1.1 §5.4.2: the name is not significant). */
     private Shape item(XSComplexTypeDefinition array, Shape.ArrayOf of) {
-        String name = SoapArrays.itemName(array);
+        QualifiedName name = SoapArrays.itemName(array);
         if (!of.ranks().isEmpty()) {
             Shape.ArrayOf inner = new Shape.ArrayOf(of.type(), of.ranks().substring(of.ranks().indexOf(']') + 1));
-            return Shape.element(name).occurs(0, Shape.UNBOUNDED).typed(true).type(SoapArrays.ARRAY).arrayOf(inner).children(() -> List.of(item(array, inner))).build();
+            return Shape.element(name.local()).namespace(name.namespace()).occurs(0, Shape.UNBOUNDED).typed(true).type(SoapArrays.ARRAY).arrayOf(inner).children(() -> List.of(item(array, inner))).build();
         }
         XSTypeDefinition type = model.getTypeDefinition(of.type().local(), of.type().namespace().isEmpty() ? null : of.type().namespace());
         if (type == null) {
-            return Shape.element(name).occurs(0, Shape.UNBOUNDED).children(() -> List.of(Shape.of(Kind.ANY, "any").occurs(0, Shape.UNBOUNDED).build())).build();
+            return Shape.element(name.local()).namespace(name.namespace()).occurs(0, Shape.UNBOUNDED).children(() -> List.of(Shape.of(Kind.ANY, "any").occurs(0, Shape.UNBOUNDED).build())).build();
         }
-        return elementOfType(name, "", type).copy().occurs(0, Shape.UNBOUNDED).build();
+        return elementOfType(name.local(), name.namespace(), type).copy().occurs(0, Shape.UNBOUNDED).build();
     }
 
     private List<Shape> content(XSComplexTypeDefinition type) {
