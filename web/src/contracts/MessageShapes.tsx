@@ -9,7 +9,7 @@ import { Problem, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import { KindSelect } from './KindSelect';
 
-export interface ShapeWish { contract: string; version?: number; port: string; operation: string; part: string; kinds: Record<string, string>; opened: string[]; occurrences?: Record<string, number> }
+export interface ShapeWish { contract: string; version?: number; port?: string; operation: string; part: string; kinds: Record<string, string>; opened: string[]; occurrences?: Record<string, number> }
 
 /** A message's shape, as rows. `kinds`, `opened` and `occurrences` change what is laid out. */
 export function useShape({ contract, ...wish }: ShapeWish) {

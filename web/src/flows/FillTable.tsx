@@ -3,10 +3,11 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { Dropdown, Segmented, Select } from 'antd';
 import { useMemo, useRef, useState } from 'react';
 import { api } from '../api/client';
-import type { Api, FillView, FunctionView, MappingProblem, Rule, ShapeRow, Specimen, Tree } from '../api/types';
+import type { Api, FillView, FunctionView, MappingProblem, Rule, ShapeRow, Specimen, StepOf, Tree } from '../api/types';
 import { Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
-import { name } from '../contracts/MessageShapes';
+import { KindSelect } from '../contracts/KindSelect';
+import { name, type ShapeWish } from '../contracts/MessageShapes';
 import { ShowValue, ValueEditor } from './ValueCell';
 import { merged, ruleOf, typedIn } from './values';
 import type { Where } from './where';
@@ -27,6 +28,7 @@ export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, wh
   const hidden = useMemo(() => hiddenBranches(fill.rows, byPath), [fill.rows, byPath]);
   const rows = useMemo(() => fill.rows.filter((r) => !hidden.has(r.path) && (!onlyRequired || r.required || [...byPath.keys()].some((p) => p === r.path || p.startsWith(`${r.path}/`)))), [fill.rows, hidden, onlyRequired, byPath]);
   const list = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => 28, overscan: 20 });
+  const wish = useMemo(() => wishOf(where, rules), [where, rules]);
   const put = (r: Rule) => setRules(merged(rules, r));
   const move = (path: string, by: number) => { const editable = rows.filter((r) => r.hasText); const next = editable[editable.findIndex((r) => r.path === path) + by]; setAt(next?.path); if (next) list.scrollToIndex(rows.indexOf(next)); };
   const takeAll = () => setRules([...rules, ...fill.suggestions.filter((s) => !byPath.has(s.path) && !hidden.has(s.path)).map((s) => ({ path: s.path, xpath: s.xpath }))]);
@@ -47,7 +49,7 @@ export function FillTable({ fill, rules, setRules, draft, setDraft, specimen, wh
           {list.getVirtualItems().map((v) => {
             const r = rows[v.index];
             return <div key={r.path} style={{ position: 'absolute', top: v.start, left: 0, right: 0 }}>
-              <FillRow row={r} rows={fill.rows} rule={draft?.path === r.path ? draft : byPath.get(r.path)} put={put} ghost={byPath.has(r.path) ? undefined : ghosts.get(r.path)} problem={problems.get(r.path)} becomes={fill.becomes[r.path]} unfilled={fill.unfilled.includes(r.path)} open={() => openRow(r.path)}
+              <FillRow row={r} wish={wish} rows={fill.rows} rule={draft?.path === r.path ? draft : byPath.get(r.path)} put={put} ghost={byPath.has(r.path) ? undefined : ghosts.get(r.path)} problem={problems.get(r.path)} becomes={fill.becomes[r.path]} unfilled={fill.unfilled.includes(r.path)} open={() => openRow(r.path)}
                 editing={at === r.path} edit={() => setAt(r.path)} editor={at === r.path && <ValueEditor start={typedIn(r, byPath.get(r.path))} ghost={ghosts.get(r.path)} label={`value of ${r.name}`} record={specimen?.record as Tree | undefined} functions={functions.data ?? []}
                   onType={(t) => setDraft(ruleOf(r, byPath.get(r.path), t))}
                   onEnd={(t, then) => { setDraft(undefined); if (t !== null) put(ruleOf(r, byPath.get(r.path), t)); if (then === 'stay') setAt((x) => (x === r.path ? undefined : x)); else move(r.path, then === 'next' ? 1 : -1); }} />} />
@@ -78,13 +80,19 @@ function hiddenBranches(rows: ShapeRow[], rules: Map<string, Rule>): Set<string>
   return out;
 }
 
+/** How to ask for the kinds of a row of this step's request. */
+function wishOf(where: Where, rules: Rule[]): ShapeWish {
+  const call = where.definition.steps[where.step] as StepOf<'call'>;
+  return { contract: call.contract ?? '', version: call.version, port: call.port, operation: call.operation ?? '', part: 'request', kinds: Object.fromEntries(rules.flatMap((r) => (r.kind ? [[r.path, r.kind]] : []))), opened: [] };
+}
+
 function Failing({ trial }: { trial: Api<'FillTrial'> }) {
   return <Dropdown trigger={['click']} menu={{ items: trial.failing.slice(0, 20).map((f, i) => ({ key: i, label: <span className="small"><span className="num">record {f.number}</span>: <span className="mono">{last(f.path)}</span> {f.text}</span> })) }}><button className="link st warn">show {trial.failing.length}</button></Dropdown>;
 }
 
-interface RowProps { row: ShapeRow; rows: ShapeRow[]; rule?: Rule; put: (r: Rule) => void; ghost?: string; problem?: MappingProblem; becomes?: string[]; unfilled: boolean; editing: boolean; edit: () => void; editor: React.ReactNode; open: () => void }
+interface RowProps { row: ShapeRow; wish: ShapeWish; rows: ShapeRow[]; rule?: Rule; put: (r: Rule) => void; ghost?: string; problem?: MappingProblem; becomes?: string[]; unfilled: boolean; editing: boolean; edit: () => void; editor: React.ReactNode; open: () => void }
 
-function FillRow({ row: r, rows, rule, put, ghost, problem, becomes, unfilled, editing, edit, editor, open }: RowProps) {
+function FillRow({ row: r, wish, rows, rule, put, ghost, problem, becomes, unfilled, editing, edit, editor, open }: RowProps) {
   const [over, setOver] = useState(false);
   const mood = unfilled ? 'warn' : problem ? 'bad' : rule || becomes ? 'ok' : undefined;
   const drop = (e: React.DragEvent) => { e.preventDefault(); setOver(false); const field = e.dataTransfer.getData('text/plain'); if (!field) return; put(ruleOf(r, rule, field)); };
@@ -93,7 +101,7 @@ function FillRow({ row: r, rows, rule, put, ghost, problem, becomes, unfilled, e
     <div className={`fillrow ${editing ? 'at' : ''}`} role="row" data-path={r.path}>
       <span className={mood ? `st ${mood}` : ''} title={problem?.text} />
       <span className="mono" style={{ paddingLeft: 6 + r.depth * 14 }} title={[r.documentation, r.path].filter(Boolean).join('\n')}>{name(r)}{r.closed && <button className="link faint" style={{ marginLeft: 6 }} onClick={open}>open</button>}</span>
-      <span className="soft small" title={[r.type, r.limits].filter(Boolean).join(': ')}>{r.kinds ? <Select size="small" variant="borderless" style={{ width: '100%', marginLeft: -8 }} aria-label={`kind of ${r.name}`} value={rule?.kind ?? ''} onChange={(k) => put({ ...rule, path: r.path, kind: k || undefined })} options={[{ value: '', label: r.isAbstract ? `choose of ${r.kinds.length}` : r.type || 'as declared' }, ...r.kinds.map((k) => ({ value: k.id, label: k.name }))]} /> : r.type}</span>
+      <span className="soft small" title={[r.type, r.limits].filter(Boolean).join(': ')}>{r.kinds ? <KindSelect row={r} wish={wish} taken={rule?.kind} take={(k) => put({ ...rule, path: r.path, kind: k || undefined })} /> : r.type}</span>
       <span className="soft num small">{r.occurs}</span>
       {r.kind === 'choice'
         ? <span><Select size="small" variant="borderless" allowClear style={{ width: '100%', marginLeft: -8 }} aria-label="branch" placeholder="first that has a value" value={rule?.branch} onChange={(b) => put({ ...rule, path: r.path, branch: b })} options={branches().map((b) => ({ value: last(b.path), label: name(b) }))} /></span>

@@ -13,8 +13,16 @@ public final class DocumentFetch {
 
     private final HostPolicy policy;
 
+    private final int answerTimeoutMillis;
+
     public DocumentFetch(HostPolicy policy) {
+        this(policy, ANSWER_TIMEOUT_MILLIS);
+    }
+
+    /** @param answerTimeoutMillis between two packets of an answer */
+    DocumentFetch(HostPolicy policy, int answerTimeoutMillis) {
         this.policy = policy;
+        this.answerTimeoutMillis = answerTimeoutMillis;
     }
 
     /** @throws IOException with the reason in words */
@@ -57,7 +65,7 @@ public final class DocumentFetch {
     }
 
     private Exchange once(String url, String user, String password) throws IOException {
-        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, ANSWER_TIMEOUT_MILLIS, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, false), policy)) {
+        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, answerTimeoutMillis, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, false), policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {
             throw new IOException(e.getMessage(), e);

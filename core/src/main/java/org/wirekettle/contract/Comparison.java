@@ -3,10 +3,12 @@ package org.wirekettle.contract;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.wirekettle.contract.Contract.Port;
@@ -20,6 +22,8 @@ public final class Comparison {
     private final Map<String, Integer> known = new HashMap<>();
     private final Map<Integer, Integer> repeats = new HashMap<>();
     private final List<Rename> renames = new ArrayList<>();
+    private final Set<String> comparedInRequests = new HashSet<>();
+    private final Set<String> comparedInAnswers = new HashSet<>();
     private int left;
 
     private Comparison() {}
@@ -171,7 +175,7 @@ public final class Comparison {
     }
 
     private ShapeComparison fields(String port, String operation, String part, boolean isRequest) {
-        return new ShapeComparison(isRequest, (change, type) -> add(change.at(port, operation, part), type), r -> renames.add(new Rename(operation, part, r.from(), r.to(), r.why())));
+        return new ShapeComparison(isRequest, isRequest ? comparedInRequests : comparedInAnswers, (change, type) -> add(change.at(port, operation, part), type), r -> renames.add(new Rename(operation, part, r.from(), r.to(), r.why())));
     }
 
     /** A type that many messages share changes once, and so does an operation that several ports offer; the other places are counted. */

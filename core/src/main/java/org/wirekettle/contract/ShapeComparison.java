@@ -29,11 +29,15 @@ final class ShapeComparison {
     private final boolean isRequest;
     private final BiConsumer<FieldChange, String> found;
     private final Consumer<FieldRename> renamed;
-    private final Set<String> compared = new HashSet<>();
+    private final Set<String> compared;
     private int rows;
 
-    /** @param found takes each change with the name of the type it is in, or null */
-    ShapeComparison(boolean isRequest, BiConsumer<FieldChange, String> found, Consumer<FieldRename> renamed) {
+    /**
+     * @param compared types compared already, which are not gone into again; added to
+     * @param found takes each change with the name of the type it is in, or null
+     */
+    ShapeComparison(boolean isRequest, Set<String> compared, BiConsumer<FieldChange, String> found, Consumer<FieldRename> renamed) {
+        this.compared = compared;
         this.isRequest = isRequest;
         this.found = found;
         this.renamed = renamed;

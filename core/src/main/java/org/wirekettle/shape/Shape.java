@@ -2,6 +2,7 @@ package org.wirekettle.shape;
 
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -15,6 +16,7 @@ import org.wirekettle.problem.Place;
 public final class Shape {
     /** No upper limit for {@link #max()}. */
     public static final int UNBOUNDED = -1;
+    private static final Content EMPTY = new Content(List.of());
 
     /** What a node stands for. */
     public enum Kind {
@@ -71,11 +73,10 @@ public final class Shape {
     private final ArrayOf arrayOf;
     private final Place place;
     private final boolean typed;
-    private final Supplier<List<Shape>> childSource;
+    private final Supplier<Content> contentSource;
     private final Supplier<List<Variant>> variantSource;
-    private volatile List<Shape> children;
+    private volatile Content content;
     private volatile List<Variant> variants;
-    private volatile Map<String, Shape> bySegment;
 
     private Shape(Builder b) {
         kind = b.kind;
@@ -98,7 +99,7 @@ public final class Shape {
         arrayOf = b.arrayOf;
         place = b.place;
         typed = b.typed;
-        childSource = b.children;
+        contentSource = b.content;
         variantSource = b.variants;
     }
 
@@ -206,19 +207,52 @@ public final class Shape {
 
     /** Attributes first, then content in order. */
     public List<Shape> children() {
-        List<Shape> made = children;
+        return content().children;
+    }
+
+    private Content content() {
+        Content made = content;
         if (made == null) {
-            made = List.copyOf(childSource.get());
-            children = made;
+            made = contentSource.get();
+            content = made;
         }
         return made;
+    }
+
+    /**
+     * What is inside a shape. All elements of one type share one, so that what has been opened of a contract takes memory for each of its types,
+     * not for each of the places they are used in. Immutable and shareable.
+     */
+    public static final class Content {
+        private final List<Shape> children;
+        private volatile Map<String, Shape> segments;
+
+        public Content(List<Shape> children) {
+            this.children = List.copyOf(children);
+        }
+
+        private Map<String, Shape> segments() {
+            Map<String, Shape> made = segments;
+            if (made == null) {
+                made = new LinkedHashMap<>();
+                Map<String, Integer> seen = new HashMap<>();
+                for (Shape child : children) {
+                    boolean isAttribute = child.kind == Kind.ATTRIBUTE || child.kind == Kind.ANY_ATTRIBUTE;
+                    String segment = (child.role == Role.HEADER ? "header:" : "") + (isAttribute ? "@" : "") + child.name;
+                    int n = seen.merge(segment, 1, Integer::sum);
+                    made.put(n == 1 ? segment : segment + "#" + n, child);
+                }
+                segments = made;
+            }
+            return made;
+        }
     }
 
     /** Concrete types or members that may stand here instead. */
     public List<Variant> variants() {
         List<Variant> made = variants;
         if (made == null) {
-            made = List.copyOf(variantSource.get());
+            made = variantSource.get();
             variants = made;
         }
         return made;
@@ -231,18 +265,7 @@ public final class Shape {
 
     /** The children by path segment, in order. A name that occurs twice among siblings gets {@code #2}, {@code #3}. */
     public Map<String, Shape> segments() {
-        Map<String, Shape> made = bySegment;
-        if (made == null) {
-            made = new java.util.LinkedHashMap<>();
-            Map<String, Integer> seen = new HashMap<>();
-            for (Shape child : children()) {
-                String segment = (child.role == Role.HEADER ? "header:" : "") + (child.kind == Kind.ATTRIBUTE || child.kind == Kind.ANY_ATTRIBUTE ? "@" : "") + child.name;
-                int n = seen.merge(segment, 1, Integer::sum);
-                made.put(n == 1 ? segment : segment + "#" + n, child);
-            }
-            bySegment = made;
-        }
-        return made;
+        return content().segments();
     }
 
     /** The occurrence as people write it: {@code 1}, {@code 0..1}, {@code 0..n}. */
@@ -274,7 +297,7 @@ public final class Shape {
         b.arrayOf = arrayOf;
         b.place = place;
         b.typed = typed;
-        b.children = this::children;
+        b.content = this::content;
         b.variants = this::variants;
         return b;
     }
@@ -293,8 +316,16 @@ public final class Shape {
         return element(name).children(() -> copy).build();
     }
 
-    /** A concrete type or substitute: its name and what this element then looks like. */
-    public record Variant(QualifiedName name, boolean isSubstitute, String documentation, Supplier<Shape> shape) {}
+    /**
+     * A concrete type or substitute: its name and what this element then looks like.
+     *
+     * @param text its documentation, read when it is asked for
+     */
+    public record Variant(QualifiedName name, boolean isSubstitute, Supplier<String> text, Supplier<Shape> shape) {
+        public String documentation() {
+            return text.get();
+        }
+    }
 
     /** Collects what a {@link Shape} is made of. */
     public static final class Builder {
@@ -318,7 +349,7 @@ public final class Shape {
         private ArrayOf arrayOf;
         private Place place;
         private boolean typed;
-        private Supplier<List<Shape>> children = List::of;
+        private Supplier<Content> content = () -> EMPTY;
         private Supplier<List<Variant>> variants = List::of;
 
         private Builder(Kind kind, String name) {
@@ -413,10 +444,17 @@ public final class Shape {
         }
 
         public Builder children(Supplier<List<Shape>> value) {
-            children = value;
+            content = () -> new Content(value.get());
             return this;
         }
 
+        /** What it shares with all others of its type. */
+        public Builder content(Supplier<Content> value) {
+            content = value;
+            return this;
+        }
+
+        /** @param value an unmodifiable list; may make its elements on demand, since a base type can have thousands */
         public Builder variants(Supplier<List<Variant>> value) {
             variants = value;
             return this;

@@ -17,8 +17,8 @@ public final class ShapeRows {
     private static final int MAX_OPTIONAL_DEPTH = 5;
     /** Rows after which optional elements with content stay closed. */
     private static final int MANY_ROWS = 1_500;
-    /** Kinds listed with one row; the contract of a large system has thousands that derive from one base. */
-    private static final int MAX_KINDS = 60;
+    /** Kinds listed with a row. The contract of a large system has thousands that derive from one base: those are asked for when a row needs them. */
+    private static final int MAX_KINDS = 12;
     /** Occurrences of one row given one by one. */
     private static final int MAX_OCCURRENCES = 200;
     private final Map<String, String> kinds;
@@ -38,7 +38,7 @@ public final class ShapeRows {
      *
      * @param path as mapping rules name it
      * @param kind element, attribute, choice, group, any or any attribute
-     * @param moreKinds how many kinds there are beyond those listed
+     * @param moreKinds how many kinds there are when they are too many to be listed; see {@link #kindsAt}
      * @param constraints identity constraints in words
      * @param document and {@code line}: where it is declared
      * @param occurrence which of several given one by one; null when there is only one
@@ -126,14 +126,14 @@ public final class ShapeRows {
 
     private static Integer moreKinds(Shape declared) {
         int count = declared.kind() == Kind.ELEMENT ? declared.variants().size() : 0;
-        return count > MAX_KINDS ? count - MAX_KINDS : null;
+        return count > MAX_KINDS ? count : null;
     }
 
     private static List<KindChoice> kinds(Shape declared) {
         if (declared.kind() != Kind.ELEMENT || declared.variants().isEmpty()) {
             return null;
         }
-        return declared.variants().stream().limit(MAX_KINDS).map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
+        return declared.variants().size() > MAX_KINDS ? List.of() : declared.variants().stream().map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
     }
 
     private static String type(Shape shape) {

@@ -1,11 +1,14 @@
 package org.wirekettle.shape;
 
+import java.util.AbstractList;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.apache.xerces.xs.XSAnnotation;
@@ -37,6 +40,9 @@ final class XsdShapes {
     private final XSModel model;
     private final Declarations declarations;
     private final boolean typed;
+    private final Map<XSComplexTypeDefinition, Shape.Content> contents = new ConcurrentHashMap<>();
+    private final Map<XSTypeDefinition, Optional<String>> typeDocumentation = new ConcurrentHashMap<>();
+    private final Map<XSTypeDefinition, List<XSTypeDefinition>> kinds = new ConcurrentHashMap<>();
     private Map<XSTypeDefinition, List<XSComplexTypeDefinition>> derived;
 
     /** @param typed whether elements carry xsi:type, as encoded messages do (SOAP 1.1 §5) */
@@ -89,11 +95,7 @@ final class XsdShapes {
     }
 
     Shape elementOfType(String name, String namespace, XSTypeDefinition type) {
-        return ofType(name, namespace, type).isAbstract(isAbstract(type)).nillable(typed).variants(() -> {
-            List<Variant> out = new ArrayList<>();
-            addDerived(out, name, namespace, type, 1, 1, false);
-            return out;
-        }).build();
+        return ofType(name, namespace, type).isAbstract(isAbstract(type)).nillable(typed).variants(() -> derivedVariants(name, namespace, type, 1, 1, false)).build();
     }
 
     private static boolean isAbstract(XSTypeDefinition type) {
@@ -111,13 +113,13 @@ final class XsdShapes {
         } else if (SoapArrays.isArray(type)) {
             XSComplexTypeDefinition array = (XSComplexTypeDefinition) type;
             Shape.ArrayOf of = SoapArrays.arrayOf(array, declarations);
-            b.arrayOf(of).documentation(documentation(array.getAnnotations())).children(() -> List.of(item(array, of)));
+            b.arrayOf(of).documentation(documentation(array.getAnnotations())).content(() -> contents.computeIfAbsent(array, a -> new Shape.Content(List.of(item(a, of)))));
         } else {
             XSComplexTypeDefinition complex = (XSComplexTypeDefinition) type;
             if (complex.getContentType() == XSComplexTypeDefinition.CONTENTTYPE_SIMPLE) {
                 b.scalar(ScalarType.of(complex.getSimpleType()));
             }
-            b.documentation(documentation(complex.getAnnotations())).appinfo(text(complex.getAnnotations(), APPINFO)).children(() -> content(complex));
+            b.documentation(documentation(complex.getAnnotations())).appinfo(text(complex.getAnnotations(), APPINFO)).content(() -> contents.computeIfAbsent(complex, c -> new Shape.Content(content(c))));
         }
         return b;
     }
@@ -222,46 +224,59 @@ final class XsdShapes {
         for (int i = 0; i < elements.getLength(); i++) {
             XSElementDeclaration d = (XSElementDeclaration) elements.item(i);
             if (!d.getAbstract() && Wildcards.admits(wildcard, d.getNamespace())) {
-                out.add(new Variant(new QualifiedName(d.getNamespace(), d.getName()), true, null, () -> element(d, 1, 1)));
+                out.add(new Variant(new QualifiedName(d.getNamespace(), d.getName()), true, () -> null, () -> element(d, 1, 1)));
             }
         }
         return out;
     }
 
     private List<Variant> variants(XSElementDeclaration d, int min, int max) {
-        List<Variant> out = new ArrayList<>();
-        if (!d.getAbstract()) {
-            addDerived(out, d.getName(), d.getNamespace(), d.getTypeDefinition(), min, max, d.getNillable());
-        }
+        List<Variant> derivedTypes = d.getAbstract() ? List.of() : derivedVariants(d.getName(), d.getNamespace(), d.getTypeDefinition(), min, max, d.getNillable());
         XSObjectList members = model.getSubstitutionGroup(d);
-        for (int i = 0; members != null && i < members.getLength(); i++) {
+        if (members == null || members.getLength() == 0) {
+            return derivedTypes;
+        }
+        List<Variant> out = new ArrayList<>(derivedTypes);
+        for (int i = 0; i < members.getLength(); i++) {
             XSElementDeclaration member = (XSElementDeclaration) members.item(i);
             if (!member.getAbstract() && member != d) {
-                out.add(new Variant(new QualifiedName(member.getNamespace(), member.getName()), true, documentation(member.getAnnotations()),
-                        () -> element(member, min, max)));
+                out.add(new Variant(new QualifiedName(member.getNamespace(), member.getName()), true, () -> documentation(member.getAnnotations()), () -> element(member, min, max)));
             }
         }
         return out;
     }
 
-    private void addDerived(List<Variant> out, String name, String namespace, XSTypeDefinition type, int min, int max, boolean nillable) {
+    /** Made one by one when asked for: thousands of types can derive from one base, and thousands of elements be of it. */
+    private List<Variant> derivedVariants(String name, String namespace, XSTypeDefinition type, int min, int max, boolean nillable) {
         if (type instanceof XSSimpleTypeDefinition) {
-            return;
+            return List.of();
         }
-        if ("anyType".equals(type.getName())) {
-            for (String value : VALUES) {
-                XSTypeDefinition simple = model.getTypeDefinition(value, XmlSchemas.XSD);
-                out.add(new Variant(new QualifiedName(XmlSchemas.XSD, value), false, null, () -> ofType(name, namespace, simple).typed(true).occurs(min, max).nillable(nillable).build()));
+        List<XSTypeDefinition> kinds = this.kinds.computeIfAbsent(type, this::kindsOf);
+        return kinds.isEmpty() ? List.of() : new AbstractList<>() {
+            @Override
+            public Variant get(int i) {
+                XSTypeDefinition t = kinds.get(i);
+                boolean isValue = t instanceof XSSimpleTypeDefinition;
+                return new Variant(new QualifiedName(t.getNamespace(), t.getName()), false, () -> isValue ? null : typeDocumentation.computeIfAbsent(t, x -> Optional.ofNullable(documentation(((XSComplexTypeDefinition) x).getAnnotations()))).orElse(null),
+                        () -> ofType(name, namespace, t).typed(typed || isValue).occurs(min, max).nillable(nillable).build());
             }
+
+            @Override
+            public int size() {
+                return kinds.size();
+            }
+        };
+    }
+
+    private List<XSTypeDefinition> kindsOf(XSTypeDefinition type) {
+        List<XSTypeDefinition> out = new ArrayList<>();
+        if ("anyType".equals(type.getName())) {
+            VALUES.forEach(value -> out.add(model.getTypeDefinition(value, XmlSchemas.XSD)));
         }
         Set<XSComplexTypeDefinition> found = new LinkedHashSet<>();
         collectDerived(type, found);
-        for (XSComplexTypeDefinition t : found) {
-            if (!t.getAbstract() && !t.getAnonymous()) {
-                out.add(new Variant(new QualifiedName(t.getNamespace(), t.getName()), false, documentation(t.getAnnotations()),
-                        () -> ofType(name, namespace, t).occurs(min, max).nillable(nillable).build()));
-            }
-        }
+        found.stream().filter(t -> !t.getAbstract() && !t.getAnonymous()).forEach(out::add);
+        return out;
     }
 
     private void collectDerived(XSTypeDefinition type, Set<XSComplexTypeDefinition> into) {

@@ -10,9 +10,12 @@ import org.wirekettle.contract.Operation.Use;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeReader;
 import org.wirekettle.xml.SafeXml;
+import org.wirekettle.xml.XmlElement;
 
 /** Writes and reads SOAP envelopes (SOAP 1.1 §4, SOAP 1.2 part 1 §5). */
 public final class Envelopes {
+    private static final String ENCODING_STYLE = " soap:encodingStyle=\"http://schemas.xmlsoap.org/soap/encoding/\"";
+
     private Envelopes() {}
 
     /** The envelope in UTF-8. {@code headers} and {@code body} are XML that declares its own prefixes. */
@@ -22,11 +25,11 @@ public final class Envelopes {
         if (!headers.isEmpty()) {
             out.append("<soap:Header>").append(headers).append("</soap:Header>");
         }
-        out.append("<soap:Body");
-        if (use == Use.ENCODED) {
-            out.append(" soap:encodingStyle=\"http://schemas.xmlsoap.org/soap/encoding/\"");
-        }
-        return out.append('>').append(body).append("</soap:Body></soap:Envelope>").toString().getBytes(StandardCharsets.UTF_8);
+        // SOAP 1.2 part 1 §5.1.1: there encodingStyle stands on the element in the Body, not on the Body.
+        boolean onBody = use == Use.ENCODED && (version == SoapVersion.SOAP11 || body.isEmpty());
+        boolean onChild = use == Use.ENCODED && !onBody;
+        out.append("<soap:Body").append(onBody ? ENCODING_STYLE : "").append('>').append(onChild ? XmlElement.withAttributes(body, ENCODING_STYLE) : body);
+        return out.append("</soap:Body></soap:Envelope>").toString().getBytes(StandardCharsets.UTF_8);
     }
 
     /**

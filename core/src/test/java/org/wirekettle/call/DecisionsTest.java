@@ -114,4 +114,13 @@ public class DecisionsTest {
             server.stop(0);
         }
     }
+
+    @Test
+    public void anAddressThatNeverAnswersEndsInWords() throws Exception {
+        try (java.net.ServerSocket silent = new java.net.ServerSocket(0, 5, java.net.InetAddress.getLoopbackAddress())) {
+            DocumentFetch fetch = new DocumentFetch(HostPolicy.of("loopback"), 300);
+            java.io.IOException e = org.testng.Assert.expectThrows(java.io.IOException.class, () -> fetch.get("http://127.0.0.1:" + silent.getLocalPort() + "/wsdl"));
+            assertTrue(e.getMessage().contains("300 ms") || e.getMessage().contains("time"), e.getMessage());
+        }
+    }
 }
