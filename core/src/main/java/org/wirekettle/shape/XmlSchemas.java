@@ -27,6 +27,7 @@ import org.apache.xerces.xs.XSModel;
 import org.apache.xerces.xs.XSTypeDefinition;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.xml.XmlElement;
 import org.xml.sax.SAXException;
 import org.xml.sax.SAXParseException;
@@ -85,6 +86,8 @@ public final class XmlSchemas {
         private final Map<String, String> syntheticByNamespace = new LinkedHashMap<>();
         private final Map<String, String> uriById = new LinkedHashMap<>();
         private final Set<String> said = new HashSet<>();
+        /** The second reading, for validation only: what is wrong was said in the first. */
+        private boolean capped;
 
         Compilation(Builder in) {
             this.in = in;
@@ -92,6 +95,21 @@ public final class XmlSchemas {
 
         XmlSchemas run() {
             groupByNamespace();
+            XSGrammarPool pool = load();
+            XSModel model = pool.toXSModel();
+            capped = Occurrences.areTooMany(model);
+            try {
+                return new XmlSchemas(model, new XMLSchemaFactory().newSchema(capped ? load() : pool), Declarations.of(in.documents));
+            } catch (SAXException e) {
+                throw unreadable(e);
+            }
+        }
+
+        private Refused unreadable(Exception e) {
+            return new Refused("schema.unreadable", Place.of(in.documents.isEmpty() ? "" : in.documents.get(0).uri()), "The schemas cannot be read: " + e.getMessage(), e);
+        }
+
+        private XSGrammarPool load() {
             XMLSchemaLoader loader = new XMLSchemaLoader();
             XSGrammarPool pool = new XSGrammarPool();
             loader.setErrorHandler(this);
@@ -101,11 +119,9 @@ public final class XmlSchemas {
             loader.setFeature("http://apache.org/xml/features/continue-after-fatal-error", true);
             try {
                 loader.loadGrammar(new XMLInputSource(null, DRIVER, null, new StringReader(driver()), null));
-                Schema schema = new XMLSchemaFactory().newSchema(pool);
-                return new XmlSchemas(pool.toXSModel(), schema, Declarations.of(in.documents));
-            } catch (java.io.IOException | XNIException | SAXException e) {
-                throw new org.wirekettle.problem.Refused("schema.unreadable", Place.of(in.documents.isEmpty() ? "" : in.documents.get(0).uri()),
-                        "The schemas cannot be read: " + e.getMessage(), e);
+                return pool;
+            } catch (java.io.IOException | XNIException e) {
+                throw unreadable(e);
             }
         }
 
@@ -227,13 +243,14 @@ public final class XmlSchemas {
                 lacking.remove("");
             }
             for (String ns : lacking) {
-                if (!ns.isEmpty()) {
+                if (!ns.isEmpty() && !capped) {
                     in.notes.add(Note.warning("schema.import.missing", d.root().place(), "Names of the namespace " + ns + " are used without an xs:import.",
                             "XSD part 1 §4.2.3", "The schema with that namespace was imported."));
                 }
             }
             lacking.remove("");
-            return new XMLInputSource(null, d.id(), null, new StringReader(d.textImporting(lacking)), null);
+            String text = d.textImporting(lacking);
+            return new XMLInputSource(null, d.id(), null, new StringReader(capped ? Occurrences.capped(text) : text), null);
         }
 
         @Override
@@ -244,7 +261,7 @@ public final class XmlSchemas {
         @Override
         public void error(String domain, String key, XMLParseException e) {
             String text = e.getMessage().replaceFirst("^[\\w.-]+: ", "");
-            if (said.size() > MAX_NOTES || !said.add(text)) {
+            if (capped || said.size() > MAX_NOTES || !said.add(text)) {
                 return;
             }
             Place place = new Place(uriById.getOrDefault(e.getExpandedSystemId(), ""), Math.max(0, e.getLineNumber()), Math.max(0, e.getColumnNumber()));

@@ -86,4 +86,15 @@ public class HostileTest {
         Contract c = read(Map.of("h.wsdl", wsdl(schema("<xs:element name=\"Ask\"><xs:complexType><xs:sequence minOccurs=\"0\" maxOccurs=\"2000000000\"><xs:element name=\"a\" type=\"xs:string\" minOccurs=\"0\" maxOccurs=\"999999999\"/></xs:sequence></xs:complexType></xs:element>"))));
         assertEquals(ShapeRows.of(c.ports().get(0).operations().get(0).request().root(), Map.of(), java.util.Set.of()).size(), 3);
     }
+
+    @Test
+    public void groupsThatMayOccurThousandsOfTimesAreValidatedWithoutAnAutomatonOfThatSize() {
+        Contract c = read(Map.of("h.wsdl", wsdl(schema("<xs:element name=\"Ask\"><xs:complexType><xs:sequence maxOccurs=\"20000\"><xs:element name=\"a\" type=\"xs:int\" maxOccurs=\"9999\"/>"
+                + "<xs:choice minOccurs=\"0\" maxOccurs=\"5000\"><xs:element name=\"c\" type=\"xs:int\"/><xs:element name=\"d\" type=\"xs:int\" maxOccurs=\"300\"/></xs:choice></xs:sequence></xs:complexType></xs:element>"))));
+        Operation.Message ask = c.ports().get(0).operations().get(0).request();
+        String head = "<e:Envelope xmlns:e=\"http://schemas.xmlsoap.org/soap/envelope/\"><e:Body><Ask xmlns=\"urn:h\">";
+        assertEquals(MessageCheck.check(c, ask, head + "<a>1</a>".repeat(50) + "<c>2</c><a>3</a></Ask></e:Body></e:Envelope>").toString(), "[]");
+        assertEquals(MessageCheck.check(c, ask, head + "<a>1</a><c>x</c></Ask></e:Body></e:Envelope>").size(), 1);
+        assertEquals(ShapeRows.of(ask.root(), Map.of(), java.util.Set.of()).get(1).occurs(), "1..20000", "what is shown is what the schema says");
+    }
 }
