@@ -19,7 +19,19 @@ const views = {
     await b.click("//button[contains(.,'Send')]"); await b.find("//*[.='clearance']");
     await b.type('[aria-label="XPath over the answer"]', 'window/slot[depth > 8]/berth');
   },
-  shapes: async () => { await b.go(`${address}/contracts/TideDesk/TideDesk12/GetTideWindow?show=shapes`); await b.find("//*[contains(.,'Deepest draught')]"); },
+  import: async () => { await b.go(`${address}/contracts/import`); await b.click("//button[.='Ask the registry']"); await b.find("//button[.='Import its WSDL']"); },
+  contract: async () => { await b.go(`${address}/contracts/HarbourDues`); await b.find("//button[contains(.,'add the missing')]"); },
+  changes: async () => {
+    const services = new URL((await api('GET', '/contracts/CargoManifest')).source).origin;
+    await api('POST', '/contracts', { url: `${services}/tidedesk/next?wsdl`, name: 'TideDesk' });
+    await b.go(`${address}/contracts/TideDesk?show=changes`); await b.find("//*[contains(.,'made for an older version')]");
+  },
+  'bench-kinds': async () => {
+    const at = `${address}/contracts/CargoManifest/Cargo/GetManifest`;
+    await b.go(at); await b.find('[aria-label=vessel]'); await b.run('localStorage.removeItem("wk.bench.1.CargoManifest/Cargo/GetManifest")');
+    await b.go(at); await b.type('[aria-label=vessel]', 'V1042'); await b.sleep(400); await b.click("//button[contains(.,'Send')]"); await b.find("//*[.='description']");
+  },
+  shapes: async () => { await b.go(`${address}/contracts/CargoManifest/Cargo/FileManifest?show=shapes`); await b.find("//*[contains(.,'sailed')]"); },
   connections: async () => { await b.go(`${address}/connections/tide-desk`); await b.click("//button[contains(.,'Probe')]"); await b.find('.st.ok'); },
   data: async () => { await b.go(`${address}/data/sources/port_calls`); await b.find('td.n'); },
   fill: async () => { await b.go(`${address}/flows/1?step=2&record=17`); await b.find("//*[contains(.,'fits its schema')]"); await b.click("//button[contains(.,'first 500')]"); },

@@ -68,7 +68,7 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
       <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr) auto', minHeight: 0, borderRight: '1px solid var(--line)' }}>
         <div className="row small" style={{ padding: '7px 18px' }}>
           <Segmented size="small" value={xml === null ? 'rows' : 'xml'} onChange={(v) => show(v as 'rows' | 'xml')} options={[{ value: 'rows', label: 'Rows' }, { value: 'xml', label: 'XML' }]} />
-          <Select size="small" aria-label="send over" style={{ width: 138 }} value={over} onChange={setOver} title="Where the call goes"
+          <Select size="small" aria-label="send over" style={{ width: 124 }} value={over} onChange={setOver} title="Where the call goes"
             options={[{ value: '', label: port.address ? 'contract’s address' : 'choose' }, ...soap.map((c) => ({ value: c.name, label: c.name }))]} />
           <span className="push row" style={{ gap: 10 }}>
             <button className="link soft" title="Fills every required row with a value that fits; hold Shift for the optional ones too" onClick={(e) => example.mutate(e.shiftKey)}>example</button>

@@ -53,7 +53,6 @@ function Ports({ contract: c }: { contract: ContractView }) {
   const ports = c.services.flatMap((s) => s.ports.map((p) => ({ service: s.name, p })));
   const usable = ports.filter(({ p }) => p.operations.some((o) => !o.unusable));
   const styles = (p: PortView) => [...new Set(p.operations.map((o) => `${o.style} / ${o.use}`))].join(', ');
-  const asks = (p: PortView) => p.requirements.map((r) => `${r.text}${r.isOptional ? ' (optional)' : ''}`);
   const open = (p: PortView) => { const o = p.operations.find((x) => !x.unusable) ?? p.operations[0]; if (o) void go(`/contracts/${seg(c.name)}/${seg(p.name)}/${seg(o.name)}`); };
   const offer = (p: PortView) => {
     const settings = p.requirements.map((r) => r.setting);
@@ -72,7 +71,7 @@ function Ports({ contract: c }: { contract: ContractView }) {
               <td className="nowrap">{p.protocol}</td><td className="nowrap">{styles(p)}</td>
               <td className="n nowrap">{p.operations.length}{p.operations.some((o) => o.unusable) && <span className="st bad" style={{ marginLeft: 6 }} title={p.operations.filter((o) => o.unusable).map((o) => `${o.name}: ${o.unusable}`).join('\n')}>{p.operations.filter((o) => o.unusable).length} unusable</span>}</td>
               <td className="mono" style={{ maxWidth: 260 }}><div className="cut" title={p.address}>{p.address ?? <span className="faint">none; the connection gives it</span>}</div></td>
-              <td className="soft" style={{ maxWidth: 220 }}>{asks(p).length === 0 ? <span className="faint">nothing more</span> : asks(p).map((a) => <div key={a}>{a}</div>)}</td>
+              <td className="soft" style={{ maxWidth: 220 }}>{p.requirements.length === 0 ? <span className="faint">nothing more</span> : p.requirements.map((r) => <div key={r.text}>{r.text}{r.isOptional ? ', optional' : ''}{!r.setting && <span className="faint small" title="A call that needs it has to be written as XML"> (no setting for it)</span>}</div>)}</td>
               <td className="nowrap" onClick={(e) => e.stopPropagation()}>{p.operations.some((o) => !o.unusable) && <Link className="soft small" to={offer(p)} title="Prefilled with the address and what the port asks for">make a connection</Link>}</td>
             </tr>
           ))}

@@ -18,7 +18,7 @@ export function KindSelect({ row: r, wish, taken, take, bordered }: { row: Shape
   const count = r.moreKinds ?? r.kinds.length;
   const declared = r.isAbstract || text ? [] : [{ value: '', label: r.type ? `${r.type}, as declared` : 'as declared' }];
   return (
-    <Select size="small" variant={bordered ? 'outlined' : 'borderless'} style={bordered ? { minWidth: 150 } : { width: '100%', marginLeft: -7 }} aria-label={`kind of ${r.name}`} placeholder={r.isAbstract ? `one of ${count} kinds` : 'as declared'} allowClear={bordered}
+    <Select size="small" variant={bordered ? 'outlined' : 'borderless'} style={bordered ? { flex: '0 1 150px', minWidth: 90 } : { width: '100%', marginLeft: -7 }} aria-label={`kind of ${r.name}`} placeholder={r.isAbstract ? `one of ${count} kinds` : 'as declared'} allowClear={bordered}
       showSearch={count > 8 ? { filterOption: r.moreKinds ? false : (input, o) => String(o?.label).toLowerCase().includes(input.toLowerCase()), onSearch: setText } : false}
       onOpenChange={(o) => { setOpen(o); if (!o) setText(''); }} value={taken || (r.isAbstract ? undefined : '')} onChange={(k) => take(k ?? '')} popupMatchSelectWidth={false}
       options={[...declared, ...kinds.map((k) => ({ value: k.id, label: k.name })), ...(hidden > 0 ? [{ value: ' ', label: `${hidden} more: type to find one`, disabled: true }] : [])]} />
