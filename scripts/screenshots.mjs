@@ -21,11 +21,6 @@ const views = {
   },
   import: async () => { await b.go(`${address}/contracts/import`); await b.click("//button[.='Ask the registry']"); await b.find("//button[.='Import its WSDL']"); },
   contract: async () => { await b.go(`${address}/contracts/HarbourDues`); await b.find("//button[contains(.,'add the missing')]"); },
-  changes: async () => {
-    const services = new URL((await api('GET', '/contracts/CargoManifest')).source).origin;
-    await api('POST', '/contracts', { url: `${services}/tidedesk/next?wsdl`, name: 'TideDesk' });
-    await b.go(`${address}/contracts/TideDesk?show=changes`); await b.find("//*[contains(.,'made for an older version')]");
-  },
   'bench-kinds': async () => {
     const at = `${address}/contracts/CargoManifest/Cargo/GetManifest`;
     await b.go(at); await b.find('[aria-label=vessel]'); await b.run('localStorage.removeItem("wk.bench.1.CargoManifest/Cargo/GetManifest")');
@@ -43,6 +38,11 @@ const views = {
   },
   runs: async () => { await b.go(`${address}/runs`); await b.find('td.n'); },
   'fill-dark': async () => { await b.go(`${address}/flows/1?step=2&record=17`); await b.run('localStorage.setItem("wk.theme.1", "dark")'); await b.go(`${address}/flows/1?step=2&record=17`); await b.find("//*[contains(.,'fits its schema')]"); },
+  changes: async () => {
+    const services = new URL((await api('GET', '/contracts/CargoManifest')).source).origin;
+    await api('POST', '/contracts', { url: `${services}/tidedesk/next?wsdl`, name: 'TideDesk' });
+    await b.go(`${address}/contracts/TideDesk?show=changes`); await b.find("//*[contains(.,'made for an older version')]");
+  },
 };
 try {
   await b.go(address); await b.type('#name', 'mira'); await b.type('#password', 'tallow-reach\n'); await b.find('nav a.on');

@@ -96,7 +96,7 @@ function AffectedFlow({ contract, view, affected: a }: { contract: string; view:
       {a.touched.map((t, i) => <div key={i} className="small" style={{ paddingLeft: 14 }}><span className="soft">{t.where}</span> <span className="mono">{t.row}</span> <span className="soft">{t.change.what} {VERBS[t.change.kind]}{t.change.before || t.change.after ? `: ${t.change.before ?? '–'} → ${t.change.after ?? '–'}` : ''}. {t.change.why}</span></div>)}
       {a.renames.map((r, i) => (
         <div key={i} className="small" style={{ paddingLeft: 14 }}>
-          <Checkbox checked={renames[i]} onChange={(e) => setRenames(renames.map((x, j) => (j === i ? e.target.checked : x)))}>take <span className="mono">{r.from.split('/').pop()}</span> for <span className="mono">{r.to.split('/').pop()}</span> <span className="soft">since {r.why}</span></Checkbox>
+          <Checkbox checked={renames[i]} onChange={(e) => setRenames(renames.map((x, j) => (j === i ? e.target.checked : x)))}><span className="mono">{r.from.split('/').pop()}</span> is now <span className="mono">{r.to.split('/').pop()}</span>, <span className="soft">since {r.why}: follow</span></Checkbox>
         </div>
       ))}
       {move.isError && <Problem error={move.error} />}

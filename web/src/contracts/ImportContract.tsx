@@ -32,7 +32,7 @@ export function ImportContract() {
       void go(`/contracts/${seg(r.name)}${r.isNew && r.version > 1 ? `?show=changes&from=${r.version - 1}&to=${r.version}` : ''}`);
     },
   });
-  const files = async (list: FileList | null) => { if (list?.length) run.mutate({ files: await uploaded(list) }); };
+  const files = async (list: FileList | null) => { const all = [...list ?? []]; if (all.length) run.mutate({ files: await uploaded(all) }); };
   const isAddress = /^https?:\/\/\S+$/.test(text.trim());
   const submit = () => run.mutate(isAddress ? { url: text.trim() } : { text });
   return (

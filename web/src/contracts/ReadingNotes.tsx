@@ -14,7 +14,7 @@ const ORDER: Note['severity'][] = ['ERROR', 'WARNING', 'INFO'];
 export function ReadingNotes({ contract: c, onLine }: { contract: ContractView; onLine: (line: number, document: string) => void }) {
   const queries = useQueryClient();
   const chooser = useRef<HTMLInputElement>(null);
-  const add = useMutation({ mutationFn: async (list: FileList) => api.post(`/contracts/${seg(c.name)}/files`, { files: await uploaded(list) }), onSuccess: () => queries.invalidateQueries() });
+  const add = useMutation({ mutationFn: async (list: File[]) => api.post(`/contracts/${seg(c.name)}/files`, { files: await uploaded(list) }), onSuccess: () => queries.invalidateQueries() });
   const missing = c.notes.filter((n) => n.code.endsWith('.missing') && /file|schema/i.test(n.text) && n.code !== 'wsdl.address.missing');
   const shortName = (d?: string) => d?.split('/').pop() ?? '';
   return (
@@ -22,7 +22,7 @@ export function ReadingNotes({ contract: c, onLine }: { contract: ContractView; 
       <div className="row" style={{ padding: '16px 18px 4px' }}><h2>Reading notes</h2>
         {c.notes.length === 0 && <Status mood="ok">nothing had to be repaired</Status>}
         {missing.length > 0 && <span className="push row"><button className="link" onClick={() => chooser.current?.click()}>add the missing {missing.length === 1 ? 'file' : 'files'}</button>
-          <input ref={chooser} type="file" multiple hidden aria-label="missing files" onChange={(e) => { if (e.target.files?.length) add.mutate(e.target.files); e.target.value = ''; }} /></span>}
+          <input ref={chooser} type="file" multiple hidden aria-label="missing files" onChange={(e) => { const list = [...e.target.files ?? []]; e.target.value = ''; if (list.length) add.mutate(list); }} /></span>}
       </div>
       {add.isError && <div style={{ padding: '0 18px 6px' }}><Problem title="Nothing was added." error={add.error} /></div>}
       {c.notes.length > 0 && <table className="grid">

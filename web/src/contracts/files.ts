@@ -1,6 +1,6 @@
 /** Files as the API takes them. */
-export async function uploaded(list: FileList): Promise<{ name: string; base64: string }[]> {
-  return Promise.all([...list].map(async (f) => ({ name: f.webkitRelativePath || f.name, base64: await base64(f) })));
+export async function uploaded(list: readonly File[]): Promise<{ name: string; base64: string }[]> {
+  return Promise.all(list.map(async (f) => ({ name: f.webkitRelativePath || f.name, base64: await base64(f) })));
 }
 
 async function base64(f: File): Promise<string> {

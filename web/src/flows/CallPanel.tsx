@@ -33,7 +33,7 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
   const leaves = f?.rows.filter((r) => r.hasText && r.required) ?? [];
   const open = f?.unfilled.length ?? 0;
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }}>
+    <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', gridTemplateColumns: 'minmax(0, 1fr)', minHeight: 0 }}>
       <PanelHead title={step.operation} remove={remove}>
         <span className="soft cut">{step.contract}{step.version ? ` v${step.version}` : ''}{step.port ? `, port ${step.port}` : ''}{step.connection ? <> over <Link to={`/connections/${seg(step.connection)}`}>{step.connection}</Link></> : null}</span>
         {newer && <Link className="st warn nowrap" to={`/contracts/${seg(step.contract!)}?show=changes&from=${step.version}&to=${newer}`} title="See what changed, and move this flow to it">version {newer} is there</Link>}

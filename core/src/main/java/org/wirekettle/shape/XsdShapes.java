@@ -40,6 +40,8 @@ final class XsdShapes {
     private final XSModel model;
     private final Declarations declarations;
     private final boolean typed;
+    /** Xerces 2.12.2 divides by zero when asked for substitutes in schemas without any. */
+    private final boolean hasGlobalElements;
     private final Map<XSComplexTypeDefinition, Shape.Content> contents = new ConcurrentHashMap<>();
     private final Map<XSTypeDefinition, Optional<String>> typeDocumentation = new ConcurrentHashMap<>();
     private final Map<XSTypeDefinition, List<XSTypeDefinition>> kinds = new ConcurrentHashMap<>();
@@ -50,6 +52,7 @@ final class XsdShapes {
         this.model = model;
         this.declarations = declarations;
         this.typed = typed;
+        this.hasGlobalElements = model.getComponents(XSConstants.ELEMENT_DECLARATION).getLength() > 0;
     }
 
     Shape element(XSElementDeclaration d, int min, int max) {
@@ -232,7 +235,7 @@ final class XsdShapes {
 
     private List<Variant> variants(XSElementDeclaration d, int min, int max) {
         List<Variant> derivedTypes = d.getAbstract() ? List.of() : derivedVariants(d.getName(), d.getNamespace(), d.getTypeDefinition(), min, max, d.getNillable());
-        XSObjectList members = model.getSubstitutionGroup(d);
+        XSObjectList members = hasGlobalElements ? model.getSubstitutionGroup(d) : null;
         if (members == null || members.getLength() == 0) {
             return derivedTypes;
         }

@@ -7,8 +7,10 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
@@ -20,6 +22,7 @@ import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.ReadBack;
 import org.wirekettle.record.Node;
+import org.wirekettle.shape.ShapeRows;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.XmlElement;
@@ -88,6 +91,15 @@ public class ExamplesTest {
             assertEquals(back.lost().toString(), "[]", envelope);
             assertEquals(canonical(XmlElement.parse("again", write(o, message, back.mapping()))), canonical(root), of.name + (full ? ", everything" : ", required only"));
         }
+    }
+
+    @Test(dataProvider = "messages")
+    public void everyMessageIsLaidOutAndComparesToItself(Case of) {
+        List<String> paths = ShapeRows.of(of.message.root(), Map.of(), Set.of()).stream().map(ShapeRows.Row::path).toList();
+        assertEquals(new HashSet<>(paths).size(), paths.size(), paths.toString());
+        assertEquals(paths.isEmpty(), of.message.root().children().isEmpty());
+        String port = of.contract.ports().get(0).name();
+        assertTrue(Comparison.forCallers(of.contract, of.contract, port, of.operation.name()).isSame());
     }
 
     private static String write(Operation o, Message message, Mapping rules) {
