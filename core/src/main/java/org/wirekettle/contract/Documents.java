@@ -69,7 +69,7 @@ public final class Documents {
             }
             boolean absolute = base.startsWith("/");
             String joined = URI.create("file://" + (absolute ? "" : "/") + base.replace(" ", "%20")).resolve(path.replace(" ", "%20")).getPath();
-            return absolute ? joined : joined.substring(1);
+            return joined == null ? ref : absolute ? joined : joined.substring(1);
         } catch (IllegalArgumentException e) {
             return ref;
         }

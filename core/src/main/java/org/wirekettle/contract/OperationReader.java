@@ -31,7 +31,7 @@ final class OperationReader {
     List<Operation> read(XmlElement binding) {
         Optional<XmlElement> portType = wsdl.find(wsdl.portTypes, binding, "type");
         if (portType.isEmpty()) {
-            wsdl.notes.add(Note.error("wsdl.portType.missing", binding.place(), "The binding " + binding.attribute("name") + " names a port type that is not defined: "
+            wsdl.notes.add(Note.error("wsdl.portType.missing", binding.place(), "The binding " + Wsdl.nameOf(binding) + " names a port type that is not defined: "
                     + binding.attribute("type") + ".", "WSDL 1.1 §2.5"));
             return List.of();
         }
@@ -40,7 +40,7 @@ final class OperationReader {
         List<Operation> out = new ArrayList<>();
         Map<String, Integer> seen = new HashMap<>();
         for (XmlElement bound : binding.children(Wsdl.WSDL, "operation")) {
-            String name = bound.attribute("name");
+            String name = Wsdl.nameOf(bound);
             int n = seen.merge(name, 1, Integer::sum);
             Optional<XmlElement> declared = declared(portType.get(), bound, n);
             if (declared.isEmpty()) {
@@ -54,7 +54,7 @@ final class OperationReader {
 
     /** Overloaded operations are matched by the names of input and output, then by their order (WSDL 1.1 §2.5). */
     private static Optional<XmlElement> declared(XmlElement portType, XmlElement bound, int n) {
-        List<XmlElement> same = portType.children(Wsdl.WSDL, "operation").stream().filter(o -> String.valueOf(o.attribute("name")).equals(bound.attribute("name"))).toList();
+        List<XmlElement> same = portType.children(Wsdl.WSDL, "operation").stream().filter(o -> String.valueOf(o.attribute("name")).equals(Wsdl.nameOf(bound))).toList();
         if (same.size() > 1) {
             String input = bound.child(Wsdl.WSDL, "input").map(i -> i.attribute("name")).orElse(null);
             Optional<XmlElement> byInput = same.stream().filter(o -> input != null && o.child(Wsdl.WSDL, "input").map(i -> input.equals(i.attribute("name"))).orElse(false)).findFirst();
@@ -111,7 +111,7 @@ final class OperationReader {
         String namespace = Wsdl.targetNamespace(top(declared));
         String delimiter = namespace.startsWith("urn:") ? ":" : "/";
         String name = input.map(i -> i.attribute("name")).orElse(operation + (declared.child(Wsdl.WSDL, "output").isPresent() ? "Request" : ""));
-        String portType = declared.parent().map(p -> p.attribute("name")).orElse("");
+        String portType = declared.parent().map(p -> Wsdl.nameOf(p)).orElse("");
         return namespace + (namespace.endsWith(delimiter) ? "" : delimiter) + portType + delimiter + name;
     }
 
@@ -176,15 +176,15 @@ final class OperationReader {
         String named = body.map(b -> b.attribute("parts")).orElse(null);
         if (named != null) {
             Set<String> wanted = Set.of(named.strip().split("\\s+"));
-            return all.stream().filter(p -> wanted.contains(p.attribute("name"))).toList();
+            return all.stream().filter(p -> wanted.contains(Wsdl.nameOf(p))).toList();
         }
         Set<String> inHeaders = new java.util.HashSet<>();
         boundMessage.ifPresent(b -> headerElements(b).forEach(h -> {
-            if (h.attribute("message") != null && Wsdl.qualified(h, h.attribute("message")).local().equals(message.attribute("name"))) {
+            if (h.attribute("message") != null && Wsdl.qualified(h, h.attribute("message")).local().equals(Wsdl.nameOf(message))) {
                 inHeaders.add(h.attribute("part"));
             }
         }));
-        return all.stream().filter(p -> !inHeaders.contains(p.attribute("name"))).toList();
+        return all.stream().filter(p -> !inHeaders.contains(Wsdl.nameOf(p))).toList();
     }
 
     private Shape rpcWrapper(QualifiedName name, List<XmlElement> parts, Use use) throws Unusable {
@@ -203,7 +203,7 @@ final class OperationReader {
             QualifiedName name = Wsdl.qualified(part, element);
             Optional<Shape> found = schemas.element(name);
             if (found.isEmpty()) {
-                wsdl.notes.add(Note.warning("wsdl.part.element", part.place(), "The part " + part.attribute("name") + " names an element that no schema declares: "
+                wsdl.notes.add(Note.warning("wsdl.part.element", part.place(), "The part " + Wsdl.nameOf(part) + " names an element that no schema declares: "
                         + name + ".", "WSDL 1.1 §2.3.1", "It was taken as an element with any content.").affectingMessages());
                 return anyContent(name);
             }
@@ -211,15 +211,15 @@ final class OperationReader {
         }
         if (type != null) {
             QualifiedName name = Wsdl.qualified(part, type);
-            Optional<Shape> found = schemas.elementOfType(part.attribute("name"), "", name, typed);
+            Optional<Shape> found = schemas.elementOfType(Wsdl.nameOf(part), "", name, typed);
             if (found.isEmpty()) {
-                wsdl.notes.add(Note.warning("wsdl.part.type", part.place(), "The part " + part.attribute("name") + " has a type that no schema defines: " + name + ".",
+                wsdl.notes.add(Note.warning("wsdl.part.type", part.place(), "The part " + Wsdl.nameOf(part) + " has a type that no schema defines: " + name + ".",
                         "WSDL 1.1 §2.3.1", "It was taken as an element with any content.").affectingMessages());
-                return anyContent(new QualifiedName("", part.attribute("name")));
+                return anyContent(new QualifiedName("", Wsdl.nameOf(part)));
             }
             return found.get();
         }
-        throw new Unusable("its part " + part.attribute("name") + " has neither element nor type.");
+        throw new Unusable("its part " + Wsdl.nameOf(part) + " has neither element nor type.");
     }
 
     private static Shape anyContent(QualifiedName name) {
@@ -230,9 +230,9 @@ final class OperationReader {
     private void headers(XmlElement boundMessage, List<Shape> into) {
         for (XmlElement h : headerElements(boundMessage)) {
             Optional<XmlElement> part = wsdl.find(wsdl.messages, h, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
-                    .filter(p -> String.valueOf(p.attribute("name")).equals(h.attribute("part"))).findFirst());
+                    .filter(p -> String.valueOf(Wsdl.nameOf(p)).equals(h.attribute("part"))).findFirst());
             Optional<Shape> shape = part.map(p -> p.attribute("element")).flatMap(e -> schemas.element(Wsdl.qualified(part.get(), e)))
-                    .or(() -> part.map(p -> p.attribute("type")).flatMap(t -> schemas.elementOfType(part.get().attribute("name"), h.attribute("namespace"), Wsdl.qualified(part.get(), t),
+                    .or(() -> part.map(p -> p.attribute("type")).flatMap(t -> schemas.elementOfType(Wsdl.nameOf(part.get()), h.attribute("namespace"), Wsdl.qualified(part.get(), t),
                             "encoded".equals(h.attribute("use")))));
             if (shape.isEmpty()) {
                 wsdl.notes.add(Note.warning("wsdl.header", h.place(), "The header " + h.attribute("part") + " names no element or type that a schema declares.",
@@ -253,9 +253,9 @@ final class OperationReader {
             Optional<XmlElement> message = wsdl.find(wsdl.messages, f, "message");
             Optional<XmlElement> part = message.flatMap(m -> m.child(Wsdl.WSDL, "part"));
             if (part.isPresent()) {
-                into.add(new DeclaredFault(f.attribute("name"), part(part.get(), false), false));
+                into.add(new DeclaredFault(Wsdl.nameOf(f), part(part.get(), false), false));
             } else {
-                wsdl.notes.add(Note.warning("wsdl.fault", f.place(), "The fault " + f.attribute("name") + " has no message with a part.", "WSDL 1.1 §2.4", "It was left out."));
+                wsdl.notes.add(Note.warning("wsdl.fault", f.place(), "The fault " + Wsdl.nameOf(f) + " has no message with a part.", "WSDL 1.1 §2.4", "It was left out."));
             }
         }
     }
@@ -263,7 +263,7 @@ final class OperationReader {
     private void headerFaults(XmlElement bound, List<DeclaredFault> into) {
         bound.walk(f -> {
             if (isSoap(f) && f.name().equals("headerfault")) {
-                wsdl.find(wsdl.messages, f, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream().filter(p -> String.valueOf(p.attribute("name")).equals(f.attribute("part"))).findFirst())
+                wsdl.find(wsdl.messages, f, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream().filter(p -> String.valueOf(Wsdl.nameOf(p)).equals(f.attribute("part"))).findFirst())
                         .filter(p -> p.attribute("element") != null).flatMap(p -> schemas.element(Wsdl.qualified(p, p.attribute("element"))))
                         .filter(s -> into.stream().noneMatch(d -> d.isInHeader() && d.name().equals(s.name())))
                         .ifPresent(s -> into.add(new DeclaredFault(s.name(), s, true)));

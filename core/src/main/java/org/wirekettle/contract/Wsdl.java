@@ -108,9 +108,9 @@ final class Wsdl {
     }
 
     private void define(Map<String, XmlElement> into, String tns, XmlElement e) {
-        String key = new QualifiedName(tns, e.attribute("name")).toString();
+        String key = new QualifiedName(tns, nameOf(e)).toString();
         if (into.putIfAbsent(key, e) != null) {
-            notes.add(Note.warning("wsdl.duplicate", e.place(), "A " + e.name() + " named " + e.attribute("name") + " is defined twice.", "WSDL 1.1 §2.1.1",
+            notes.add(Note.warning("wsdl.duplicate", e.place(), "A " + e.name() + " named " + nameOf(e) + " is defined twice.", "WSDL 1.1 §2.1.1",
                     "The first was taken."));
         }
     }
@@ -180,6 +180,12 @@ final class Wsdl {
     static String targetNamespace(XmlElement definitions) {
         String ns = definitions.attribute("targetNamespace");
         return ns == null ? "" : ns.strip();
+    }
+
+    /** An element's name; one without gets a word, since names are how people find things. */
+    static String nameOf(XmlElement e) {
+        String name = e.attribute("name");
+        return name == null || name.isBlank() ? e.name() : name.strip();
     }
 
     /** Finds what a QName attribute refers to: in its namespace, or, with a note, the only one with that local name. */

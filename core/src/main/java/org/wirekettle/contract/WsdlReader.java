@@ -40,10 +40,10 @@ public final class WsdlReader {
             List<Port> ports = new ArrayList<>();
             for (XmlElement p : e.children(Wsdl.WSDL, "port")) {
                 wsdl.find(wsdl.bindings, p, "binding").ifPresentOrElse(b -> ports.add(port(p, b, operations)), () ->
-                        notes.add(Note.error("wsdl.binding.missing", p.place(), "The port " + p.attribute("name") + " names a binding that is not defined: "
+                        notes.add(Note.error("wsdl.binding.missing", p.place(), "The port " + Wsdl.nameOf(p) + " names a binding that is not defined: "
                                 + p.attribute("binding") + ".", "WSDL 1.1 §2.6")));
             }
-            services.add(new Service(e.attribute("name"), documentation(e), ports));
+            services.add(new Service(Wsdl.nameOf(e), documentation(e), ports));
         }
         if (services.stream().allMatch(s -> s.ports().isEmpty()) && !wsdl.bindings.isEmpty()) {
             services.add(serviceless(operations));
@@ -61,7 +61,7 @@ public final class WsdlReader {
     private Service serviceless(OperationReader operations) {
         List<Port> ports = new ArrayList<>();
         for (XmlElement b : wsdl.bindings.values()) {
-            ports.add(new Port(b.attribute("name"), b.attribute("name"), protocol(b), null, operations.read(b), policies.read(attached(b))));
+            ports.add(new Port(Wsdl.nameOf(b), Wsdl.nameOf(b), protocol(b), null, operations.read(b), policies.read(attached(b))));
         }
         notes.add(Note.warning("wsdl.service.missing", wsdl.root.place(), "No service is defined.", "WSDL 1.1 §2.7",
                 "A port was made of each binding; the connection must give its address."));
@@ -78,12 +78,12 @@ public final class WsdlReader {
         Optional<XmlElement> address = p.children().stream().filter(c -> c.name().equals("address")).findFirst();
         String location = address.map(a -> a.attribute("location")).map(String::strip).filter(s -> !s.isEmpty()).orElse(null);
         if (location == null) {
-            notes.add(Note.warning("wsdl.address.missing", p.place(), "The port " + p.attribute("name") + " has no address.", "WSDL 1.1 §3.8",
+            notes.add(Note.warning("wsdl.address.missing", p.place(), "The port " + Wsdl.nameOf(p) + " has no address.", "WSDL 1.1 §3.8",
                     "The connection must give one."));
         } else if (!sameHost(location) && location.matches("(?i)https?://(localhost|127\\.0\\.0\\.1|example\\.(com|org)|0\\.0\\.0\\.0|[^/]*(replace|your|host_?name)[^/]*)([:/].*)?|REPLACE.*")) {
             notes.add(Note.info("wsdl.address.placeholder", address.get().place(), "The address " + location + " looks like a placeholder; check the connection's."));
         }
-        return new Port(p.attribute("name"), binding.attribute("name"), protocol, location, operations.read(binding), policies.read(attached(p, binding)));
+        return new Port(Wsdl.nameOf(p), Wsdl.nameOf(binding), protocol, location, operations.read(binding), policies.read(attached(p, binding)));
     }
 
     /** Where policies that hold for a port may be attached (WS-Policy Attachment §4.1): itself, its binding, its port type. */

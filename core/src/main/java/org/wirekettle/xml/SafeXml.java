@@ -37,6 +37,8 @@ public final class SafeXml {
         f.setProperty(XMLInputFactory.IS_REPLACING_ENTITY_REFERENCES, true);
         f.setProperty(XMLInputFactory.IS_COALESCING, true);
         f.setProperty(XMLInputFactory.RESOLVER, null);
+        // Read lazily, bad text would be found where no reader expects a problem, and thrown unchecked.
+        f.setProperty(org.codehaus.stax2.XMLInputFactory2.P_LAZY_PARSING, false);
         f.setProperty(WstxInputProperties.P_MAX_ELEMENT_DEPTH, MAX_DEPTH);
         f.setProperty(WstxInputProperties.P_MAX_ATTRIBUTES_PER_ELEMENT, MAX_ATTRIBUTES);
         f.setProperty(WstxInputProperties.P_MAX_TEXT_LENGTH, MAX_TEXT_CHARS);

@@ -91,4 +91,12 @@ public class EnvelopesTest {
         Envelopes.Answer a = Envelopes.read(("<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body>" + body + "<m id='40'>x</m></e:Body></e:Envelope>").getBytes(StandardCharsets.UTF_8));
         assertEquals(a.payload().name(), "r");
     }
+
+    @Test
+    public void aBrokenReferenceInAnAnswerIsUnreadableAndNotACrash() {
+        for (String broken : new String[] {"&nbsp next", "&#0;", "a & b"}) {
+            byte[] answer = ("<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><a>" + broken + "</a></e:Body></e:Envelope>").getBytes(StandardCharsets.UTF_8);
+            assertTrue(org.testng.Assert.expectThrows(Envelopes.Unreadable.class, () -> Envelopes.read(answer)).getMessage().startsWith("the answer is not XML"));
+        }
+    }
 }
