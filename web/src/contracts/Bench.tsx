@@ -1,19 +1,20 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Segmented, Select } from 'antd';
-import { Fragment, useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { api, seg } from '../api/client';
 import type { Api, BenchAnswer, BenchMessage, ConnectionView, OperationView, PastExchange, PortView, Rule, ShapeRow } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { plural, pretty, when } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { Status } from '../common/ui';
 import { AnswerPane } from './AnswerPane';
-import { BenchRow } from './BenchRow';
-import { EMPTY_BENCH, rulesOf, stateOf, visible, type BenchState } from './benchRules';
+import { BenchRows } from './BenchRows';
+import { EMPTY_BENCH, rulesOf, stateOf, type BenchState } from './benchRules';
 import { History } from './History';
 import { useShape } from './MessageShapes';
 
 const kept = (key: string): BenchState => { try { return { ...EMPTY_BENCH, ...JSON.parse(localStorage.getItem(key) ?? '{}') }; } catch { return EMPTY_BENCH; } };
 type BenchRules = Api<'BenchRules'>;
+const NO_ROWS: ShapeRow[] = [];
 
 /** One operation tried by hand. What is typed is remembered per operation, in this browser. */
 export function Bench({ contract, port, operation }: { contract: string; port: PortView; operation: OperationView }) {
@@ -56,7 +57,6 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
     setXml(r.problem || r.lost.length ? pretty(answer.request) : null);
     setPast({ at, answer });
   };
-  const shown = useMemo(() => visible(shape.data ?? [], state), [shape.data, state]);
   const problems = new Map((message.data?.problems ?? []).map((p) => [p.path, p]));
   const wrong = [...problems.values()].filter((p) => p.code === 'value').length;
   const unfilled = [...problems.values()].filter((p) => p.code !== 'value').length;
@@ -77,18 +77,9 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
           </span>
           <Button type="primary" loading={send.isPending} onClick={() => send.mutate()}>Send <span style={{ opacity: .75, font: '11px var(--mono)' }}>Ctrl ⏎</span></Button>
         </div>
-        <div className="scroll">
-          {xml !== null
+        {xml !== null
             ? <Input.TextArea aria-label="request XML" className="mono" variant="borderless" style={{ height: '100%', resize: 'none', padding: '4px 18px' }} value={xml} onChange={(e) => setXml(e.target.value)} spellCheck={false} />
-            : <>
-              <div className="benchrow soft small" style={{ borderColor: 'var(--line2)' }}><span style={{ paddingLeft: 18 }}>element</span><span>type</span><span>value</span></div>
-              {shape.isError && <Problem error={shape.error} />}
-              {shown.rows.map((r, i) => <Fragment key={r.path}>
-                <BenchRow row={r} state={state} setState={setState} rows={shape.data!} wish={wish} problem={problems.get(r.path)} tried={send.isSuccess || send.isError} />
-                {ending(shown.rows, i).map((p) => <Folded key={p.path} row={p} folded={shown.folded.get(p.path)} open={() => setState({ ...state, shown: [...state.shown, p.path] })} />)}
-              </Fragment>)}
-            </>}
-        </div>
+            : <BenchRows rows={shape.data ?? NO_ROWS} error={shape.error} state={state} setState={setState} wish={wish} problems={problems} tried={send.isSuccess || send.isError} />}
         <div style={{ padding: '8px 18px', borderTop: '1px solid var(--line)', minHeight: 36 }} className="soft">
           {xml !== null && read?.problem ? <Status mood="bad">{read.line ? `line ${read.line}: ` : ''}{read.problem}</Status>
             : xml !== null && read?.lost.length ? <><Status mood="warn">{plural(read.lost.length, 'part')} no row takes</Status> <span title={read.lost.map((l) => `${l.path} ${l.text}`).join('\n')}>{read.lost[0].path} {read.lost[0].text}; sent all the same, lost when you go back to rows</span></>
@@ -99,20 +90,5 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
       </div>
       <AnswerPane contract={contract} port={port.name} operation={operation.name} answer={past?.answer ?? send.data} from={past ? `sent ${when(past.at.sentAt)} by ${past.at.account}` : undefined} error={past ? null : send.error} busy={send.isPending} />
     </div>
-  );
-}
-
-/** The rows whose shown content ends with row i, innermost first. */
-function ending(rows: ShapeRow[], i: number): ShapeRow[] {
-  const next = rows[i + 1]?.path ?? '';
-  return rows.slice(0, i + 1).filter((r) => (rows[i].path === r.path || rows[i].path.startsWith(`${r.path}/`)) && !next.startsWith(`${r.path}/`)).reverse();
-}
-
-/** Optional rows, folded after the required ones of the same parent. */
-function Folded({ row, folded, open }: { row: ShapeRow; folded?: ShapeRow[]; open: () => void }) {
-  if (!folded) return null;
-  return (
-    <div className="benchrow"><button className="link soft mono" style={{ paddingLeft: 18 + (row.depth + 1) * 14, textAlign: 'left', textDecoration: 'none' }} onClick={open}>▸ {folded.length} optional</button>
-      <span className="faint small cut" style={{ gridColumn: 'span 2' }}>{folded.map((f) => (f.name === 'choice' ? 'one of several' : f.name)).join(', ')}</span></div>
   );
 }

@@ -13,7 +13,7 @@ export function KindSelect({ row: r, wish, taken, take, bordered }: { row: Shape
   const many = useQuery({ queryKey: ['kinds', wish, r.path, text], enabled: !!r.moreKinds && open, placeholderData: keepPreviousData,
     queryFn: ({ signal }) => api.post<Api<'KindList'>>(`/contracts/${seg(contract)}/kinds`, { shape, path: r.path, text }, signal) });
   const listed = r.moreKinds ? many.data?.kinds ?? [] : r.kinds;
-  const kinds = taken && !listed.some((k) => k.id === taken) ? [{ id: taken, name: taken.slice(taken.lastIndexOf('}') + 1) }, ...listed] : listed;
+  const kinds = taken && !text && !listed.some((k) => k.id === taken) ? [{ id: taken, name: taken.slice(taken.lastIndexOf('}') + 1) }, ...listed] : listed;
   const hidden = r.moreKinds && many.data ? many.data.total - many.data.kinds.length : 0;
   const count = r.moreKinds ?? r.kinds.length;
   const declared = r.isAbstract || text ? [] : [{ value: '', label: r.type ? `${r.type}, as declared` : 'as declared' }];

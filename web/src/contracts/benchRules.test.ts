@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { ShapeRow } from '../api/types';
-import { added, EMPTY_BENCH, removed, rulesOf, stateOf, visible } from './benchRules';
+import { added, EMPTY_BENCH, lines, removed, rulesOf, stateOf, visible } from './benchRules';
 
 const row = (path: string, over: Partial<ShapeRow> = {}) => ({ path, name: path.split('/').pop()!, depth: path.split('/').length - 1, kind: 'element', required: true, hasText: true, ...over }) as ShapeRow;
 const rows = [row('Ask', { hasText: false }), row('Ask/id'), row('Ask/note', { required: false }), row('Ask/ship', { required: false, hasText: false }), row('Ask/ship/name'),
@@ -11,6 +11,10 @@ describe('the rows of a request', () => {
   it('are the required ones first, the optional ones folded', () => {
     expect(shown({})).toEqual(['Ask', 'Ask/id', 'Ask/choice']);
     expect(visible(rows, EMPTY_BENCH).folded.get('Ask')?.map((r) => r.path)).toEqual(['Ask/note', 'Ask/ship']);
+  });
+  it('are followed by what is folded of their parent', () => {
+    const deep = [row('Ask', { hasText: false }), row('Ask/ship', { hasText: false }), row('Ask/ship/name'), row('Ask/ship/flag', { required: false }), row('Ask/id'), row('Ask/note', { required: false })];
+    expect(lines(visible(deep, EMPTY_BENCH)).map((l) => l.key)).toEqual(['Ask', 'Ask/ship', 'Ask/ship/name', 'Ask/ship …', 'Ask/id', 'Ask …']);
   });
   it('unfold, and stay when they have a value', () => {
     expect(shown({ shown: ['Ask'] })).toEqual(['Ask', 'Ask/id', 'Ask/note', 'Ask/ship', 'Ask/ship/name', 'Ask/choice']);

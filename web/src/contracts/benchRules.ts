@@ -99,3 +99,22 @@ export function visible(rows: ShapeRow[], s: BenchState): { rows: ShapeRow[]; fo
   }
   return { rows: out, folded };
 }
+
+export interface Line { key: string; row: ShapeRow; folded?: ShapeRow[] }
+
+/** The rows as lines of the table: after the last row inside a parent comes what is folded of it, innermost first. */
+export function lines({ rows, folded }: ReturnType<typeof visible>): Line[] {
+  const out: Line[] = [];
+  const open: ShapeRow[] = [];
+  rows.forEach((row, i) => {
+    out.push({ key: row.path, row });
+    open.push(row);
+    const next = rows[i + 1]?.depth ?? -1;
+    while (open.length && open[open.length - 1].depth >= next) {
+      const ended = open.pop()!;
+      const rest = folded.get(ended.path);
+      if (rest) out.push({ key: `${ended.path} …`, row: ended, folded: rest });
+    }
+  });
+  return out;
+}
