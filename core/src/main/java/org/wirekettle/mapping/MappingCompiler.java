@@ -1,11 +1,13 @@
 package org.wirekettle.mapping;
 
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeSet;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
@@ -20,12 +22,15 @@ import org.wirekettle.shape.XmlSchemas;
 final class MappingCompiler {
     /** Required elements within each other that nobody filled; deeper only recursive types without an end go. */
     private static final int MAX_IMPLIED_DEPTH = 40;
+    private static final TreeSet<Integer> NO_NUMBERS = new TreeSet<>();
     private static final String ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
 
     private final Expressions expressions;
     private final List<MappingProblem> problems = new ArrayList<>();
     private final Map<String, Rule> rules = new LinkedHashMap<>();
     private final Map<String, Set<String>> used = new LinkedHashMap<>();
+    /** Further occurrences of rows, by the path of the first. */
+    private final Map<String, TreeSet<Integer>> numbered = new HashMap<>();
     private final Map<String, String> prefixes = new LinkedHashMap<>();
     private final Set<String> met = new LinkedHashSet<>();
 
@@ -42,12 +47,14 @@ final class MappingCompiler {
                 problems.add(MappingProblem.of(r.path(), "row", "is filled twice"));
             }
             String path = r.path();
+            numbered(path);
             for (int slash = path.lastIndexOf('/'); slash > 0; slash = path.lastIndexOf('/')) {
                 String parent = path.substring(0, slash);
                 if (!used.computeIfAbsent(parent, k -> new LinkedHashSet<>()).add(path.substring(slash + 1))) {
                     break;
                 }
                 path = parent;
+                numbered(path);
             }
         }
         List<Row> rows = new ArrayList<>();
@@ -63,6 +70,13 @@ final class MappingCompiler {
         }
         rows.forEach(this::declare);
         return new Compiled(rows, List.copyOf(problems), prefixes);
+    }
+
+    private void numbered(String path) {
+        Occurrence o = Occurrence.of(path);
+        if (o.number() > 1) {
+            numbered.computeIfAbsent(o.segment(), k -> new TreeSet<>()).add(o.number());
+        }
     }
 
     private boolean isUsed(String path) {
@@ -135,9 +149,11 @@ final class MappingCompiler {
     }
 
     private void content(Row out, Rule rule, String path, int impliedDepth) {
-        if (impliedDepth > MAX_IMPLIED_DEPTH || out.whenEmpty == WhenEmpty.NIL && out.value == null) {
+        if (impliedDepth > MAX_IMPLIED_DEPTH) {
             return;
         }
+        // What is nil has no content, but may have attributes (XSD part 1 §3.3.4).
+        boolean isNil = out.whenEmpty == WhenEmpty.NIL && out.value == null;
         List<Row> attributes = new ArrayList<>();
         List<Row> children = new ArrayList<>();
         Shape shape = out.shape;
@@ -151,11 +167,14 @@ final class MappingCompiler {
                     : child.isRequired() || isUsed(childPath) || child.fixed() != null && child.kind() == Kind.ATTRIBUTE && child.isRequired();
             List<Row> into = child.kind() == Kind.ATTRIBUTE || child.kind() == Kind.ANY_ATTRIBUTE ? attributes : children;
             int first = into.size();
+            if (isNil && into == children) {
+                return;
+            }
             if (wanted) {
                 into.add(row(child, childPath, impliedDepth));
             }
             if (!isChoice || rule == null || rule.branch() == null || wanted) {
-                occurrences(child, path, segment, impliedDepth, into);
+                occurrences(child, childPath, impliedDepth, into);
             }
             counted(child, childPath, into.size() - first);
         });
@@ -167,10 +186,9 @@ final class MappingCompiler {
     }
 
     /** Further occurrences that rules name one by one: {@code item[2]}, {@code item[3]}. */
-    private void occurrences(Shape child, String path, String segment, int impliedDepth, List<Row> into) {
-        List<Integer> numbers = used.getOrDefault(path, Set.of()).stream().filter(s -> s.startsWith(segment + "[")).map(s -> Occurrence.of(s).number()).sorted().toList();
-        for (int n : numbers) {
-            into.add(row(child, path + "/" + segment + "[" + n + "]", impliedDepth));
+    private void occurrences(Shape child, String first, int impliedDepth, List<Row> into) {
+        for (int n : numbered.getOrDefault(first, NO_NUMBERS)) {
+            into.add(row(child, first + "[" + n + "]", impliedDepth));
         }
     }
 

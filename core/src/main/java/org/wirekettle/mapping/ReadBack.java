@@ -62,6 +62,16 @@ public final class ReadBack {
     /** The shape an element has in a place: as declared, of the kind its xsi:type names, or the substitute it is. */
     private record Taken(Shape shape, String kind) {}
 
+    /** The type an element says it has, when no kind of the row is of that name. */
+    private static Optional<String> unknownKind(Taken taken, XmlElement e) {
+        String type = e.attribute(TYPE);
+        if (type == null || taken.kind != null || taken.shape.type() == null || taken.shape.arrayOf() != null) {
+            return Optional.empty();
+        }
+        String named = qualified(e, type.strip()).toString();
+        return named.equals(taken.shape.type().toString()) ? Optional.empty() : Optional.of(type);
+    }
+
     private static Optional<Taken> taken(Shape declared, XmlElement e) {
         if (e.is(declared.namespace(), declared.name())) {
             String type = e.attribute(TYPE);
@@ -90,6 +100,7 @@ public final class ReadBack {
         boolean nil = "true".equals(e.attribute(NIL)) || "1".equals(e.attribute(NIL));
         String value = shape.scalar() == null || nil ? null : e.ownText();
         rules.add(new Rule(path, null, value, null, taken.kind, null, nil ? WhenEmpty.NIL : value != null && value.isEmpty() || value == null && e.children().isEmpty() ? WhenEmpty.KEEP : null));
+        unknownKind(taken, e).ifPresent(type -> lost.add(MappingProblem.of(path, "row", "says it is of the kind " + type + ", which the row has not")));
         attributes(shape, path, e);
         int placed = content(shape, path, e.children(), 0);
         for (int i = placed; i < e.children().size(); i++) {
@@ -196,7 +207,10 @@ public final class ReadBack {
 
     private static boolean admits(Shape any, XmlElement e) {
         Shape.Wildcard w = any.wildcard();
-        return w == null || !w.isStrict() || e.attribute(TYPE) != null || e.namespace().equals(w.namespace()) || any.variants().stream().anyMatch(v -> e.is(v.name().namespace(), v.name().local()));
+        if (w == null || !w.admits().test(e.namespace())) {
+            return w == null;
+        }
+        return !w.isStrict() || e.attribute(TYPE) != null || any.variants().stream().anyMatch(v -> e.is(v.name().namespace(), v.name().local()));
     }
 
     private static boolean starts(Shape shape, XmlElement e, int depth) {

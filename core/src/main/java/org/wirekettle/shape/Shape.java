@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 import java.util.function.Supplier;
 import org.wirekettle.problem.Place;
 
@@ -39,8 +40,9 @@ public final class Shape {
      * @param allowed the namespaces, in words
      * @param namespace one that is allowed; empty for none
      * @param isStrict only declared elements may stand there: those in {@link Shape#variants()}
+     * @param admits whether a namespace is allowed; empty for none
      */
-    public record Wildcard(String allowed, String namespace, boolean isStrict) {}
+    public record Wildcard(String allowed, String namespace, boolean isStrict, Predicate<String> admits) {}
 
     /**
      * The items of a SOAP-encoded array (SOAP 1.1 §5.4.2).
