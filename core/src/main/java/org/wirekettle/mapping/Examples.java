@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.Set;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.shape.QualifiedName;
+import org.wirekettle.shape.ScalarType;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.Shape.Kind;
 import org.wirekettle.shape.Shape.Variant;
@@ -27,7 +28,11 @@ public final class Examples {
 
     private final boolean full;
     private final List<Rule> rules = new ArrayList<>();
+    /** Optional rows that refer to an ID. */
+    private final Set<String> references = new HashSet<>();
     private int repeats;
+    /** Which of several occurrences is being made; their values differ, since a schema may ask for that (XSD part 1 §3.11). */
+    private int nth = 1;
     private final SampleValues samples = new SampleValues();
 
     private Examples(boolean full) {
@@ -42,7 +47,15 @@ public final class Examples {
                 e.row(child, segment, 0, Set.of());
             }
         });
+        // A reference needs something to refer to (XSD part 2 §3.3.9).
+        if (e.samples.madeNoId()) {
+            e.rules.removeIf(r -> e.references.contains(r.path()));
+        }
         return new Mapping(e.rules);
+    }
+
+    private static boolean refersToAnId(ScalarType type) {
+        return type.base().equals("IDREF") || type.base().equals("list") && type.parts().get(0).base().equals("IDREF");
     }
 
     private void row(Shape declared, String path, int depth, Set<Object> above) {
@@ -61,9 +74,12 @@ public final class Examples {
         // A few required occurrences are written one by one, so that each can be seen and changed; many are repeated.
         boolean many = declared.min() > MAX_OCCURRENCES;
         occurrence(shape, kind, path, many ? "(1 to " + declared.min() + ")" : null, depth, above);
+        int outer = nth;
         for (int n = 2; n <= declared.min() && !many; n++) {
+            nth = n;
             occurrence(shape, kind, path + "[" + n + "]", null, depth, above);
         }
+        nth = outer;
     }
 
     private void occurrence(Shape shape, String kind, String path, String each, int depth, Set<Object> above) {
@@ -71,7 +87,10 @@ public final class Examples {
             case ANY -> rules.add(new Rule(path, null, wildcard(shape, depth), each, null, null, null));
             case CHOICE -> choice(shape, path, each, depth, above);
             default -> {
-                String text = shape.scalar() == null ? null : shape.fixed() != null ? shape.fixed() : shape.defaultValue() != null ? shape.defaultValue() : samples.of(shape.scalar());
+                String text = shape.scalar() == null ? null : shape.fixed() != null ? shape.fixed() : shape.defaultValue() != null ? shape.defaultValue() : samples.of(shape.scalar(), nth);
+                if (shape.scalar() != null && !shape.isRequired() && refersToAnId(shape.scalar())) {
+                    references.add(path);
+                }
                 // Within a repeat the same text would come several times, and an ID may only once (XSD part 2 §3.3.8).
                 boolean repeatedId = repeats > 0 && shape.scalar() != null && shape.scalar().base().equals("ID");
                 rules.add(new Rule(path, repeatedId ? "concat('id-', wk:uuid())" : null, repeatedId ? null : text, each, kind, null, text != null && text.isEmpty() || text == null && !shape.isRequired() ? Mapping.WhenEmpty.KEEP : null));

@@ -17,6 +17,24 @@ final class SampleValues {
 
     private int ids;
 
+    boolean madeNoId() {
+        return ids == 0;
+    }
+
+    /** @param nth which of several occurrences: another value for each, where the type leaves room */
+    String of(ScalarType type, int nth) {
+        if (nth > 1 && type.enumeration().isEmpty()) {
+            for (String other : new String[] {String.valueOf(nth), "text" + nth, String.format("2031-04-%02d", nth % 28 + 1), String.format("2031-04-%02dT21:40:00", nth % 28 + 1)}) {
+                if (type.problem(other).isEmpty() && !type.base().equals("ID") && !type.base().startsWith("IDREF")) {
+                    return other;
+                }
+            }
+        } else if (nth > 1) {
+            return type.enumeration().get((nth - 1) % type.enumeration().size());
+        }
+        return of(type);
+    }
+
     String of(ScalarType type) {
         if (!type.enumeration().isEmpty()) {
             return type.enumeration().get(0);
