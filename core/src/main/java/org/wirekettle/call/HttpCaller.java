@@ -143,7 +143,8 @@ public final class HttpCaller implements AutoCloseable {
 
     private Exchange answered(HttpUriRequestBase request, byte[] body, ClassicHttpResponse response, long start) throws IOException, HttpException {
         long head = System.nanoTime();
-        byte[] answer = read(response.getEntity());
+        Header type = response.getFirstHeader("Content-Type");
+        byte[] answer = DeclaredCharset.utf8(read(response.getEntity()), type == null ? null : type.getValue());
         long end = System.nanoTime();
         return new Exchange(Outcome.ANSWERED, settings.url(), sentHeaders(request), body, response.getCode(), headers(response.getHeaders()), answer, null,
                 TimeUnit.NANOSECONDS.toMicros(head - start), TimeUnit.NANOSECONDS.toMicros(end - head));

@@ -69,6 +69,11 @@ public final class XmlText {
         notes.add(Note.warning(code, new Place(document, line, 1), what, "XML 1.0 §2.1", assumed));
     }
 
+    /** The characters of an XML document, by its byte-order mark, its declaration, or what the bytes can be; nothing else is changed. */
+    public static String decoded(byte[] bytes) {
+        return new XmlText("", new java.util.ArrayList<>()).decode(bytes);
+    }
+
     private String decode(byte[] b) {
         int skip = 0;
         Charset marked = null;

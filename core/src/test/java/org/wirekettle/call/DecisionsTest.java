@@ -123,4 +123,15 @@ public class DecisionsTest {
             assertTrue(e.getMessage().contains("300 ms") || e.getMessage().contains("time"), e.getMessage());
         }
     }
+
+    @Test
+    public void anAnswersDeclaredCharsetIsHeededUnlessTheXmlSaysItsOwn() {
+        byte[] latin = "<a>f\u00fcr</a>".getBytes(java.nio.charset.StandardCharsets.ISO_8859_1);
+        assertEquals(new String(DeclaredCharset.utf8(latin, "text/xml; charset=ISO-8859-1"), java.nio.charset.StandardCharsets.UTF_8), "<a>f\u00fcr</a>");
+        byte[] declared = "<?xml version='1.0' encoding='ISO-8859-1'?><a>f\u00fcr</a>".getBytes(java.nio.charset.StandardCharsets.ISO_8859_1);
+        assertTrue(DeclaredCharset.utf8(declared, "text/xml; charset=utf-16") == declared);
+        assertTrue(DeclaredCharset.utf8(latin, "text/xml; charset=nonsense") == latin);
+        assertTrue(DeclaredCharset.utf8(latin, null) == latin);
+        assertTrue(org.wirekettle.xml.XmlText.decoded(declared).endsWith("f\u00fcr</a>"));
+    }
 }

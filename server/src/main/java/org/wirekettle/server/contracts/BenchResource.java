@@ -45,6 +45,7 @@ import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.Fault;
 import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.XmlElement;
+import org.wirekettle.xml.XmlText;
 
 /** The Bench: one operation tried by hand. */
 @Path("/api/contracts/{name}/bench")
@@ -53,6 +54,7 @@ public class BenchResource {
     /** Larger exchanges are shown, but not kept in the history. */
     private static final int MAX_KEPT_BYTES = 2 * 1024 * 1024;
     private static final int MAX_PREFIXES = 60;
+    private static final Pattern ENCODING = Pattern.compile("(<\\?xml[^>]*?)\\s+encoding\\s*=\\s*(?:\"[^\"]*\"|'[^']*')");
     private static final Pattern DECLARATION = Pattern.compile("\\sxmlns:([\\w.-]+)\\s*=\\s*(?:\"([^\"<]*)\"|'([^'<]*)')");
     private final Contracts contracts;
     private final Connections connections;
@@ -241,8 +243,10 @@ public class BenchResource {
         Exchange x = r.exchange();
         Fault f = r.answer() == null ? null : r.answer().fault();
         List<Tree> tree = r.answer() == null ? null : r.answer().body().stream().map(Trees::of).toList();
-        String text = new String(x.answer(), StandardCharsets.UTF_8);
-        boolean hasAnswer = r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0;
+        String text = XmlText.decoded(x.answer());
+        // An encoded answer with references is a graph, which no schema describes (SOAP 1.1 §5.1).
+        boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
+        boolean hasAnswer = r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
         return new BenchAnswer(words(x.outcome().name()), r.failure() == null || f != null ? x.problem() : r.failure().text(), x.url(),
                 x.status(), x.waitMicros(), x.readMicros(), x.requestHeaders(), new String(x.request(), StandardCharsets.UTF_8), x.answerHeaders(),
                 text, x.answer().length, tree, r.answer() == null ? null : r.answer().headers().stream().map(Trees::of).toList(),
@@ -266,7 +270,9 @@ public class BenchResource {
     @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
     public XPathResult xpath(@PathParam("name") String name, XPathQuery q) {
         try {
-            Node reply = Envelopes.read(q.answer().getBytes(StandardCharsets.UTF_8)).payload();
+            // It came decoded; what the declaration says of its bytes is history.
+            String answer = ENCODING.matcher(q.answer()).replaceFirst("$1");
+            Node reply = Envelopes.read(answer.getBytes(StandardCharsets.UTF_8)).payload();
             Expression e = expressions.compile(q.xpath(), prefixes(q.answer()));
             List<Node> found = e.nodes(Scope.of(reply).with("reply", reply));
             return new XPathResult(found.size(), found.stream().limit(MAX_FOUND).map(Node::string).toList(), null, null);

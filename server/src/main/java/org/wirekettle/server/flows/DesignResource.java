@@ -47,6 +47,7 @@ import org.wirekettle.server.common.Wrong;
 import org.wirekettle.shape.ShapeRows;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.SoapVersion;
+import org.wirekettle.xml.XmlText;
 
 /** What the flow designer shows live: computed for the specimen from the definition as it is on screen, saved or not. */
 @Path("/api/design")
@@ -278,7 +279,7 @@ public class DesignResource {
 
     private static TriedCall tried(Exchange x, Node reply, String failure) {
         return new TriedCall(x.outcome().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '), x.status(), x.totalMicros(), new String(x.request(), StandardCharsets.UTF_8),
-                new String(x.answer(), StandardCharsets.UTF_8), reply == null ? null : Trees.of(reply), failure);
+                XmlText.decoded(x.answer()), reply == null ? null : Trees.of(reply), failure);
     }
 
     /** The kept answer of a call step. */
@@ -296,7 +297,7 @@ public class DesignResource {
         } catch (Envelopes.Unreadable e) {
             reply = null;
         }
-        return new TriedCall("answered", kept.status, 0, new String(kept.request, StandardCharsets.UTF_8), new String(kept.answer, StandardCharsets.UTF_8),
+        return new TriedCall("answered", kept.status, 0, new String(kept.request, StandardCharsets.UTF_8), XmlText.decoded(kept.answer),
                 reply == null ? null : Trees.of(reply), null);
     }
 
