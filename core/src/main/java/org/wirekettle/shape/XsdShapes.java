@@ -9,14 +9,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
-import org.apache.xerces.xs.XSAnnotation;
 import org.apache.xerces.xs.XSAttributeUse;
 import org.apache.xerces.xs.XSComplexTypeDefinition;
 import org.apache.xerces.xs.XSConstants;
 import org.apache.xerces.xs.XSElementDeclaration;
-import org.apache.xerces.xs.XSIDCDefinition;
 import org.apache.xerces.xs.XSModel;
 import org.apache.xerces.xs.XSModelGroup;
 import org.apache.xerces.xs.XSNamedMap;
@@ -31,9 +27,7 @@ import org.wirekettle.shape.Shape.Variant;
 
 /** Makes shapes of XSD components (XSD part 1 §3): element declarations, particles, attribute uses, derived types and substitution groups. */
 final class XsdShapes {
-    private static final Pattern DOCUMENTATION = Pattern.compile("<(?:[\\w.-]+:)?documentation[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?documentation>", Pattern.DOTALL);
 
-    private static final Pattern APPINFO = Pattern.compile("<(?:[\\w.-]+:)?appinfo[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?appinfo>", Pattern.DOTALL);
     /** What an element of any type is usually given, as kinds to choose from. */
     private static final List<String> VALUES = List.of("string", "boolean", "int", "long", "decimal", "double", "date", "dateTime", "base64Binary", "anyURI");
 
@@ -58,43 +52,22 @@ final class XsdShapes {
     Shape element(XSElementDeclaration d, int min, int max) {
         XSTypeDefinition type = d.getTypeDefinition();
         boolean isAbstract = d.getAbstract() || isAbstract(type);
-        Shape.Builder b = ofType(d.getName(), d.getNamespace(), type).occurs(min, max).nillable(d.getNillable()).isAbstract(isAbstract).constraints(constraints(d))
+        Shape.Builder b = ofType(d.getName(), d.getNamespace(), type).occurs(min, max).nillable(d.getNillable()).isAbstract(isAbstract).constraints(Annotations.constraints(d))
                 .place(declarations.place("element", d.getNamespace(), d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
         if (d.getConstraintType() == XSConstants.VC_FIXED) {
             b.fixed(d.getValueConstraintValue().getNormalizedValue());
         } else if (d.getConstraintType() == XSConstants.VC_DEFAULT) {
             b.defaultValue(d.getValueConstraintValue().getNormalizedValue());
         }
-        String documentation = documentation(d.getAnnotations());
+        String documentation = Annotations.documentation(d.getAnnotations());
         if (documentation != null) {
             b.documentation(documentation);
         }
-        String appinfo = text(d.getAnnotations(), APPINFO);
+        String appinfo = Annotations.appinfo(d.getAnnotations());
         if (appinfo != null) {
             b.appinfo(appinfo);
         }
         return b.variants(() -> variants(d, min, max)).build();
-    }
-
-    /** Identity constraints as people read them: {@code unique line: item by @number}. */
-    private static List<String> constraints(XSElementDeclaration d) {
-        List<String> out = new ArrayList<>();
-        XSNamedMap all = d.getIdentityConstraints();
-        for (int i = 0; i < all.getLength(); i++) {
-            XSIDCDefinition c = (XSIDCDefinition) all.item(i);
-            String word = c.getCategory() == XSIDCDefinition.IC_KEY ? "key" : c.getCategory() == XSIDCDefinition.IC_UNIQUE ? "unique" : "key reference";
-            List<String> fields = new ArrayList<>();
-            for (int f = 0; f < c.getFieldStrs().getLength(); f++) {
-                fields.add(plainPath(c.getFieldStrs().item(f)));
-            }
-            out.add(word + " " + c.getName() + ": " + plainPath(c.getSelectorStr()) + " by " + String.join(", ", fields) + (c.getRefKey() == null ? "" : ", of " + c.getRefKey().getName()));
-        }
-        return out;
-    }
-
-    /** Xerces writes every path with a leading {@code ./}. */
-    private static String plainPath(String path) {
-        return path.replaceAll("(^|\\|)\\./", "$1");
     }
 
     Shape elementOfType(String name, String namespace, XSTypeDefinition type) {
@@ -112,17 +85,17 @@ final class XsdShapes {
             b.type(typeName).place(declarations.placeOfType(typeName));
         }
         if (type instanceof XSSimpleTypeDefinition simple) {
-            b.scalar(ScalarType.of(simple)).documentation(documentation(simple.getAnnotations())).appinfo(text(simple.getAnnotations(), APPINFO));
+            b.scalar(ScalarType.of(simple)).documentation(Annotations.documentation(simple.getAnnotations())).appinfo(Annotations.appinfo(simple.getAnnotations()));
         } else if (SoapArrays.isArray(type)) {
             XSComplexTypeDefinition array = (XSComplexTypeDefinition) type;
             Shape.ArrayOf of = SoapArrays.arrayOf(array, declarations);
-            b.arrayOf(of).documentation(documentation(array.getAnnotations())).content(() -> contents.computeIfAbsent(array, a -> new Shape.Content(List.of(item(a, of)))));
+            b.arrayOf(of).documentation(Annotations.documentation(array.getAnnotations())).content(() -> contents.computeIfAbsent(array, a -> new Shape.Content(List.of(item(a, of)))));
         } else {
             XSComplexTypeDefinition complex = (XSComplexTypeDefinition) type;
             if (complex.getContentType() == XSComplexTypeDefinition.CONTENTTYPE_SIMPLE) {
                 b.scalar(ScalarType.of(complex.getSimpleType()));
             }
-            b.documentation(documentation(complex.getAnnotations())).appinfo(text(complex.getAnnotations(), APPINFO)).content(() -> contents.computeIfAbsent(complex, c -> new Shape.Content(content(c))));
+            b.documentation(Annotations.documentation(complex.getAnnotations())).appinfo(Annotations.appinfo(complex.getAnnotations())).content(() -> contents.computeIfAbsent(complex, c -> new Shape.Content(content(c))));
         }
         return b;
     }
@@ -161,7 +134,7 @@ final class XsdShapes {
     private Shape attribute(XSAttributeUse use, XSComplexTypeDefinition type) {
         var d = use.getAttrDeclaration();
         Shape.Builder b = Shape.of(Kind.ATTRIBUTE, d.getName()).namespace(d.getNamespace()).occurs(use.getRequired() ? 1 : 0, 1)
-                .scalar(ScalarType.of(d.getTypeDefinition())).documentation(documentation(d.getAnnotations()))
+                .scalar(ScalarType.of(d.getTypeDefinition())).documentation(Annotations.documentation(d.getAnnotations()))
                 .place(declarations.place("attribute", d.getNamespace(), d.getEnclosingCTDefinition() == null ? type : d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
         if (!d.getTypeDefinition().getAnonymous()) {
             b.type(new QualifiedName(d.getTypeDefinition().getNamespace(), d.getTypeDefinition().getName()));
@@ -243,7 +216,7 @@ final class XsdShapes {
         for (int i = 0; i < members.getLength(); i++) {
             XSElementDeclaration member = (XSElementDeclaration) members.item(i);
             if (!member.getAbstract() && member != d) {
-                out.add(new Variant(new QualifiedName(member.getNamespace(), member.getName()), true, () -> documentation(member.getAnnotations()), () -> element(member, min, max)));
+                out.add(new Variant(new QualifiedName(member.getNamespace(), member.getName()), true, () -> Annotations.documentation(member.getAnnotations()), () -> element(member, min, max)));
             }
         }
         return out;
@@ -260,7 +233,7 @@ final class XsdShapes {
             public Variant get(int i) {
                 XSTypeDefinition t = kinds.get(i);
                 boolean isValue = t instanceof XSSimpleTypeDefinition;
-                return new Variant(new QualifiedName(t.getNamespace(), t.getName()), false, () -> isValue ? null : typeDocumentation.computeIfAbsent(t, x -> Optional.ofNullable(documentation(((XSComplexTypeDefinition) x).getAnnotations()))).orElse(null),
+                return new Variant(new QualifiedName(t.getNamespace(), t.getName()), false, () -> isValue ? null : typeDocumentation.computeIfAbsent(t, x -> Optional.ofNullable(Annotations.documentation(((XSComplexTypeDefinition) x).getAnnotations()))).orElse(null),
                         () -> ofType(name, namespace, t).typed(typed || isValue).occurs(min, max).nillable(nillable).build());
             }
 
@@ -301,25 +274,5 @@ final class XsdShapes {
             }
         }
         return derived;
-    }
-
-    /** The text of xs:documentation, or null. */
-    private static String documentation(XSObjectList annotations) {
-        return text(annotations, DOCUMENTATION);
-    }
-
-    private static String text(XSObjectList annotations, Pattern element) {
-        if (annotations == null) {
-            return null;
-        }
-        StringBuilder out = new StringBuilder();
-        for (int i = 0; i < annotations.getLength(); i++) {
-            Matcher m = element.matcher(((XSAnnotation) annotations.item(i)).getAnnotationString());
-            while (m.find()) {
-                out.append(out.length() == 0 ? "" : "\n").append(m.group(1).replaceAll("<[^>]+>", " ").replaceAll("\\s+", " ").strip()
-                        .replace("&lt;", "<").replace("&gt;", ">").replace("&amp;", "&"));
-            }
-        }
-        return out.length() == 0 ? null : out.toString();
     }
 }
