@@ -3532,6 +3532,8 @@ export interface components {
             /** Format: int32 */
             retries?: number;
             addressing?: boolean;
+            token?: string;
+            timestamp?: boolean;
         };
         /** @enum {string} */
         Severity: "INFO" | "WARNING" | "ERROR";
@@ -3689,6 +3691,7 @@ export interface components {
             namespace?: string;
             text?: string;
             nil?: boolean;
+            kind?: string;
             children?: components["schemas"]["Tree"][];
         };
         TriedCall: {

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Checkbox, Input, InputNumber, Segmented } from 'antd';
+import { App, Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
@@ -29,6 +29,12 @@ export function ConnectionsPage() {
   );
 }
 
+/** Settings for what a contract's port asks of its callers. */
+const asked = (what: string[]): Partial<ConnectionView['settings']> => ({
+  ...(what.includes('addressing') ? { addressing: true } : {}), ...(what.includes('timestamp') ? { timestamp: true } : {}),
+  ...(what.includes('digest') ? { token: 'digest' } : what.includes('token') ? { token: 'text' } : {}),
+});
+
 function Editor({ connection: c }: { connection?: ConnectionView }) {
   const go = useNavigate();
   const queries = useQueryClient();
@@ -39,7 +45,7 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
   const [name, setName] = useState(c?.name ?? offered.get('name') ?? '');
   const [kind, setKind] = useState<string>(c?.kind ?? 'soap');
   const [urls, setUrls] = useState<[string, string][]>(() => (Object.entries(c?.settings.urls ?? { test: offered.get('url') ?? '', live: '' }) as [string, string][]).sort(([a], [b]) => Number(b === 'test') - Number(a === 'test') || a.localeCompare(b)));
-  const [settings, setSettings] = useState<Partial<ConnectionView['settings']>>(c?.settings ?? (offered.get('addressing') ? { addressing: true } : {}));
+  const [settings, setSettings] = useState<Partial<ConnectionView['settings']>>(c?.settings ?? asked(offered.getAll('ask')));
   const [password, setPassword] = useState<string | undefined>(undefined);
   useEffect(() => { document.title = c ? `${c.name}, connection` : 'New connection'; }, [c]);
   const save = useMutation({
@@ -73,13 +79,17 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
       ))}
       <button className="link soft small" onClick={() => setUrls([...urls, ['', '']])}>add an environment</button>
       <div className="row" style={{ alignItems: 'start', gap: 16 }}>
-        <div><label className="field-label" htmlFor="user">User</label><Input id="user" style={{ width: 220 }} autoComplete="off" placeholder={offered.get('login') ? 'the service asks for one' : kind === 'soap' ? 'none: no log-in' : ''} value={settings.user ?? ''} onChange={(e) => setSettings({ ...settings, user: e.target.value || undefined })} /></div>
+        <div><label className="field-label" htmlFor="user">User</label><Input id="user" style={{ width: 220 }} autoComplete="off" placeholder={offered.getAll('ask').some((a) => ['basic', 'token', 'digest'].includes(a)) ? 'the service asks for one' : kind === 'soap' ? 'none: no log-in' : ''} value={settings.user ?? ''} onChange={(e) => setSettings({ ...settings, user: e.target.value || undefined })} /></div>
         <div><label className="field-label" htmlFor="secret">Password</label><Input.Password id="secret" style={{ width: 220 }} autoComplete="new-password" placeholder={c?.hasPassword ? 'kept; type to replace' : 'none'} value={password ?? ''} onChange={(e) => setPassword(e.target.value)} /></div>
       </div>
       {kind === 'soap' && <div className="row wrap" style={{ gap: 16, alignItems: 'start', rowGap: 0 }}>
         {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries, unreached', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Answer time-out, ms', 'answerTimeoutMillis', '30000')}
       </div>}
-      {kind === 'soap' && <div style={{ marginTop: 12 }}><Checkbox checked={!!settings.addressing} onChange={(e) => setSettings({ ...settings, addressing: e.target.checked || undefined })}>send WS-Addressing headers (Action, To, MessageID, ReplyTo)</Checkbox></div>}
+      {kind === 'soap' && <div className="row wrap" style={{ marginTop: 12, gap: '6px 18px' }}>
+        <span className="row small"><label className="soft" htmlFor="token">the log-in goes as</label><Select id="token" size="small" style={{ width: 250 }} value={settings.token ?? ''} onChange={(v) => setSettings({ ...settings, token: v || undefined })} options={[{ value: '', label: 'HTTP Basic' }, { value: 'text', label: 'WS-Security token, password as text' }, { value: 'digest', label: 'WS-Security token, password digest' }]} /></span>
+        <Checkbox checked={!!settings.timestamp} onChange={(e) => setSettings({ ...settings, timestamp: e.target.checked || undefined })}>WS-Security timestamp</Checkbox>
+        <Checkbox checked={!!settings.addressing} onChange={(e) => setSettings({ ...settings, addressing: e.target.checked || undefined })}>WS-Addressing headers</Checkbox>
+      </div>}
       <div style={{ marginTop: 18 }} className="row"><Button type="primary" disabled={!name.trim()} loading={save.isPending} onClick={() => save.mutate()}>Keep</Button>{save.isError && <Problem error={save.error} />}</div>
     </div>
   );

@@ -54,10 +54,7 @@ function Ports({ contract: c }: { contract: ContractView }) {
   const usable = ports.filter(({ p }) => p.operations.some((o) => !o.unusable));
   const styles = (p: PortView) => [...new Set(p.operations.map((o) => `${o.style} / ${o.use}`))].join(', ');
   const open = (p: PortView) => { const o = p.operations.find((x) => !x.unusable) ?? p.operations[0]; if (o) void go(`/contracts/${seg(c.name)}/${seg(p.name)}/${seg(o.name)}`); };
-  const offer = (p: PortView) => {
-    const settings = p.requirements.map((r) => r.setting);
-    return `/connections/new?name=${seg(c.name.toLowerCase().replace(/[^a-z0-9]+/g, '-'))}&url=${seg(p.address ?? '')}${settings.includes('addressing') ? '&addressing=1' : ''}${settings.includes('basic') ? '&login=1' : ''}`;
-  };
+  const offer = (p: PortView) => `/connections/new?name=${seg(c.name.toLowerCase().replace(/[^a-z0-9]+/g, '-'))}&url=${seg(p.address ?? '')}${p.requirements.filter((r) => r.setting).map((r) => `&ask=${r.setting}`).join('')}`;
   return (
     <>
       <Heading>{usable.length === 1 ? 'One port can be called' : `${usable.length} of ${plural(ports.length, 'port')} can be called`}</Heading>

@@ -65,7 +65,7 @@ public final class DocumentFetch {
     }
 
     private Exchange once(String url, String user, String password) throws IOException {
-        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, answerTimeoutMillis, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, false), policy)) {
+        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, answerTimeoutMillis, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, MessageSettings.NONE), policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {
             throw new IOException(e.getMessage(), e);

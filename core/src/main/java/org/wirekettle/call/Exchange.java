@@ -25,6 +25,11 @@ public record Exchange(Outcome outcome, String url, List<String[]> requestHeader
         IN_DOUBT
     }
 
+    /** The same, with the request as it may be shown. */
+    Exchange showing(byte[] shownRequest) {
+        return new Exchange(outcome, url, requestHeaders, shownRequest, status, answerHeaders, answer, problem, waitMicros, readMicros);
+    }
+
     public long totalMicros() {
         return waitMicros + readMicros;
     }

@@ -35,6 +35,7 @@ import org.apache.hc.core5.pool.PoolReusePolicy;
 import org.apache.hc.core5.util.TimeValue;
 import org.apache.hc.core5.util.Timeout;
 import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.soap.Security;
 
 /**
  * Makes calls to one endpoint over kept connections. Never repeats a call by itself: whoever calls decides, knowing the {@link Outcome}.
@@ -57,7 +58,7 @@ public final class HttpCaller implements AutoCloseable {
     public HttpCaller(HttpSettings settings, HostPolicy policy) {
         this.settings = settings;
         this.uri = uri(settings.url());
-        this.authorization = settings.user() == null ? null
+        this.authorization = settings.user() == null || settings.message().token() != Security.Token.NONE ? null
                 : "Basic " + Base64.getEncoder().encodeToString((settings.user() + ":" + (settings.password() == null ? "" : settings.password())).getBytes(StandardCharsets.UTF_8));
         PoolingHttpClientConnectionManager pool = PoolingHttpClientConnectionManagerBuilder.create()
                 .setMaxConnPerRoute(settings.parallel()).setMaxConnTotal(settings.parallel())

@@ -3,15 +3,15 @@ package org.wirekettle.call;
 /**
  * How to reach one endpoint. Immutable.
  *
- * @param user for HTTP Basic; null for none
+ * @param user for HTTP Basic or the token that {@code message} asks for; null for none
  * @param connectTimeoutMillis to open a connection
  * @param answerTimeoutMillis between two packets of the answer
  * @param parallel calls at a time
  * @param callsPerSecond 0 for no limit
  * @param maxAnswerBytes longer answers are refused
- * @param addressing whether requests carry WS-Addressing headers
+ * @param message what is added to SOAP messages
  */
-public record HttpSettings(String url, String user, String password, int connectTimeoutMillis, int answerTimeoutMillis, int parallel, double callsPerSecond, int maxAnswerBytes, boolean addressing) {
+public record HttpSettings(String url, String user, String password, int connectTimeoutMillis, int answerTimeoutMillis, int parallel, double callsPerSecond, int maxAnswerBytes, MessageSettings message) {
     /** Calls at a time to one service. */
     public static final int MAX_PARALLEL = 256;
     public static final int DEFAULT_CONNECT_TIMEOUT_MILLIS = 5_000;
@@ -20,16 +20,11 @@ public record HttpSettings(String url, String user, String password, int connect
     public static final int DEFAULT_MAX_ANSWER_BYTES = 32 * 1024 * 1024;
 
     public static HttpSettings to(String url) {
-        return new HttpSettings(url, null, null, DEFAULT_CONNECT_TIMEOUT_MILLIS, DEFAULT_ANSWER_TIMEOUT_MILLIS, 8, 0, DEFAULT_MAX_ANSWER_BYTES, false);
+        return new HttpSettings(url, null, null, DEFAULT_CONNECT_TIMEOUT_MILLIS, DEFAULT_ANSWER_TIMEOUT_MILLIS, 8, 0, DEFAULT_MAX_ANSWER_BYTES, MessageSettings.NONE);
     }
 
     public HttpSettings withParallel(int calls) {
-        return new HttpSettings(url, user, password, connectTimeoutMillis, answerTimeoutMillis, calls, callsPerSecond, maxAnswerBytes, addressing);
-    }
-
-    /** With the same log-in and limits, for another address. */
-    public HttpSettings at(String address) {
-        return new HttpSettings(address, user, password, connectTimeoutMillis, answerTimeoutMillis, parallel, callsPerSecond, maxAnswerBytes, addressing);
+        return new HttpSettings(url, user, password, connectTimeoutMillis, answerTimeoutMillis, calls, callsPerSecond, maxAnswerBytes, message);
     }
 
     @Override

@@ -1,5 +1,6 @@
 package org.wirekettle.call;
 
+import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import org.wirekettle.call.Exchange.Outcome;
@@ -9,6 +10,7 @@ import org.wirekettle.soap.Addressing;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.Envelopes.Answer;
 import org.wirekettle.soap.Envelopes.Unreadable;
+import org.wirekettle.soap.Security;
 import org.wirekettle.soap.SoapVersion;
 
 /** Calls one operation: envelope, SOAPAction, transport, answer. Shareable by threads. */
@@ -18,8 +20,15 @@ public final class SoapCaller {
     private final HttpCaller http;
     private final String contentType;
     private final List<String[]> headers;
+    private final Security security;
 
     public SoapCaller(Port port, Operation operation, HttpCaller http) {
+        this(port, operation, http, Clock.systemUTC());
+    }
+
+    SoapCaller(Port port, Operation operation, HttpCaller http, Clock clock) {
+        HttpSettings s = http.settings();
+        this.security = s.message().isSecured() ? new Security(s.message().token(), s.message().timestamp(), s.user(), s.password(), clock) : null;
         this.operation = operation;
         this.version = SoapVersion.of(port.protocol());
         this.http = http;
@@ -38,14 +47,18 @@ public final class SoapCaller {
     public record Failure(String code, String text) {}
 
     public byte[] envelope(String headerXml, String bodyXml) {
-        String headers = !http.settings().addressing() ? headerXml
+        String headers = !http.settings().message().addressing() ? headerXml
                 : Addressing.headers(operation.addressingAction(), http.settings().url(), "urn:uuid:" + java.util.UUID.randomUUID()) + headerXml;
         return Envelopes.write(version, operation.use(), headers, bodyXml);
     }
 
-    /** Posts without looking at the answer. */
+    /** Posts without looking at the answer. What the connection adds for security is new each time, and masked in the exchange. */
     public Exchange send(byte[] envelope) {
-        return http.post(contentType, headers, envelope);
+        if (security == null) {
+            return http.post(contentType, headers, envelope);
+        }
+        Security.Secured secured = security.secure(envelope);
+        return http.post(contentType, headers, secured.sent()).showing(secured.shown());
     }
 
     public Result call(byte[] envelope) {

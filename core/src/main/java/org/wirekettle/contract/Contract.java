@@ -34,7 +34,8 @@ public record Contract(String name, String targetNamespace, String documentation
     /**
      * A policy assertion in words, such as {@code WS-Addressing headers}.
      *
-     * @param setting the connection setting that answers it: {@code addressing}, {@code basic} or {@code https}; null when there is none
+     * @param setting the connection setting that answers it: {@code addressing}, {@code basic}, {@code https}, {@code token},
+     *     {@code digest} or {@code timestamp}; null when there is none
      * @param isOptional the service also answers callers that do not heed it
      */
     public record Requirement(String text, String setting, boolean isOptional, org.wirekettle.problem.Place place) {}

@@ -46,7 +46,7 @@ public class DecisionsTest {
     }
 
     private static Exchange post(String url, int answerTimeoutMillis, int maxBytes) {
-        try (HttpCaller c = new HttpCaller(new HttpSettings(url, "mira", "pass", 500, answerTimeoutMillis, 1, 0, maxBytes, false), LOOPBACK)) {
+        try (HttpCaller c = new HttpCaller(new HttpSettings(url, "mira", "pass", 500, answerTimeoutMillis, 1, 0, maxBytes, MessageSettings.NONE), LOOPBACK)) {
             return c.post("text/xml", List.of(), "<a/>".getBytes(java.nio.charset.StandardCharsets.UTF_8));
         }
     }

@@ -50,7 +50,7 @@ public class UnderstandingTest {
     public void policiesAndAddressing() {
         Contract.Port p = read("policy.wsdl").ports().get(0);
         assertEquals(p.requirements().stream().map(r -> r.text() + (r.isOptional() ? ", optional" : "") + (r.setting() == null ? "" : " [" + r.setting() + "]")).toList(),
-                List.of("HTTPS [https]", "a WS-Security timestamp", "a WS-Security UsernameToken", "the assertion Mystery of urn:somewhere, which Wire Kettle does not know", "WS-Addressing headers, optional [addressing]"));
+                List.of("HTTPS [https]", "a WS-Security timestamp [timestamp]", "a WS-Security UsernameToken [token]", "the assertion Mystery of urn:somewhere, which Wire Kettle does not know", "WS-Addressing headers, optional [addressing]"));
         assertEquals(p.operation("look").get().addressingAction(), "urn:corpus:policy/Look");
         assertEquals(p.operation("again").get().addressingAction(), "urn:corpus:policy:Watch:Ask");
     }

@@ -13,6 +13,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
@@ -21,6 +22,7 @@ import org.wirekettle.demo.bulletin.MarineBulletin;
 import org.wirekettle.demo.cargo.CargoManifest;
 import org.wirekettle.demo.dues.HarbourDues;
 import org.wirekettle.demo.registry.Registry;
+import org.wirekettle.demo.tidedesk.Gatekeeper;
 import org.wirekettle.demo.tidedesk.TideDesk;
 
 /** All simulated services on one loopback port. Counts what it is asked, so that tests can compare. */
@@ -28,6 +30,7 @@ public final class DemoServer implements AutoCloseable {
     private final Vertx vertx = Vertx.vertx(new VertxOptions().setEventLoopPoolSize(2));
     private final List<HttpServer> servers = new ArrayList<>();
     private final TideDesk tideDesk = new TideDesk();
+    private final Gatekeeper gatekeeper = new Gatekeeper();
     private final Settings settings;
     private final AtomicLong requests = new AtomicLong();
     private final Map<Long, AtomicLong> byBody = new ConcurrentHashMap<>();
@@ -149,6 +152,7 @@ public final class DemoServer implements AutoCloseable {
             case "/dues" -> HarbourDues.answer(request);
             case "/bulletin" -> MarineBulletin.answer(request);
             case "/registry" -> Registry.answer(request, url(), onlyOld);
+            case "/tidedesk/secured" -> Optional.ofNullable(gatekeeper.refusal(request)).orElseGet(() -> tideDesk.answer(request));
             default -> tideDesk.answer(request);
         };
     }

@@ -109,4 +109,21 @@ public class BenchTest extends ServerTest {
         assertTrue(past.at("/tree/0/children").findValuesAsText("kind").contains("Bulk") || past.at("/tree/0/children").findValuesAsText("kind").contains("Reefer"));
         wk.get("/api/contracts/CargoManifest/bench/history/999999").expect(404);
     }
+
+    @Test
+    public void tokensReachTheServiceAndNobodyElse() throws Exception {
+        String ask = ",\"environment\":\"test\",\"rules\":[{\"path\":\"GetTideWindow/portCode\",\"text\":\"TLWRC\"},{\"path\":\"GetTideWindow/arrival\",\"text\":\"2031-04-02T21:40:00\"},{\"path\":\"GetTideWindow/draught\",\"text\":\"7\"}]";
+        for (String token : new String[] {"text", "digest"}) {
+            wk.put("/api/connections/guarded", "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"token\":\"" + token + "\",\"timestamp\":true,\"urls\":{\"test\":\"" + services.url() + "/tidedesk/secured\"}},\"password\":\"sole\"}").expect(204);
+            for (String port : new String[] {"TideDesk11", "TideDesk12"}) {
+                JsonNode a = bench("TideDesk", "send", port, "GetTideWindow", ",\"connection\":\"guarded\"" + ask);
+                assertEquals(a.get("status").asInt(), 200, a.toString());
+                assertTrue(a.get("request").asText().contains("•••") && !a.get("request").asText().contains(">sole<"), a.get("request").asText());
+                ObjectNode xml = WireKettle.JSON.createObjectNode().put("port", port).put("operation", "GetTideWindow").put("xml", a.get("request").asText());
+                assertEquals(wk.post("/api/contracts/TideDesk/bench/rules", xml.toString()).expect(200).get("lost").size(), 0);
+            }
+        }
+        wk.put("/api/connections/guarded", "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"token\":\"digest\",\"urls\":{\"test\":\"" + services.url() + "/tidedesk/secured\"}},\"password\":\"wrong\"}").expect(204);
+        assertEquals(bench("TideDesk", "send", "TideDesk11", "GetTideWindow", ",\"connection\":\"guarded\"" + ask).at("/fault/reason").asText(), "The digest is wrong.");
+    }
 }

@@ -7,10 +7,12 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
 import org.wirekettle.call.HttpSettings;
+import org.wirekettle.call.MessageSettings;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.soap.Security;
 
 /** The project's connections, resolved for an environment. */
 @ApplicationScoped
@@ -32,10 +34,12 @@ public class Connections {
      * @param parallel calls at a time; null for 8
      * @param callsPerSecond null for no limit
      * @param addressing whether requests carry WS-Addressing headers; null for not
+     * @param token {@code text} or {@code digest} for a WS-Security UsernameToken; null for HTTP Basic
+     * @param timestamp whether requests carry a WS-Security timestamp; null for not
      * @param retries further attempts of calls that did not reach the service; null for 2
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Settings(Map<String, String> urls, String user, Integer connectTimeoutMillis, Integer answerTimeoutMillis, Integer parallel, Double callsPerSecond, Integer retries, Boolean addressing) {
+    public record Settings(Map<String, String> urls, String user, Integer connectTimeoutMillis, Integer answerTimeoutMillis, Integer parallel, Double callsPerSecond, Integer retries, Boolean addressing, String token, Boolean timestamp) {
         public Settings {
             urls = urls == null ? Map.of() : urls;
         }
@@ -76,7 +80,11 @@ public class Connections {
         Settings s = settings(row);
         return new HttpSettings(url(row, environment), s.user() == null || s.user().isBlank() ? null : s.user(), password(row),
                 or(s.connectTimeoutMillis(), HttpSettings.DEFAULT_CONNECT_TIMEOUT_MILLIS), or(s.answerTimeoutMillis(), HttpSettings.DEFAULT_ANSWER_TIMEOUT_MILLIS),
-                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL), s.callsPerSecond() == null ? 0 : s.callsPerSecond(), HttpSettings.DEFAULT_MAX_ANSWER_BYTES, Boolean.TRUE.equals(s.addressing()));
+                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL), s.callsPerSecond() == null ? 0 : s.callsPerSecond(), HttpSettings.DEFAULT_MAX_ANSWER_BYTES, new MessageSettings(Boolean.TRUE.equals(s.addressing()), token(s.token()), Boolean.TRUE.equals(s.timestamp())));
+    }
+
+    private static Security.Token token(String word) {
+        return "text".equals(word) ? Security.Token.TEXT : "digest".equals(word) ? Security.Token.DIGEST : Security.Token.NONE;
     }
 
     private static int or(Integer value, int otherwise) {

@@ -1,0 +1,110 @@
+package org.wirekettle.soap;
+
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.Base64;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Adds a WS-Security header to requests: a UsernameToken and a timestamp (WSS UsernameToken Profile 1.1 §3.1, WSS 1.1 §10). Shareable. */
+public final class Security {
+    /** How the password travels. */
+    public enum Token { NONE, TEXT, DIGEST }
+
+    private static final String OASIS = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-";
+    private static final Duration LIFE = Duration.ofMinutes(5);
+    private static final int NONCE_BYTES = 16;
+    private static final String MASK = "•••";
+    private static final Pattern HEADER = Pattern.compile("<(?:[\\w.-]+:)?Header(?:\\s[^>]*)?(/?)>");
+    private static final Pattern BODY = Pattern.compile("<((?:[\\w.-]+:)?)Body[\\s/>]");
+    private static final SecureRandom RANDOM = new SecureRandom();
+
+    private final Token token;
+    private final boolean timestamp;
+    private final String user;
+    private final String password;
+    private final Clock clock;
+
+    /** @param password null is taken as empty */
+    public Security(Token token, boolean timestamp, String user, String password, Clock clock) {
+        this.token = user == null ? Token.NONE : token;
+        this.timestamp = timestamp;
+        this.user = user;
+        this.password = password == null ? "" : password;
+        this.clock = clock;
+    }
+
+    /**
+     * A request with its header.
+     *
+     * @param sent what goes over the wire
+     * @param shown the same without the password or its digest, for trails and logs
+     */
+    public record Secured(byte[] sent, byte[] shown) {}
+
+    /** A fresh header each time: services refuse a nonce they have seen, and a timestamp that is old. */
+    public Secured secure(byte[] envelope) {
+        String text = new String(envelope, StandardCharsets.UTF_8);
+        Instant now = clock.instant().truncatedTo(ChronoUnit.MILLIS);
+        byte[] nonce = new byte[NONCE_BYTES];
+        RANDOM.nextBytes(nonce);
+        String secret = token == Token.DIGEST ? digest(nonce, now.toString(), password) : escape(password);
+        String before = block(text, now, nonce);
+        return new Secured(inserted(text, before.replace(MASK, secret)), inserted(text, before));
+    }
+
+    /** With the password masked. */
+    private String block(String envelope, Instant now, byte[] nonce) {
+        Matcher body = BODY.matcher(envelope);
+        String prefix = body.find() ? body.group(1) : "soap:";
+        StringBuilder out = new StringBuilder("<wsse:Security xmlns:wsse=\"" + OASIS + "wssecurity-secext-1.0.xsd\" xmlns:wsu=\"" + OASIS + "wssecurity-utility-1.0.xsd\"");
+        out.append(prefix.isEmpty() ? "" : " " + prefix + "mustUnderstand=\"1\"").append('>');
+        if (timestamp) {
+            out.append("<wsu:Timestamp><wsu:Created>").append(now).append("</wsu:Created><wsu:Expires>").append(now.plus(LIFE)).append("</wsu:Expires></wsu:Timestamp>");
+        }
+        if (token != Token.NONE) {
+            out.append("<wsse:UsernameToken><wsse:Username>").append(escape(user)).append("</wsse:Username><wsse:Password Type=\"").append(OASIS).append("username-token-profile-1.0#Password")
+                    .append(token == Token.DIGEST ? "Digest" : "Text").append("\">").append(MASK).append("</wsse:Password>");
+            if (token == Token.DIGEST) {
+                out.append("<wsse:Nonce EncodingType=\"").append(OASIS).append("soap-message-security-1.0#Base64Binary\">").append(Base64.getEncoder().encodeToString(nonce)).append("</wsse:Nonce>");
+            }
+            out.append("<wsu:Created>").append(now).append("</wsu:Created></wsse:UsernameToken>");
+        }
+        return out.append("</wsse:Security>").toString();
+    }
+
+    /** Base64(SHA-1(nonce + created + password)), as the profile has it (§3.1). */
+    static String digest(byte[] nonce, String created, String password) {
+        try {
+            MessageDigest sha = MessageDigest.getInstance("SHA-1");
+            sha.update(nonce);
+            sha.update(created.getBytes(StandardCharsets.UTF_8));
+            return Base64.getEncoder().encodeToString(sha.digest(password.getBytes(StandardCharsets.UTF_8)));
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException("every Java has SHA-1", e);
+        }
+    }
+
+    private static byte[] inserted(String envelope, String block) {
+        Matcher body = BODY.matcher(envelope);
+        if (!body.find()) {
+            return envelope.getBytes(StandardCharsets.UTF_8);
+        }
+        Matcher header = HEADER.matcher(envelope).region(0, body.start());
+        String whole = header.find()
+                ? header.group(1).isEmpty() ? envelope.substring(0, header.end()) + block + envelope.substring(header.end())
+                        : envelope.substring(0, header.end() - 2) + ">" + block + "</" + body.group(1) + "Header>" + envelope.substring(header.end())
+                : envelope.substring(0, body.start()) + "<" + body.group(1) + "Header>" + block + "</" + body.group(1) + "Header>" + envelope.substring(body.start());
+        return whole.getBytes(StandardCharsets.UTF_8);
+    }
+
+    private static String escape(String s) {
+        return s.replace("&", "&amp;").replace("<", "&lt;");
+    }
+}
