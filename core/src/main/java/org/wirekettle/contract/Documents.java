@@ -51,6 +51,10 @@ public final class Documents {
         return atHand.containsKey(uri) ? uri : byFileName(uri).orElse(uri);
     }
 
+    boolean isAtHand(String uri) {
+        return atHand.containsKey(uri);
+    }
+
     private Optional<String> byFileName(String uri) {
         String name = uri.substring(uri.lastIndexOf('/') + 1);
         return name.isEmpty() || uri.startsWith("http") && name.contains("?") ? Optional.empty()
@@ -60,6 +64,10 @@ public final class Documents {
     private static String join(String base, String reference) {
         String ref = reference.strip();
         try {
+            if (ref.startsWith("?") && base.contains(":/")) {
+                // RFC 3986 §5.2.2: the path stays; java.net.URI follows an older rule and drops its last segment.
+                return base.replaceFirst("[?#].*$", "") + ref;
+            }
             if (base.contains(":/")) {
                 return URI.create(base).resolve(ref.replace(" ", "%20").replace('\\', '/')).toString();
             }

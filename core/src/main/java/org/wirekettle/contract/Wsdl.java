@@ -136,7 +136,8 @@ final class Wsdl {
         for (XmlElement e : schema.children()) {
             String location = e.attribute("schemaLocation");
             boolean refers = e.is(XmlSchemas.XSD, "import") || e.is(XmlSchemas.XSD, "include") || e.is(XmlSchemas.XSD, "redefine");
-            if (refers && location != null && !XmlSchemas.isWellKnown(e.attribute("namespace"))) {
+            boolean isOurs = XmlSchemas.isWellKnown(e.attribute("namespace")) && (XmlSchemas.isAlwaysOurs(e.attribute("namespace")) || location == null || !source.isAtHand(source.resolve(uri, location)));
+            if (refers && location != null && !isOurs) {
                 fetch(uri, location, e, "XSD part 1 §4.2", parsed -> {
                     if (parsed.root().is(XmlSchemas.XSD, "schema")) {
                         String found = parsed.root().attribute("targetNamespace");

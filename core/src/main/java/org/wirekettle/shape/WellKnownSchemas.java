@@ -13,7 +13,24 @@ final class WellKnownSchemas {
         "anyURI", "QName", "integer", "long", "int", "short", "byte", "unsignedInt", "unsignedShort", "unsignedByte", "unsignedLong", "positiveInteger",
         "nonNegativeInteger", "negativeInteger", "nonPositiveInteger", "token", "normalizedString", "language", "Name", "NCName", "gYear", "gYearMonth"};
 
-    private static final Map<String, String> TEXTS = Map.of(SOAP_ENCODING, soapEncoding(), XML, xml(), ADDRESSING, addressing());
+    private static final String OLD_ADDRESSING = "http://schemas.xmlsoap.org/ws/2004/08/addressing";
+    private static final String SOAP11 = "http://schemas.xmlsoap.org/soap/envelope/";
+    private static final String SOAP12 = "http://www.w3.org/2003/05/soap-envelope";
+    private static final String WSDL = "http://schemas.xmlsoap.org/wsdl/";
+    private static final String MIME = "http://www.w3.org/2005/05/xmlmime";
+    private static final String ATTACHMENT_REFERENCE = "http://ws-i.org/profiles/basic/1.1/xsd";
+    private static final String SIGNATURE = "http://www.w3.org/2000/09/xmldsig#";
+    private static final String SECURITY = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-secext-1.0.xsd";
+    private static final String SECURITY_UTILITY = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
+
+    private static final Map<String, String> TEXTS = Map.ofEntries(Map.entry(SOAP_ENCODING, soapEncoding()), Map.entry(XML, xml()), Map.entry(ADDRESSING, addressing(ADDRESSING)), Map.entry(OLD_ADDRESSING, addressing(OLD_ADDRESSING)),
+            Map.entry(SOAP11, head(SOAP11) + ">" + attributes("mustUnderstand", "actor", "encodingStyle") + open("Fault", "Header", "Body", "Envelope") + "</xs:schema>"),
+            Map.entry(SOAP12, head(SOAP12) + ">" + attributes("mustUnderstand", "role", "relay", "encodingStyle") + open("Fault", "Header", "Body", "Envelope") + "</xs:schema>"),
+            Map.entry(WSDL, head(WSDL) + ">" + attributes("arrayType", "required") + "</xs:schema>"), Map.entry(MIME, mime()),
+            Map.entry(ATTACHMENT_REFERENCE, head(ATTACHMENT_REFERENCE) + "><xs:simpleType name=\"swaRef\"><xs:restriction base=\"xs:anyURI\"/></xs:simpleType></xs:schema>"),
+            Map.entry(SIGNATURE, head(SIGNATURE) + ">" + open("Signature", "KeyInfo", "SignedInfo", "X509Data") + "</xs:schema>"),
+            Map.entry(SECURITY, head(SECURITY) + ">" + open("Security", "UsernameToken", "BinarySecurityToken", "SecurityTokenReference") + "</xs:schema>"),
+            Map.entry(SECURITY_UTILITY, head(SECURITY_UTILITY) + ">" + attributes("Id") + open("Timestamp") + "</xs:schema>"));
 
     private WellKnownSchemas() {}
 
@@ -57,10 +74,37 @@ final class WellKnownSchemas {
                 + "<xs:attributeGroup name=\"specialAttrs\"><xs:attribute ref=\"xml:lang\"/><xs:attribute ref=\"xml:space\"/><xs:attribute ref=\"xml:base\"/></xs:attributeGroup></xs:schema>";
     }
 
+    private static String attributes(String... names) {
+        StringBuilder out = new StringBuilder();
+        for (String name : names) {
+            out.append("<xs:attribute name=\"").append(name).append("\" type=\"xs:string\"/>");
+        }
+        return out.toString();
+    }
+
+    /** Elements of any content, with a type of the same name for those who refer to that. */
+    private static String open(String... names) {
+        StringBuilder out = new StringBuilder();
+        for (String name : names) {
+            out.append("<xs:complexType name=\"").append(name).append("Type\"><xs:sequence><xs:any processContents=\"lax\" minOccurs=\"0\" maxOccurs=\"unbounded\"/></xs:sequence><xs:anyAttribute processContents=\"lax\"/></xs:complexType>")
+                    .append("<xs:element name=\"").append(name).append("\" type=\"t:").append(name).append("Type\"/>");
+        }
+        return out.toString();
+    }
+
+    /** Describing media content of binary data in XML §2. */
+    private static String mime() {
+        StringBuilder out = new StringBuilder(head(MIME) + ">" + attributes("contentType", "expectedContentTypes"));
+        for (String type : new String[] {"base64Binary", "hexBinary"}) {
+            out.append("<xs:complexType name=\"").append(type).append("\"><xs:simpleContent><xs:extension base=\"xs:").append(type).append("\"><xs:attribute ref=\"t:contentType\"/></xs:extension></xs:simpleContent></xs:complexType>");
+        }
+        return out.append("</xs:schema>").toString();
+    }
+
     /** WS-Addressing 1.0 Core §2: endpoint references. */
-    private static String addressing() {
+    private static String addressing(String namespace) {
         String any = "<xs:complexType><xs:sequence><xs:any namespace=\"##any\" processContents=\"lax\" minOccurs=\"0\" maxOccurs=\"unbounded\"/></xs:sequence></xs:complexType>";
-        return head(ADDRESSING) + "elementFormDefault=\"qualified\"><xs:complexType name=\"AttributedURIType\"><xs:simpleContent><xs:extension base=\"xs:anyURI\">"
+        return head(namespace) + "elementFormDefault=\"qualified\"><xs:complexType name=\"AttributedURIType\"><xs:simpleContent><xs:extension base=\"xs:anyURI\">"
                 + "<xs:anyAttribute namespace=\"##other\" processContents=\"lax\"/></xs:extension></xs:simpleContent></xs:complexType>"
                 + "<xs:complexType name=\"EndpointReferenceType\"><xs:sequence><xs:element name=\"Address\" type=\"t:AttributedURIType\"/>"
                 + "<xs:element name=\"ReferenceParameters\" minOccurs=\"0\">" + any + "</xs:element><xs:element name=\"Metadata\" minOccurs=\"0\">" + any + "</xs:element>"

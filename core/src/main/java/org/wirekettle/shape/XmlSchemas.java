@@ -282,6 +282,11 @@ public final class XmlSchemas {
         return namespace != null && WellKnownSchemas.text(namespace) != null;
     }
 
+    /** Whether ours is taken even when a file is given: the published ones of these say less than the standards they belong to. */
+    public static boolean isAlwaysOurs(String namespace) {
+        return WellKnownSchemas.namespaces().contains(namespace);
+    }
+
     public Optional<Shape> element(QualifiedName name) {
         XSElementDeclaration d = model.getElementDeclaration(name.local(), name.namespace().isEmpty() ? null : name.namespace());
         return Optional.ofNullable(d).map(e -> shapes.element(e, 1, 1));

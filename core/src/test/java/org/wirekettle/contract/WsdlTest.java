@@ -212,4 +212,29 @@ public class WsdlTest {
         String b = HEAD + "<w:import namespace='urn:t' location='a.wsdl'/></w:definitions>";
         assertFalse(read("a.wsdl", a, "b.wsdl", b).notes().isEmpty(), "it has no port, and says so");
     }
+
+    @Test
+    public void aQueryOnlyReferenceKeepsThePath() {
+        assertEquals(new Documents(u -> null).resolve("http://tides.example.net/a/desk?wsdl", "?xsd=1"), "http://tides.example.net/a/desk?xsd=1");
+        assertEquals(new Documents(u -> null).resolve("http://tides.example.net/a/desk?wsdl", "b.xsd"), "http://tides.example.net/a/b.xsd");
+        assertEquals(new Documents(u -> null).resolve("folder/desk.wsdl", "../b.xsd"), "b.xsd");
+    }
+
+    @Test
+    public void schemasThatNobodyShipsAreThere() {
+        String wsdl = """
+            <definitions name="K" targetNamespace="urn:k" xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:k="urn:k">
+              <types><xs:schema targetNamespace="urn:k" xmlns:m="http://www.w3.org/2005/05/xmlmime" xmlns:r="http://ws-i.org/profiles/basic/1.1/xsd" xmlns:d="http://www.w3.org/2000/09/xmldsig#" xmlns:a="http://www.w3.org/2005/08/addressing">
+                <xs:import namespace="http://www.w3.org/XML/1998/namespace" schemaLocation="http://www.w3.org/2001/xml.xsd"/><xs:import namespace="http://www.w3.org/2005/05/xmlmime"/><xs:import namespace="http://ws-i.org/profiles/basic/1.1/xsd"/>
+                <xs:import namespace="http://www.w3.org/2000/09/xmldsig#" schemaLocation="xmldsig-core-schema.xsd"/><xs:import namespace="http://www.w3.org/2005/08/addressing"/><xs:import namespace="http://schemas.xmlsoap.org/wsdl/"/>
+                <xs:element name="Ask"><xs:complexType><xs:sequence><xs:element name="picture" type="m:base64Binary"/><xs:element name="file" type="r:swaRef"/><xs:element ref="d:Signature"/><xs:element name="back" type="a:EndpointReferenceType"/></xs:sequence><xs:attribute ref="xml:lang"/></xs:complexType></xs:element>
+              </xs:schema></types>
+              <message name="A"><part name="b" element="k:Ask"/></message><portType name="P"><operation name="ask"><input message="k:A"/></operation></portType>
+              <binding name="B" type="k:P"><soap:binding transport="t"/><operation name="ask"><input><soap:body use="literal"/></input></operation></binding>
+              <service name="S"><port name="P" binding="k:B"><soap:address location="http://tides.example.net/"/></port></service>
+            </definitions>""";
+        Contract c = WsdlReader.read("k.wsdl", Documents.of(Map.of("k.wsdl", wsdl.getBytes(StandardCharsets.UTF_8))));
+        assertEquals(c.notes(), List.of());
+        assertEquals(ShapeRows.of(c.ports().get(0).operations().get(0).request().root(), Map.of(), Set.of()).stream().filter(r -> r.depth() == 1).map(ShapeRows.Row::name).toList(), List.of("lang", "picture", "file", "Signature", "back"));
+    }
 }
