@@ -51,6 +51,8 @@ public class ContractPagesTest extends ServerTest {
                 "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:tallow-reach:dues\"><xs:complexType name=\"OldList\"><xs:sequence><xs:element name=\"code\" type=\"xs:string\"/></xs:sequence></xs:complexType></xs:schema>");
         b.upload("missing files", file);
         b.says("version 2");
+        b.button("Compare with the source");
+        b.says("the source says the same as version 2");
         b.click("//tr[contains(., 'is defined twice')]//button");
         assertTrue(b.text("//div[contains(@style,'--copper-soft')]").contains("RateIn"), b.text("//div[contains(@style,'--copper-soft')]"));
         assertTrue(b.url().contains("line=17"), b.url());

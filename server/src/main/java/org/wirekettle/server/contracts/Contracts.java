@@ -111,7 +111,7 @@ public class Contracts {
 
     /** Reads a description from an address; its imports follow. Nothing is stored when it cannot be read. */
     public Stored importFrom(String url, Wish wish) {
-        return store(fetch(url.strip(), wish.connection()), url.strip(), wish);
+        return store(fetch(url.strip(), wish.connection(), wish.name()), url.strip(), wish);
     }
 
     /** Fetches what a contract was read from once more, without storing it. */
@@ -123,19 +123,32 @@ public class Contracts {
         if (!row.source.matches("(?i)https?://.*")) {
             throw Wrong.input("contract.source", name + " was read from files, not from an address. Import the new files under its name; they are compared then.");
         }
-        return fetch(row.source, row.connection);
+        return fetch(row.source, row.connection, name);
     }
 
     public void compared(String name, String outcome) {
         rows.compared(name, outcome);
     }
 
-    private Contract fetch(String url, String connection) {
-        if (connection == null || connection.isBlank()) {
-            return WsdlReader.read(url, new Documents(web::get));
-        }
-        HttpSettings login = connections.http(connection, null);
-        return WsdlReader.read(url, new Documents(uri -> web.get(uri, login.user(), login.password())));
+    /** @param name of the contract that may have files the source lacks, since they were added by hand; may be null */
+    private Contract fetch(String url, String connection, String name) {
+        HttpSettings login = connection == null || connection.isBlank() ? null : connections.http(connection, null);
+        return WsdlReader.read(url, new Documents(uri -> {
+            try {
+                return login == null ? web.get(uri) : web.get(uri, login.user(), login.password());
+            } catch (IOException e) {
+                Optional<byte[]> added = uri.equals(url) ? Optional.empty() : addedByHand(name, uri);
+                if (added.isPresent()) {
+                    return added.get();
+                }
+                throw e;
+            }
+        }));
+    }
+
+    private Optional<byte[]> addedByHand(String name, String uri) {
+        String file = uri.substring(uri.lastIndexOf('/') + 1);
+        return name == null || file.isEmpty() ? Optional.empty() : currentVersion(name).flatMap(v -> rows.files(name, v).stream().filter(f -> f.uri.equals(file) || f.uri.equals(uri)).findFirst()).map(f -> f.bytes);
     }
 
     /** Reads a description from files given, archives among them; the root is the WSDL that has the service. */
