@@ -71,6 +71,10 @@ public final class Node {
         return this;
     }
 
+    public void removeAttribute(Node attribute) {
+        attributes.remove(attribute);
+    }
+
     /** Takes the last child off again; for writers that find a started element to be empty. */
     public void removeLast() {
         children.remove(children.size() - 1);

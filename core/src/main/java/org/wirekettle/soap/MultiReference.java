@@ -60,6 +60,7 @@ final class MultiReference {
         if (found != null && found != n && open.add(found)) {
             used.add(found);
             copy(found, n);
+            n.removeAttribute(reference);
             n.children().forEach(this::resolve);
             open.remove(found);
             return;
@@ -80,7 +81,7 @@ final class MultiReference {
         }
         to.nil(from.isNil());
         for (Node a : from.attributes()) {
-            boolean isIdentity = plain(from, "id") == a || a.name().equals("root") && a.namespace().endsWith("/encoding/");
+            boolean isIdentity = plain(from, "id") == a || a.name().equals("root") && a.namespace().endsWith("/encoding/") || a.name().equals("encodingStyle");
             if (!isIdentity && to.attribute(a.name()) == null) {
                 Node copy = new Node(a.namespace(), a.name());
                 copy.text(a.string());

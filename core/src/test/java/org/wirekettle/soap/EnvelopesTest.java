@@ -73,6 +73,7 @@ public class EnvelopesTest {
         assertEquals(a.body().size(), 1);
         Node list = a.payload();
         assertEquals(list.children().get(0).child("name").string() + list.children().get(1).child("size").string(), "Gull12");
+        assertTrue(list.children().get(0).attributes().isEmpty(), "neither the reference nor the identity is data");
         assertEquals(list.children().get(2).child("self").attribute("href").string(), "#2", "a value that contains itself stays a reference");
     }
 

@@ -3,6 +3,7 @@ package org.wirekettle.server.common;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import org.wirekettle.record.Node;
 
 /** Records and messages as the API shows them. */
@@ -12,6 +13,8 @@ public final class Trees {
 
     private Trees() {}
 
+    /** Attributes that say how a message is written, not what it says. */
+    private static final Set<String> PLUMBING = Set.of("http://schemas.xmlsoap.org/soap/envelope/", "http://www.w3.org/2003/05/soap-envelope", "http://schemas.xmlsoap.org/soap/encoding/", "http://www.w3.org/2003/05/soap-encoding");
     private static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
 
     /**
@@ -32,7 +35,7 @@ public final class Trees {
         for (Node a : n.attributes()) {
             if (a.namespace().equals(XSI)) {
                 kind = a.name().equals("type") && !n.isLeaf() ? a.string().substring(a.string().indexOf(':') + 1) : kind;
-            } else {
+            } else if (!PLUMBING.contains(a.namespace())) {
                 children.add(new Tree("@" + a.name(), a.namespace().isEmpty() ? null : a.namespace(), a.string(), null, null, null));
             }
         }
