@@ -38,7 +38,7 @@ public final class DocumentFetch {
     public byte[] get(String url, String user, String password) throws IOException {
         String at = url;
         for (int redirects = 0; redirects <= MAX_REDIRECTS; redirects++) {
-            boolean sameHost = user != null && origin(at).equals(origin(url));
+            boolean sameHost = user != null && isSameOrigin(at, url);
             Exchange x = once(at, sameHost ? user : null, sameHost ? password : null);
             if (x.outcome() != Outcome.ANSWERED) {
                 throw new IOException(x.problem());
@@ -59,9 +59,19 @@ public final class DocumentFetch {
         throw new IOException("the address leads on more than " + MAX_REDIRECTS + " times");
     }
 
+    /** Whether two addresses have the same scheme, host and port: a log-in for one must not go to another. */
+    public static boolean isSameOrigin(String a, String b) {
+        return origin(a).equals(origin(b));
+    }
+
     private static String origin(String url) {
-        int path = url.indexOf('/', url.indexOf("//") + 2);
-        return (path < 0 ? url : url.substring(0, path)).toLowerCase(java.util.Locale.ROOT);
+        try {
+            URI u = URI.create(url.strip());
+            int port = u.getPort() >= 0 ? u.getPort() : "https".equalsIgnoreCase(u.getScheme()) ? 443 : 80;
+            return (u.getScheme() + "://" + u.getHost() + ":" + port).toLowerCase(java.util.Locale.ROOT);
+        } catch (IllegalArgumentException e) {
+            return url;
+        }
     }
 
     private Exchange once(String url, String user, String password) throws IOException {

@@ -230,7 +230,7 @@ final class OperationReader {
     private void headers(XmlElement boundMessage, List<Shape> into) {
         for (XmlElement h : headerElements(boundMessage)) {
             Optional<XmlElement> part = wsdl.find(wsdl.messages, h, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
-                    .filter(p -> String.valueOf(Wsdl.nameOf(p)).equals(h.attribute("part"))).findFirst());
+                    .filter(p -> Wsdl.nameOf(p).equals(h.attribute("part"))).findFirst());
             Optional<Shape> shape = part.map(p -> p.attribute("element")).flatMap(e -> schemas.element(Wsdl.qualified(part.get(), e)))
                     .or(() -> part.map(p -> p.attribute("type")).flatMap(t -> schemas.elementOfType(Wsdl.nameOf(part.get()), h.attribute("namespace"), Wsdl.qualified(part.get(), t),
                             "encoded".equals(h.attribute("use")))));
@@ -263,7 +263,7 @@ final class OperationReader {
     private void headerFaults(XmlElement bound, List<DeclaredFault> into) {
         bound.walk(f -> {
             if (isSoap(f) && f.name().equals("headerfault")) {
-                wsdl.find(wsdl.messages, f, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream().filter(p -> String.valueOf(Wsdl.nameOf(p)).equals(f.attribute("part"))).findFirst())
+                wsdl.find(wsdl.messages, f, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream().filter(p -> Wsdl.nameOf(p).equals(f.attribute("part"))).findFirst())
                         .filter(p -> p.attribute("element") != null).flatMap(p -> schemas.element(Wsdl.qualified(p, p.attribute("element"))))
                         .filter(s -> into.stream().noneMatch(d -> d.isInHeader() && d.name().equals(s.name())))
                         .ifPresent(s -> into.add(new DeclaredFault(s.name(), s, true)));

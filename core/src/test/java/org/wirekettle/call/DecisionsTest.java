@@ -134,4 +134,12 @@ public class DecisionsTest {
         assertTrue(DeclaredCharset.utf8(latin, null) == latin);
         assertTrue(org.wirekettle.xml.XmlText.decoded(declared).endsWith("f\u00fcr</a>"));
     }
+
+    @Test
+    public void aLogInGoesToItsOwnOriginOnly() {
+        assertTrue(DocumentFetch.isSameOrigin("https://Tides.example.net/a?wsdl", "https://tides.example.net:443/b.xsd"));
+        for (String other : new String[] {"http://tides.example.net/a", "https://tides.example.net:8443/a", "https://tides.example.net.evil.example/a", "https://tides.example.net@evil.example/a", "//tides.example.net/a"}) {
+            org.testng.Assert.assertFalse(DocumentFetch.isSameOrigin("https://tides.example.net/a", other), other);
+        }
+    }
 }

@@ -135,7 +135,8 @@ public class Contracts {
         HttpSettings login = connection == null || connection.isBlank() ? null : connections.http(connection, null);
         return WsdlReader.read(url, new Documents(uri -> {
             try {
-                return login == null ? web.get(uri) : web.get(uri, login.user(), login.password());
+                // What the description imports from elsewhere is fetched without the log-in.
+                return login == null || !DocumentFetch.isSameOrigin(uri, url) ? web.get(uri) : web.get(uri, login.user(), login.password());
             } catch (IOException e) {
                 Optional<byte[]> added = uri.equals(url) ? Optional.empty() : addedByHand(name, uri);
                 if (added.isPresent()) {
