@@ -74,7 +74,7 @@ final class ReadCommand implements Callable<Integer> {
 
     private static Map<String, Object> view(Port p) {
         String soap = p.protocol() == Protocol.SOAP11 ? "1.1" : p.protocol() == Protocol.SOAP12 ? "1.2" : null;
-        return of("name", p.name(), "binding", p.binding(), "protocol", p.protocol().label(), "soapVersion", soap, "address", p.address(), "operations",
+        return of("name", p.name(), "binding", p.binding(), "protocol", p.protocol().label(), "soapVersion", soap, "address", p.address(), "asksFor", p.requirements().stream().map(r -> of("text", r.text(), "optional", r.isOptional())).toList(), "operations",
                 p.operations().stream().map(o -> of("name", o.name(), "style", lower(o.style()), "use", lower(o.use()), "action", o.action(), "direction", direction(o), "usable", o.isUsable(), "why", o.unusable())).toList());
     }
 

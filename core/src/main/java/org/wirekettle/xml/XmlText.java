@@ -25,6 +25,7 @@ public final class XmlText {
     private static final Pattern ROOT = Pattern.compile("<(?:([A-Za-z_][\\w.-]*):)?(definitions|schema|description)(?=[\\s>])");
     private static final Map<String, String> HTML_ENTITIES = Map.of("nbsp", "&#160;", "copy", "&#169;", "reg", "&#174;", "ndash", "&#8211;",
             "mdash", "&#8212;", "rsquo", "&#8217;", "lsquo", "&#8216;", "ldquo", "&#8220;", "rdquo", "&#8221;", "hellip", "&#8230;");
+    private static final String UNDECLARED = "urn:wire-kettle:undeclared:";
     private static final Map<String, String> USUAL_PREFIXES = Map.ofEntries(
             Map.entry("xs", "http://www.w3.org/2001/XMLSchema"), Map.entry("xsd", "http://www.w3.org/2001/XMLSchema"), Map.entry("s", "http://www.w3.org/2001/XMLSchema"),
             Map.entry("xsi", "http://www.w3.org/2001/XMLSchema-instance"), Map.entry("wsdl", "http://schemas.xmlsoap.org/wsdl/"),
@@ -59,6 +60,7 @@ public final class XmlText {
         }
         XmlText reading = new XmlText(document, notes);
         reading.text = reading.decode(bytes);
+        reading.unescape();
         reading.cutDoctype();
         reading.replaceEntities();
         reading.cutBeforeRoot();
@@ -67,6 +69,17 @@ public final class XmlText {
 
     private void note(String code, int line, String what, String assumed) {
         notes.add(Note.warning(code, new Place(document, line, 1), what, "XML 1.0 §2.1", assumed));
+    }
+
+    /** A page that shows a description, or a mail, has it escaped. */
+    private void unescape() {
+        if (text.contains("&lt;") && !ROOT.matcher(text).find()) {
+            String plain = text.replace("&lt;", "<").replace("&gt;", ">").replace("&quot;", "\"").replace("&#39;", "'").replace("&apos;", "'").replace("&amp;", "&");
+            if (ROOT.matcher(plain).find()) {
+                text = plain;
+                note("xml.escaped", 1, "The markup is escaped, as on a page that shows it.", "It was taken as if it were not.");
+            }
+        }
     }
 
     /** The characters of an XML document, by its byte-order mark, its declaration, or what the bytes can be; nothing else is changed. */
@@ -234,10 +247,19 @@ public final class XmlText {
             namespace = m.find() ? m.group(1) : null;
         }
         Matcher root = ROOT.matcher(text);
-        if (namespace == null || !root.find()) {
+        if (!root.find()) {
             return false;
         }
-        notes.add(Note.warning("xml.prefix", place, "The prefix " + prefix + " is not declared.", "Namespaces in XML §5", "It was taken for " + namespace + "."));
+        if (namespace == null && prefix.equals(root.group(1))) {
+            namespace = root.group(2).equals("schema") ? "http://www.w3.org/2001/XMLSchema" : "http://schemas.xmlsoap.org/wsdl/";
+        }
+        boolean isKnown = namespace != null;
+        if (!isKnown) {
+            namespace = UNDECLARED + prefix;
+        }
+        Note note = Note.warning("xml.prefix", place, "The prefix " + prefix + " is not declared.", "Namespaces in XML §5",
+                isKnown ? "It was taken for " + namespace + "." : "It was given a namespace of its own; what it marks is not understood.");
+        notes.add(isKnown ? note : note.affectingMessages());
         text = text.substring(0, root.end()) + " xmlns:" + prefix + "=\"" + namespace + "\"" + text.substring(root.end());
         return true;
     }

@@ -72,12 +72,23 @@ public class XmlTextTest {
     }
 
     @Test
-    public void usualPrefixesAreGuessedOthersAreRefusedWithTheirPlace() {
+    public void undeclaredPrefixesAreGuessedOrGivenANamespaceOfTheirOwn() {
         XmlElement e = read("<wsdl:definitions targetNamespace='urn:t'>\n<wsdl:types/></wsdl:definitions>");
         assertEquals(e.namespace(), "http://schemas.xmlsoap.org/wsdl/");
         noted("xml.prefix");
-        Refused r = expectThrows(Refused.class, () -> read("<definitions>\n<odd:types/></definitions>"));
-        assertEquals(r.place().line(), 2);
+        XmlElement odd = read("<definitions>\n<odd:types more:so='1'/></definitions>");
+        assertEquals(odd.children().get(0).namespace(), "urn:wire-kettle:undeclared:odd");
+        assertEquals(notes.get(0).place().line(), 2);
+        assertEquals(notes.size(), 2);
+        assertTrue(notes.get(0).affectsMessages());
+        assertEquals(read("<x:definitions name='a'/>").namespace(), "http://schemas.xmlsoap.org/wsdl/", "the root can hardly be anything else");
+    }
+
+    @Test
+    public void escapedMarkupIsTakenForWhatItShows() {
+        XmlElement e = read("<html><body><pre>&lt;?xml version=\"1.0\"?&gt;\n&lt;wsdl:definitions xmlns:wsdl=&quot;http://schemas.xmlsoap.org/wsdl/&quot; name=&quot;a &amp;amp; b&quot;&gt;&lt;/wsdl:definitions&gt;</pre></body></html>");
+        assertEquals(e.attribute("name"), "a & b");
+        noted("xml.escaped");
     }
 
     @Test
