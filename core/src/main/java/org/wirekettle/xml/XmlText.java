@@ -5,8 +5,10 @@ import java.nio.charset.CharacterCodingException;
 import java.nio.charset.Charset;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.wirekettle.problem.Note;
@@ -25,6 +27,7 @@ public final class XmlText {
     private static final Pattern ROOT = Pattern.compile("<(?:([A-Za-z_][\\w.-]*):)?(definitions|schema|description)(?=[\\s>])");
     private static final Map<String, String> HTML_ENTITIES = Map.of("nbsp", "&#160;", "copy", "&#169;", "reg", "&#174;", "ndash", "&#8211;",
             "mdash", "&#8212;", "rsquo", "&#8217;", "lsquo", "&#8216;", "ldquo", "&#8220;", "rdquo", "&#8221;", "hellip", "&#8230;");
+    private static final String[] NAMING = {"type", "element", "base", "ref", "message", "binding", "itemType", "memberTypes", "substitutionGroup"};
     private static final String UNDECLARED = "urn:wire-kettle:undeclared:";
     private static final Map<String, String> USUAL_PREFIXES = Map.ofEntries(
             Map.entry("xs", "http://www.w3.org/2001/XMLSchema"), Map.entry("xsd", "http://www.w3.org/2001/XMLSchema"), Map.entry("s", "http://www.w3.org/2001/XMLSchema"),
@@ -213,7 +216,11 @@ public final class XmlText {
     private Parsed parse() {
         for (int repairs = 0; ; repairs++) {
             try {
-                return new Parsed(text, XmlElement.parse(document, text));
+                XmlElement root = XmlElement.parse(document, text);
+                Optional<XmlElement> bare = repairs < MAX_REPAIRS ? usesUndeclared(root) : Optional.empty();
+                if (bare.isEmpty() || !declare(undeclared(bare.get()).get(), bare.get().place())) {
+                    return new Parsed(text, root);
+                }
             } catch (Refused e) {
                 Matcher m = UNBOUND.matcher(String.valueOf(e.getMessage()));
                 boolean repaired = repairs < MAX_REPAIRS && (m.find() ? declare(m.group(1), e.place()) : cutAfterRoot());
@@ -222,6 +229,30 @@ public final class XmlText {
                 }
             }
         }
+    }
+
+    /** An attribute's value may use a prefix, too, and XML itself does not mind when it is bound to nothing. */
+    private static Optional<XmlElement> usesUndeclared(XmlElement root) {
+        List<XmlElement> found = new ArrayList<>(1);
+        root.walk(e -> {
+            if (found.isEmpty() && undeclared(e).isPresent()) {
+                found.add(e);
+            }
+        });
+        return found.stream().findFirst();
+    }
+
+    /** The first prefix in a name-valued attribute that nothing binds and that can be guessed. */
+    private static Optional<String> undeclared(XmlElement e) {
+        for (String attribute : NAMING) {
+            String value = e.attribute(attribute);
+            int colon = value == null ? -1 : value.indexOf(':');
+            String prefix = colon < 1 ? "" : value.substring(0, colon).strip();
+            if ((USUAL_PREFIXES.containsKey(prefix) || prefix.equals("tns")) && e.namespaceOf(prefix) == null) {
+                return Optional.of(prefix);
+            }
+        }
+        return Optional.empty();
     }
 
     private boolean cutAfterRoot() {

@@ -85,6 +85,14 @@ public class XmlTextTest {
     }
 
     @Test
+    public void prefixesInValuesAreGuessedToo() {
+        XmlElement e = read("<definitions xmlns='http://schemas.xmlsoap.org/wsdl/' targetNamespace='urn:t'><message name='m'><part name='p' type='xsd:string'/><part name='q' type='tns:Q'/><part name='r' type='odd:R'/></message></definitions>");
+        XmlElement part = e.children().get(0).children().get(0);
+        assertEquals(part.namespaceOf("xsd") + " " + part.namespaceOf("tns") + " " + part.namespaceOf("odd"), "http://www.w3.org/2001/XMLSchema urn:t null");
+        assertEquals(notes.size(), 2);
+    }
+
+    @Test
     public void escapedMarkupIsTakenForWhatItShows() {
         XmlElement e = read("<html><body><pre>&lt;?xml version=\"1.0\"?&gt;\n&lt;wsdl:definitions xmlns:wsdl=&quot;http://schemas.xmlsoap.org/wsdl/&quot; name=&quot;a &amp;amp; b&quot;&gt;&lt;/wsdl:definitions&gt;</pre></body></html>");
         assertEquals(e.attribute("name"), "a & b");
