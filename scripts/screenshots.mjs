@@ -15,7 +15,7 @@ const views = {
     await b.go(`${address}/contracts/TideDesk/TideDesk12/GetTideWindow`);
     await b.run('localStorage.removeItem("wk.bench.1.TideDesk/TideDesk12/GetTideWindow")');
     await b.go(`${address}/contracts/TideDesk/TideDesk12/GetTideWindow`);
-    for (const [l, v] of [['portCode', 'TLWRC'], ['arrival', '2031-04-02T21:40:00'], ['draught', '7.2']]) await b.type(`[aria-label=${l}]`, v);
+    for (const [l, v] of [['portCode', 'TLWRC'], ['arrival', '2031-04-02T21:40:00'], ['draught', '7.2']]) await b.type(`[aria-label^=${l}]`, v);
     await b.click("//button[contains(.,'Send')]"); await b.find("//*[.='clearance']");
     await b.type('[aria-label="XPath over the answer"]', 'window/slot[depth > 8]/berth');
   },
