@@ -1,8 +1,6 @@
 package org.wirekettle.shape;
 
 import java.util.ArrayList;
-import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -17,7 +15,7 @@ import org.wirekettle.problem.Place;
 public final class Shape {
     /** No upper limit for {@link #max()}. */
     public static final int UNBOUNDED = -1;
-    private static final Content EMPTY = new Content(List.of());
+    private static final ShapeContent EMPTY = new ShapeContent(List.of());
 
     /** What a node stands for. */
     public enum Kind {
@@ -75,9 +73,9 @@ public final class Shape {
     private final ArrayOf arrayOf;
     private final Place place;
     private final boolean typed;
-    private final Supplier<Content> contentSource;
+    private final Supplier<ShapeContent> contentSource;
     private final Supplier<List<Variant>> variantSource;
-    private volatile Content content;
+    private volatile ShapeContent content;
     private volatile List<Variant> variants;
 
     private Shape(Builder b) {
@@ -209,45 +207,16 @@ public final class Shape {
 
     /** Attributes first, then content in order. */
     public List<Shape> children() {
-        return content().children;
+        return content().children();
     }
 
-    private Content content() {
-        Content made = content;
+    private ShapeContent content() {
+        ShapeContent made = content;
         if (made == null) {
             made = contentSource.get();
             content = made;
         }
         return made;
-    }
-
-    /**
-     * What is inside a shape. All elements of one type share one, so that what has been opened of a contract takes memory for each of its types,
-     * not for each of the places they are used in. Immutable and shareable.
-     */
-    public static final class Content {
-        private final List<Shape> children;
-        private volatile Map<String, Shape> segments;
-
-        public Content(List<Shape> children) {
-            this.children = List.copyOf(children);
-        }
-
-        private Map<String, Shape> segments() {
-            Map<String, Shape> made = segments;
-            if (made == null) {
-                made = new LinkedHashMap<>();
-                Map<String, Integer> seen = new HashMap<>();
-                for (Shape child : children) {
-                    boolean isAttribute = child.kind == Kind.ATTRIBUTE || child.kind == Kind.ANY_ATTRIBUTE;
-                    String segment = (child.role == Role.HEADER ? "header:" : "") + (isAttribute ? "@" : "") + child.name;
-                    int n = seen.merge(segment, 1, Integer::sum);
-                    made.put(n == 1 ? segment : segment + "#" + n, child);
-                }
-                segments = made;
-            }
-            return made;
-        }
     }
 
     /** Concrete types or members that may stand here instead. */
@@ -351,7 +320,7 @@ public final class Shape {
         private ArrayOf arrayOf;
         private Place place;
         private boolean typed;
-        private Supplier<Content> content = () -> EMPTY;
+        private Supplier<ShapeContent> content = () -> EMPTY;
         private Supplier<List<Variant>> variants = List::of;
 
         private Builder(Kind kind, String name) {
@@ -446,12 +415,12 @@ public final class Shape {
         }
 
         public Builder children(Supplier<List<Shape>> value) {
-            content = () -> new Content(value.get());
+            content = () -> new ShapeContent(value.get());
             return this;
         }
 
         /** What it shares with all others of its type. */
-        public Builder content(Supplier<Content> value) {
+        Builder content(Supplier<ShapeContent> value) {
             content = value;
             return this;
         }

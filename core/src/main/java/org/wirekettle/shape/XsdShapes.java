@@ -36,7 +36,7 @@ final class XsdShapes {
     private final boolean typed;
     /** Xerces 2.12.2 divides by zero when asked for substitutes in schemas without any. */
     private final boolean hasGlobalElements;
-    private final Map<XSComplexTypeDefinition, Shape.Content> contents = new ConcurrentHashMap<>();
+    private final Map<XSComplexTypeDefinition, ShapeContent> contents = new ConcurrentHashMap<>();
     private final Map<XSTypeDefinition, Optional<String>> typeDocumentation = new ConcurrentHashMap<>();
     private final Map<XSTypeDefinition, List<XSTypeDefinition>> kinds = new ConcurrentHashMap<>();
     private Map<XSTypeDefinition, List<XSComplexTypeDefinition>> derived;
@@ -89,13 +89,13 @@ final class XsdShapes {
         } else if (SoapArrays.isArray(type)) {
             XSComplexTypeDefinition array = (XSComplexTypeDefinition) type;
             Shape.ArrayOf of = SoapArrays.arrayOf(array, declarations);
-            b.arrayOf(of).documentation(Annotations.documentation(array.getAnnotations())).content(() -> contents.computeIfAbsent(array, a -> new Shape.Content(List.of(item(a, of)))));
+            b.arrayOf(of).documentation(Annotations.documentation(array.getAnnotations())).content(() -> contents.computeIfAbsent(array, a -> new ShapeContent(List.of(item(a, of)))));
         } else {
             XSComplexTypeDefinition complex = (XSComplexTypeDefinition) type;
             if (complex.getContentType() == XSComplexTypeDefinition.CONTENTTYPE_SIMPLE) {
                 b.scalar(ScalarType.of(complex.getSimpleType()));
             }
-            b.documentation(Annotations.documentation(complex.getAnnotations())).appinfo(Annotations.appinfo(complex.getAnnotations())).content(() -> contents.computeIfAbsent(complex, c -> new Shape.Content(content(c))));
+            b.documentation(Annotations.documentation(complex.getAnnotations())).appinfo(Annotations.appinfo(complex.getAnnotations())).content(() -> contents.computeIfAbsent(complex, c -> new ShapeContent(content(c))));
         }
         return b;
     }

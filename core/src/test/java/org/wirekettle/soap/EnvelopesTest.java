@@ -100,4 +100,21 @@ public class EnvelopesTest {
             assertTrue(org.testng.Assert.expectThrows(Envelopes.Unreadable.class, () -> Envelopes.read(answer)).getMessage().startsWith("the answer is not XML"));
         }
     }
+
+    @Test
+    public void theEncodingStyleStandsWhereEachVersionAllowsIt() {
+        String eleven = new String(Envelopes.write(SoapVersion.SOAP11, Use.ENCODED, "", "<a/>"), StandardCharsets.UTF_8);
+        assertTrue(eleven.contains("<soap:Body soap:encodingStyle=\"http://schemas.xmlsoap.org/soap/encoding/\"><a/>"), eleven);
+        String twelve = new String(Envelopes.write(SoapVersion.SOAP12, Use.ENCODED, "", "<a x=\"1\"/>"), StandardCharsets.UTF_8);
+        assertTrue(twelve.contains("<soap:Body><a soap:encodingStyle=\"http://schemas.xmlsoap.org/soap/encoding/\" x=\"1\"/>"), twelve);
+        assertTrue(new String(Envelopes.write(SoapVersion.SOAP11, Use.LITERAL, "", "<a/>"), StandardCharsets.UTF_8).contains("<soap:Body><a/>"));
+    }
+
+    @Test
+    public void addressingHeadersAreWhatTheBindingAsksFor() {
+        String headers = Addressing.headers("urn:tide & time", "http://tides.example.net/?a=1&b=2", "urn:uuid:1");
+        org.wirekettle.xml.XmlElement h = org.wirekettle.xml.XmlElement.parse("h", "<h>" + headers + "</h>");
+        assertEquals(h.children().stream().map(c -> c.name() + " " + c.text()).toList(), java.util.List.of("Action urn:tide & time", "To http://tides.example.net/?a=1&b=2", "MessageID urn:uuid:1", "ReplyTo http://www.w3.org/2005/08/addressing/anonymous"));
+        assertTrue(h.children().stream().allMatch(c -> c.namespace().equals("http://www.w3.org/2005/08/addressing")));
+    }
 }
