@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
 
 /** The inquiry messages of UDDI registries (UDDI 3.0.2 §5.1, UDDI 2.04 §4): bodies to send, and what the answers say. */
@@ -68,18 +69,15 @@ public final class Uddi {
     }
 
     private static String name(String text) {
-        return "<name>%" + escape(text.strip()) + "%</name>";
+        return "<name>%" + Escape.xml(text.strip()) + "%</name>";
     }
 
     private static String elements(String name, List<String> values) {
         StringBuilder out = new StringBuilder();
-        values.forEach(v -> out.append('<').append(name).append('>').append(escape(v)).append("</").append(name).append('>'));
+        values.forEach(v -> out.append('<').append(name).append('>').append(Escape.xml(v)).append("</").append(name).append('>'));
         return out.toString();
     }
 
-    private static String escape(String s) {
-        return s.replace("&", "&amp;").replace("<", "&lt;");
-    }
 
     /** @param body the envelope's Body */
     public static List<Business> businesses(XmlElement body) {

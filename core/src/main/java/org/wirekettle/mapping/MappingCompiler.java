@@ -17,13 +17,13 @@ import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.Shape.Kind;
 import org.wirekettle.shape.XmlSchemas;
+import org.wirekettle.xml.Escape;
 
 /** Compiles a mapping against its target shape, collecting all problems. Used once. */
 final class MappingCompiler {
     /** Required elements within each other that nobody filled; deeper only recursive types without an end go. */
     private static final int MAX_IMPLIED_DEPTH = 40;
     private static final TreeSet<Integer> NO_NUMBERS = new TreeSet<>();
-    private static final String ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
 
     private final Expressions expressions;
     private final List<MappingProblem> problems = new ArrayList<>();
@@ -209,7 +209,7 @@ final class MappingCompiler {
             out.closeTag = "</" + out.tagName + ">";
         }
         if (shape.arrayOf() != null) {
-            out.arrayAttribute = name(new QualifiedName(ENCODING, "arrayType"));
+            out.arrayAttribute = name(new QualifiedName(XmlSchemas.SOAP_ENCODING, "arrayType"));
             out.arrayType = name(shape.arrayOf().type()) + shape.arrayOf().ranks();
         }
     }
@@ -228,7 +228,7 @@ final class MappingCompiler {
     /** Every top element declares all prefixes, so each can be cut out and stand alone. */
     private void declare(Row top) {
         StringBuilder out = new StringBuilder(top.openTag);
-        prefixes.forEach((ns, prefix) -> out.append(" xmlns:").append(prefix).append("=\"").append(ns.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;")).append('"'));
+        prefixes.forEach((ns, prefix) -> out.append(" xmlns:").append(prefix).append("=\"").append(Escape.xml(ns)).append('"'));
         out.append(" xmlns:xsi=\"").append(XmlSchemas.XSI).append('"');
         top.openTag = out.toString();
     }

@@ -13,6 +13,7 @@ import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.Shape.Kind;
 import org.wirekettle.shape.Shape.Variant;
 import org.wirekettle.shape.XmlSchemas;
+import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
 
 /** Reads a message back into the rules that write it, so that XML and rows are two views of one request. Used once. */
@@ -129,7 +130,7 @@ public final class ReadBack {
                 left.forEach((name, v) -> {
                     QualifiedName q = QualifiedName.parse(name);
                     String prefix = q.namespace().isEmpty() ? "" : "a" + all.length();
-                    all.append(prefix.isEmpty() ? "" : "xmlns:" + prefix + "=\"" + escape(q.namespace()) + "\" " + prefix + ":").append(q.local()).append("=\"").append(escape(v)).append("\" ");
+                    all.append(prefix.isEmpty() ? "" : "xmlns:" + prefix + "=\"" + Escape.xml(q.namespace()) + "\" " + prefix + ":").append(q.local()).append("=\"").append(Escape.xml(v)).append("\" ");
                 });
                 rules.add(Rule.text(path + "/" + segment, all.toString().strip()));
                 left.clear();
@@ -138,9 +139,6 @@ public final class ReadBack {
         left.keySet().forEach(a -> lost.add(MappingProblem.of(path, "row", "has the attribute " + a + ", which no row takes")));
     }
 
-    private static String escape(String s) {
-        return s.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;").replace("\n", "&#10;");
-    }
 
     /** Places the elements from {@code at} on, in the shape's order. @return the first not placed */
     private int content(Shape shape, String path, List<XmlElement> elements, int at) {

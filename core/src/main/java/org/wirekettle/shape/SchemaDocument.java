@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
+import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
 
 /**
@@ -14,7 +15,6 @@ import org.wirekettle.xml.XmlElement;
  */
 record SchemaDocument(String id, String uri, XmlElement root, String text) {
     private static final String XSD = XmlSchemas.XSD;
-    private static final String ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
 
     /** Cuts {@code schema} out of {@code fileText}, binding the prefixes its surroundings bind. */
     static SchemaDocument cut(String id, String uri, XmlElement schema, String fileText) {
@@ -64,7 +64,7 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
 
     /** A restriction of {@code soapenc:Array} that only names its item type has, by XSD, no content at all; meant are the items (SOAP 1.1 §5.4.2). */
     private static boolean isBareArray(XmlElement e) {
-        return e.is(XSD, "restriction") && refersTo(e, "base", ENCODING, "Array")
+        return e.is(XSD, "restriction") && refersTo(e, "base", XmlSchemas.SOAP_ENCODING, "Array")
                 && e.children().stream().noneMatch(c -> List.of("sequence", "group", "choice", "all").contains(c.name()));
     }
 
@@ -116,7 +116,7 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
         String prefix = text.substring(open + 1, Math.max(open + 1, text.indexOf("schema", open)));
         StringBuilder imports = new StringBuilder();
         for (String ns : namespaces) {
-            imports.append('<').append(prefix).append("import").append(ns.isEmpty() ? "" : " namespace=\"" + escape(ns) + "\"").append("/>");
+            imports.append('<').append(prefix).append("import").append(ns.isEmpty() ? "" : " namespace=\"" + Escape.xml(ns) + "\"").append("/>");
         }
         boolean empty = text.charAt(end - 1) == '/';
         return empty ? text.substring(0, end - 1) + ">" + imports + "</" + prefix + "schema>" : text.substring(0, end + 1) + imports + text.substring(end + 1);
@@ -137,7 +137,4 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
         return text.length() - 1;
     }
 
-    private static String escape(String s) {
-        return s.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;");
-    }
 }

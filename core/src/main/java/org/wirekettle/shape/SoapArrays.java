@@ -8,15 +8,14 @@ import org.apache.xerces.xs.XSTypeDefinition;
 
 /** SOAP-encoded arrays (SOAP 1.1 §5.4.2): types derived from {@code soapenc:Array}. */
 final class SoapArrays {
-    private static final String ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
-    static final QualifiedName ARRAY = new QualifiedName(ENCODING, "Array");
+    static final QualifiedName ARRAY = new QualifiedName(XmlSchemas.SOAP_ENCODING, "Array");
     private static final QualifiedName ANY_TYPE = new QualifiedName(XmlSchemas.XSD, "anyType");
 
     private SoapArrays() {}
 
     static boolean isArray(XSTypeDefinition type) {
         for (XSTypeDefinition t = type; t instanceof XSComplexTypeDefinition && t.getBaseType() != t; t = t.getBaseType()) {
-            if ("Array".equals(t.getName()) && ENCODING.equals(t.getNamespace())) {
+            if ("Array".equals(t.getName()) && XmlSchemas.SOAP_ENCODING.equals(t.getNamespace())) {
                 return true;
             }
         }
@@ -25,7 +24,7 @@ final class SoapArrays {
 
     /** A type of the encoding's own schema, such as {@code soapenc:string}, or restricted from one. */
     static boolean isEncodingType(XSTypeDefinition type) {
-        return ENCODING.equals(type.getNamespace());
+        return XmlSchemas.SOAP_ENCODING.equals(type.getNamespace());
     }
 
     /** By {@code wsdl:arrayType}, otherwise by the one element in its content, otherwise anything. */

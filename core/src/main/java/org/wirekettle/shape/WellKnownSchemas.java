@@ -5,7 +5,7 @@ import java.util.Set;
 
 /** Our own short stand-ins for schemas that everybody refers to and hardly anybody ships. */
 final class WellKnownSchemas {
-    private static final String SOAP_ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
+    private static final String SOAP_ENCODING = XmlSchemas.SOAP_ENCODING;
     private static final String XML = "http://www.w3.org/XML/1998/namespace";
     private static final String ADDRESSING = "http://www.w3.org/2005/08/addressing";
 

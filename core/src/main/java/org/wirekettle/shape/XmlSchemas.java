@@ -28,6 +28,7 @@ import org.apache.xerces.xs.XSTypeDefinition;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Refused;
+import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
 import org.xml.sax.SAXException;
 import org.xml.sax.SAXParseException;
@@ -39,6 +40,8 @@ import org.xml.sax.SAXParseException;
 public final class XmlSchemas {
     public static final String XSD = "http://www.w3.org/2001/XMLSchema";
     public static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
+    /** SOAP 1.1 §5. */
+    public static final String SOAP_ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
     private static final String BASE = "file:///wire-kettle/";
     private static final String DRIVER = BASE + "driver.xsd";
     private static final int MAX_NOTES = 200;
@@ -162,7 +165,7 @@ public final class XmlSchemas {
 
         private String driver() {
             StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\" targetNamespace=\"urn:wire-kettle:driver\">");
-            syntheticByNamespace.forEach((ns, id) -> out.append("<xs:import").append(ns.isEmpty() ? "" : " namespace=\"" + escape(ns) + "\"")
+            syntheticByNamespace.forEach((ns, id) -> out.append("<xs:import").append(ns.isEmpty() ? "" : " namespace=\"" + Escape.xml(ns) + "\"")
                     .append(" schemaLocation=\"").append(id).append("\"/>"));
             for (String ns : WellKnownSchemas.namespaces()) {
                 if (!syntheticByNamespace.containsKey(ns)) {
@@ -173,14 +176,11 @@ public final class XmlSchemas {
         }
 
         private String synthetic(String ns) {
-            StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + escape(ns) + "\"") + ">");
+            StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + ">");
             roots.get(ns).forEach(d -> out.append("<xs:include schemaLocation=\"").append(d.id()).append("\"/>"));
             return out.append("</xs:schema>").toString();
         }
 
-        private static String escape(String s) {
-            return s.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;");
-        }
 
         @Override
         public XMLInputSource resolveEntity(XMLResourceIdentifier wanted) {
@@ -229,7 +229,7 @@ public final class XmlSchemas {
 
         private static XMLInputSource empty(String id, String ns) {
             return new XMLInputSource(null, BASE + id + ".xsd", null,
-                    new StringReader("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + escape(ns) + "\"") + "/>"), null);
+                    new StringReader("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + "/>"), null);
         }
 
         private XMLInputSource source(SchemaDocument d) {

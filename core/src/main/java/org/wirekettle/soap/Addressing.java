@@ -1,5 +1,7 @@
 package org.wirekettle.soap;
 
+import org.wirekettle.xml.Escape;
+
 /** WS-Addressing 1.0 header blocks of a request (WS-Addressing 1.0 Core §3, SOAP Binding §3). */
 public final class Addressing {
     private static final String NAMESPACE = "http://www.w3.org/2005/08/addressing";
@@ -17,6 +19,6 @@ public final class Addressing {
     }
 
     private static String block(String name, String value) {
-        return "<wsa:" + name + " xmlns:wsa=\"" + NAMESPACE + "\">" + value.replace("&", "&amp;").replace("<", "&lt;") + "</wsa:" + name + ">";
+        return "<wsa:" + name + " xmlns:wsa=\"" + NAMESPACE + "\">" + Escape.xml(value) + "</wsa:" + name + ">";
     }
 }

@@ -11,6 +11,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.Base64;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.wirekettle.xml.Escape;
 
 /** Adds a WS-Security header to requests: a UsernameToken and a timestamp (WSS UsernameToken Profile 1.1 §3.1, WSS 1.1 §10). Shareable. */
 public final class Security {
@@ -54,7 +55,7 @@ public final class Security {
         Instant now = clock.instant().truncatedTo(ChronoUnit.MILLIS);
         byte[] nonce = new byte[NONCE_BYTES];
         RANDOM.nextBytes(nonce);
-        String secret = token == Token.DIGEST ? digest(nonce, now.toString(), password) : escape(password);
+        String secret = token == Token.DIGEST ? digest(nonce, now.toString(), password) : Escape.xml(password);
         String before = block(text, now, nonce);
         return new Secured(inserted(text, before.replace(MASK, secret)), inserted(text, before));
     }
@@ -69,7 +70,7 @@ public final class Security {
             out.append("<wsu:Timestamp><wsu:Created>").append(now).append("</wsu:Created><wsu:Expires>").append(now.plus(LIFE)).append("</wsu:Expires></wsu:Timestamp>");
         }
         if (token != Token.NONE) {
-            out.append("<wsse:UsernameToken><wsse:Username>").append(escape(user)).append("</wsse:Username><wsse:Password Type=\"").append(OASIS).append("username-token-profile-1.0#Password")
+            out.append("<wsse:UsernameToken><wsse:Username>").append(Escape.xml(user)).append("</wsse:Username><wsse:Password Type=\"").append(OASIS).append("username-token-profile-1.0#Password")
                     .append(token == Token.DIGEST ? "Digest" : "Text").append("\">").append(MASK).append("</wsse:Password>");
             if (token == Token.DIGEST) {
                 out.append("<wsse:Nonce EncodingType=\"").append(OASIS).append("soap-message-security-1.0#Base64Binary\">").append(Base64.getEncoder().encodeToString(nonce)).append("</wsse:Nonce>");
@@ -104,7 +105,4 @@ public final class Security {
         return whole.getBytes(StandardCharsets.UTF_8);
     }
 
-    private static String escape(String s) {
-        return s.replace("&", "&amp;").replace("<", "&lt;");
-    }
 }

@@ -196,7 +196,7 @@ public final class XmlElement {
         StringBuilder declarations = new StringBuilder();
         inheritedNamespaces().forEach((prefix, ns) -> {
             if (!ns.isEmpty()) {
-                declarations.append(prefix.isEmpty() ? " xmlns" : " xmlns:" + prefix).append("=\"").append(ns.replace("&", "&amp;").replace("<", "&lt;").replace("\"", "&quot;")).append('"');
+                declarations.append(prefix.isEmpty() ? " xmlns" : " xmlns:" + prefix).append("=\"").append(Escape.xml(ns)).append('"');
             }
         });
         return withAttributes(own, declarations);
