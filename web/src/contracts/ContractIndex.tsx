@@ -33,7 +33,7 @@ export function ContractIndex({ contract: c, port, operation, keep }: { contract
               ? <button className="item soft" onClick={() => to(`/${seg(p.name)}/${seg(operation?.name ?? p.operations[0].name)}`)}><span>the same {plural(p.operations.length, 'operation')}</span></button>
               : shown.map((o) => (
                 <button key={o.name} className={`item ${p === port && o === operation ? 'on' : ''}`} onClick={() => to(`/${seg(p.name)}/${seg(o.name)}`)}>
-                  <span className="cut" title={o.documentation}>{o.name}</span><span className="faint nowrap num" title="fields in the request → in the answer">{size(o)}</span>
+                  <span className="cut" title={o.unusable ?? o.documentation}>{o.name}</span><span className="faint nowrap num" title="fields in the request → in the answer">{size(o)}</span>
                 </button>
               ))}
           </div>

@@ -27,7 +27,7 @@ export function ContractPage() {
   const tabs: { id: Tab; label: string }[] = op ? [...(isOld ? [] : [{ id: 'bench' as const, label: 'Bench' }]), { id: 'shapes', label: 'Message shapes' }, { id: 'raw', label: 'Raw WSDL' }]
     : [{ id: 'overview', label: 'Overview' }, { id: 'changes', label: 'What changed' }, { id: 'raw', label: 'Raw WSDL' }];
   const wanted = search.get('show') as Tab | null;
-  const tab = tabs.find((t) => t.id === wanted)?.id ?? (op?.unusable ? 'raw' : tabs[0].id);
+  const tab = tabs.find((t) => t.id === wanted)?.id ?? tabs[0].id;
   const show = (params: Record<string, string>) => setSearch({ ...(version ? { version } : {}), ...params });
   const line = Number(search.get('line') ?? 0) || (op && tab === 'raw' && !search.get('document') ? op.place?.line ?? 0 : 0);
   const onLine = (n: number, document: string) => show({ show: 'raw', line: String(n), document });

@@ -47,6 +47,10 @@ public class ContractPagesTest extends ServerTest {
         b.says("One port can be called");
         b.says("The file old-tariffs.xsd is missing");
         b.says("may affect messages");
+        b.click("//aside//button[contains(., 'settle')]");
+        b.says("This operation cannot be called");
+        b.says("its message d:SettleIn is not defined.");
+        b.click("//aside//button[contains(., 'The whole contract')]");
         Path file = java.nio.file.Files.writeString(Path.of(WireKettle.env("WK_TEST_WORK"), "old-tariffs.xsd"),
                 "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:tallow-reach:dues\"><xs:complexType name=\"OldList\"><xs:sequence><xs:element name=\"code\" type=\"xs:string\"/></xs:sequence></xs:complexType></xs:schema>");
         b.upload("missing files", file);
