@@ -60,7 +60,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["NewAccount"];
+                    "application/json": components["schemas"]["AccountChange"];
                 };
             };
             responses: {
@@ -1690,6 +1690,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/targets/{name}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Match */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data/targets/{name}/preview": {
         parameters: {
             query?: never;
@@ -2479,7 +2515,27 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        delete?: never;
+        /** Remove */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -2760,10 +2816,21 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["GoOn"];
+                };
+            };
             responses: {
                 /** @description Created */
                 201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -2796,10 +2863,21 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StopRun"];
+                };
+            };
             responses: {
                 /** @description Created */
                 201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -2939,10 +3017,131 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sessions */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnSession"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/all/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End Session */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Password */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PasswordChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccountChange: {
+            password?: string;
+            role?: string;
+        };
         AddedFiles: {
             files?: components["schemas"]["UploadedFile"][];
         };
@@ -2953,6 +3152,7 @@ export interface components {
         };
         Again: {
             numbers?: number[];
+            callAgain?: boolean;
         };
         BenchAnswer: {
             outcome?: string;
@@ -3223,6 +3423,10 @@ export interface components {
             parameters?: string;
             documentation?: string;
         };
+        GoOn: {
+            /** Format: int32 */
+            pauseAfter?: number;
+        };
         Hit: {
             port?: string;
             operation?: string;
@@ -3280,10 +3484,6 @@ export interface components {
             /** Format: int32 */
             offset?: number;
         };
-        NewAccount: {
-            password?: string;
-            role?: string;
-        };
         NewFlow: {
             /** Format: int64 */
             id?: number;
@@ -3332,6 +3532,19 @@ export interface components {
             running?: number;
             environments?: string[];
         };
+        OwnSession: {
+            /** Format: int64 */
+            id?: number;
+            since?: components["schemas"]["OffsetDateTime"];
+            seen?: components["schemas"]["OffsetDateTime"];
+            address?: string;
+            browser?: string;
+            isThis?: boolean;
+        };
+        PasswordChange: {
+            password?: string;
+            newPassword?: string;
+        };
         PastExchange: {
             /** Format: int64 */
             id?: number;
@@ -3371,12 +3584,14 @@ export interface components {
             records?: components["schemas"]["Tree"][];
             more?: boolean;
             problem?: string;
+            warning?: string;
         };
         Probe: {
             good?: boolean;
             text?: string;
             /** Format: int64 */
             micros?: number;
+            warning?: string;
         };
         RatePoint: {
             /** Format: double */
@@ -3467,6 +3682,9 @@ export interface components {
             flow?: number;
             environment?: string;
             scope?: string;
+            isBeside?: boolean;
+            /** Format: int32 */
+            pauseAfter?: number;
         };
         RunView: {
             /** Format: int64 */
@@ -3506,6 +3724,8 @@ export interface components {
             ninetyNineMillis?: number;
             /** Format: int64 */
             calls?: number;
+            isStopping?: boolean;
+            changes?: string[];
         };
         ServiceView: {
             name?: string;
@@ -3524,7 +3744,7 @@ export interface components {
             /** Format: int32 */
             connectTimeoutMillis?: number;
             /** Format: int32 */
-            answerTimeoutMillis?: number;
+            callTimeoutMillis?: number;
             /** Format: int32 */
             parallel?: number;
             /** Format: double */
@@ -3534,6 +3754,8 @@ export interface components {
             addressing?: boolean;
             token?: string;
             timestamp?: boolean;
+            mustUnderstand?: boolean;
+            role?: string;
         };
         /** @enum {string} */
         Severity: "INFO" | "WARNING" | "ERROR";
@@ -3593,6 +3815,9 @@ export interface components {
             waiting?: number;
             /** Format: int64 */
             inDoubt?: number;
+        };
+        StopRun: {
+            isNow?: boolean;
         };
         StoredFile: {
             id?: string;
@@ -3664,6 +3889,8 @@ export interface components {
             outcome?: string;
             request?: string;
             answer?: string;
+            requestHeaders?: string[][];
+            answerHeaders?: string[][];
         };
         TrailView: {
             /** Format: int64 */
@@ -3741,6 +3968,8 @@ export interface components {
                 [key: string]: string;
             };
             nested?: boolean;
+            /** Format: int32 */
+            answered?: number;
         };
         /** @enum {string} */
         WhenEmpty: "OMIT" | "KEEP" | "NIL";

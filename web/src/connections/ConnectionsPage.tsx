@@ -56,7 +56,7 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
   const remove = useMutation({ mutationFn: () => api.delete(`/connections/${seg(name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/connections'); } });
   // The password goes with it and nobody can bring it back, so this one asks.
   const ask = () => modal.confirm({ title: `Remove ${name}?`, content: 'Its password goes with it. Flows, sources and targets that use it will say so.', okText: 'Remove', okButtonProps: { danger: true }, onOk: () => remove.mutateAsync() });
-  const number = (label: string, key: 'connectTimeoutMillis' | 'answerTimeoutMillis' | 'parallel' | 'callsPerSecond' | 'retries', otherwise: string) => (
+  const number = (label: string, key: 'connectTimeoutMillis' | 'callTimeoutMillis' | 'parallel' | 'callsPerSecond' | 'retries', otherwise: string) => (
     <div><label className="field-label" htmlFor={key}>{label}</label><InputNumber id={key} min={0} style={{ width: 136 }} placeholder={otherwise} value={settings[key]} onChange={(v) => setSettings({ ...settings, [key]: v ?? undefined })} /></div>
   );
   return (
@@ -83,7 +83,7 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
         <div><label className="field-label" htmlFor="secret">Password</label><Input.Password id="secret" style={{ width: 220 }} autoComplete="new-password" placeholder={c?.hasPassword ? 'kept; type to replace' : 'none'} value={password ?? ''} onChange={(e) => setPassword(e.target.value)} /></div>
       </div>
       {kind === 'soap' && <div className="row wrap" style={{ gap: 16, alignItems: 'start', rowGap: 0 }}>
-        {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries, unreached', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Answer time-out, ms', 'answerTimeoutMillis', '30000')}
+        {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries, unreached', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Answer time-out, ms', 'callTimeoutMillis', '30000')}
       </div>}
       {kind === 'soap' && <div className="row wrap" style={{ marginTop: 12, gap: '6px 18px' }}>
         <span className="row small"><label className="soft" htmlFor="token">the log-in goes as</label><Select id="token" size="small" style={{ width: 250 }} value={settings.token ?? ''} onChange={(v) => setSettings({ ...settings, token: v || undefined })} options={[{ value: '', label: 'HTTP Basic' }, { value: 'text', label: 'WS-Security token, password as text' }, { value: 'digest', label: 'WS-Security token, password digest' }]} /></span>

@@ -9,20 +9,20 @@ import org.wirekettle.xml.SafeXml;
 public final class DocumentFetch {
     private static final int MAX_REDIRECTS = 5;
     private static final int CONNECT_TIMEOUT_MILLIS = 10_000;
-    private static final int ANSWER_TIMEOUT_MILLIS = 30_000;
+    private static final int CALL_TIMEOUT_MILLIS = 30_000;
 
     private final HostPolicy policy;
 
-    private final int answerTimeoutMillis;
+    private final int callTimeoutMillis;
 
     public DocumentFetch(HostPolicy policy) {
-        this(policy, ANSWER_TIMEOUT_MILLIS);
+        this(policy, CALL_TIMEOUT_MILLIS);
     }
 
-    /** @param answerTimeoutMillis between two packets of an answer */
-    DocumentFetch(HostPolicy policy, int answerTimeoutMillis) {
+    /** @param callTimeoutMillis for each document */
+    DocumentFetch(HostPolicy policy, int callTimeoutMillis) {
         this.policy = policy;
-        this.answerTimeoutMillis = answerTimeoutMillis;
+        this.callTimeoutMillis = callTimeoutMillis;
     }
 
     /** @throws IOException with the reason in words */
@@ -75,7 +75,7 @@ public final class DocumentFetch {
     }
 
     private Exchange once(String url, String user, String password) throws IOException {
-        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, answerTimeoutMillis, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, MessageSettings.NONE), policy)) {
+        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, callTimeoutMillis, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, MessageSettings.NONE), policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {
             throw new IOException(e.getMessage(), e);

@@ -1,19 +1,21 @@
 package org.wirekettle.call;
 
 import java.util.List;
+import java.util.Optional;
 
 /**
  * One HTTP exchange as it was on the wire.
  *
  * @param requestHeaders name and value, secrets masked
  * @param status 0 when there was no answer
- * @param answer the body's bytes after content decoding; empty when there was none
+ * @param answer the body's bytes as they came, after content decoding; empty when there was none
  * @param problem in words; null when an answer arrived
  * @param waitMicros from sending to the answer's head
  * @param readMicros from the head to the end
+ * @param mask of the connection's secrets, for what is shown and kept
  */
-public record Exchange(Outcome outcome, String url, List<String[]> requestHeaders, byte[] request, int status, List<String[]> answerHeaders, byte[] answer, String problem,
-        long waitMicros, long readMicros) {
+public record Exchange(Outcome outcome, String url, List<String[]> requestHeaders, byte[] request, int status, List<String[]> answerHeaders,
+        byte[] answer, String problem, long waitMicros, long readMicros, Mask mask) {
 
     /** What became of a call as far as the transport can tell. */
     public enum Outcome {
@@ -25,9 +27,36 @@ public record Exchange(Outcome outcome, String url, List<String[]> requestHeader
         IN_DOUBT
     }
 
+    /** One read back from where it was kept, or made for a test: nothing in it has to be masked. */
+    public Exchange(Outcome outcome, String url, List<String[]> requestHeaders, byte[] request, int status, List<String[]> answerHeaders,
+            byte[] answer, String problem, long waitMicros, long readMicros) {
+        this(outcome, url, requestHeaders, request, status, answerHeaders, answer, problem, waitMicros, readMicros, Mask.NONE);
+    }
+
     /** The same, with the request as it may be shown. */
     Exchange showing(byte[] shownRequest) {
-        return new Exchange(outcome, url, requestHeaders, shownRequest, status, answerHeaders, answer, problem, waitMicros, readMicros);
+        return new Exchange(outcome, url, requestHeaders, shownRequest, status, answerHeaders, answer, problem, waitMicros, readMicros, mask);
+    }
+
+    /** The same, its secrets known. */
+    Exchange masking(Mask secrets) {
+        return new Exchange(outcome, url, requestHeaders, request, status, answerHeaders, answer, problem, waitMicros, readMicros, secrets);
+    }
+
+    /** As it may be shown and kept: without the connection's secrets, wherever the service repeats them. */
+    public Exchange shown() {
+        return mask == Mask.NONE ? this : new Exchange(outcome, url, mask.hide(requestHeaders), mask.hide(request), status,
+                mask.hide(answerHeaders), mask.hide(answer), mask.hide(problem), waitMicros, readMicros);
+    }
+
+    /** The answer's bytes for an XML reader: in the encoding the XML or its mark declares, otherwise in UTF-8 (RFC 7303 §3.2). */
+    public byte[] xml() {
+        return DeclaredCharset.utf8(answer, contentType().orElse(null));
+    }
+
+    /** What the answer says it is. */
+    public Optional<String> contentType() {
+        return answerHeaders.stream().filter(h -> h[0].equalsIgnoreCase("Content-Type")).map(h -> h[1]).findFirst();
     }
 
     public long totalMicros() {

@@ -2,34 +2,41 @@ package org.wirekettle.call;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.ConnectException;
 import java.net.InetAddress;
-import java.net.NoRouteToHostException;
 import java.net.URI;
 import java.net.UnknownHostException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
-import javax.net.ssl.SSLHandshakeException;
-import org.apache.hc.client5.http.ConnectTimeoutException;
 import org.apache.hc.client5.http.DnsResolver;
-import org.apache.hc.client5.http.HttpHostConnectException;
 import org.apache.hc.client5.http.SystemDefaultDnsResolver;
+import org.apache.hc.client5.http.classic.methods.HttpGet;
 import org.apache.hc.client5.http.classic.methods.HttpPost;
 import org.apache.hc.client5.http.classic.methods.HttpUriRequestBase;
 import org.apache.hc.client5.http.config.ConnectionConfig;
 import org.apache.hc.client5.http.config.RequestConfig;
 import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
 import org.apache.hc.client5.http.impl.classic.HttpClients;
+import org.apache.hc.client5.http.impl.io.ManagedHttpClientConnectionFactory;
 import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManager;
 import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
+import org.apache.hc.client5.http.impl.routing.DefaultRoutePlanner;
+import org.apache.hc.client5.http.protocol.HttpClientContext;
+import org.apache.hc.core5.http.ClassicHttpRequest;
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.Header;
 import org.apache.hc.core5.http.HttpEntity;
 import org.apache.hc.core5.http.HttpException;
+import org.apache.hc.core5.http.config.Http1Config;
+import org.apache.hc.core5.http.impl.io.HttpRequestExecutor;
+import org.apache.hc.core5.http.io.HttpClientConnection;
+import org.apache.hc.core5.http.io.HttpResponseInformationCallback;
 import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
+import org.apache.hc.core5.http.protocol.HttpContext;
 import org.apache.hc.core5.pool.PoolConcurrencyPolicy;
 import org.apache.hc.core5.pool.PoolReusePolicy;
 import org.apache.hc.core5.util.TimeValue;
@@ -42,13 +49,19 @@ import org.wirekettle.soap.Security;
  * Shareable by threads; close it when the endpoint is no longer used.
  */
 public final class HttpCaller implements AutoCloseable {
+    /** HTTP headers of one answer, and bytes of each: a service has no use for more. */
+    static final int MAX_HEADERS = 200;
+    static final int MAX_HEADER_BYTES = 64 * 1024;
     /** A connection idle for longer is looked at before use, since services close them. */
     private static final int VALIDATE_AFTER_IDLE_MILLIS = 500;
+    private static final String CALL = "wirekettle.call";
 
     private final HttpSettings settings;
     private final CloseableHttpClient client;
     private final URI uri;
     private final String authorization;
+    private final Mask mask;
+    private final Set<Call> underWay = ConcurrentHashMap.newKeySet();
 
     public HttpSettings settings() {
         return settings;
@@ -58,20 +71,24 @@ public final class HttpCaller implements AutoCloseable {
     public HttpCaller(HttpSettings settings, HostPolicy policy) {
         this.settings = settings;
         this.uri = uri(settings.url());
-        this.authorization = settings.user() == null || settings.message().token() != Security.Token.NONE ? null
-                : "Basic " + Base64.getEncoder().encodeToString((settings.user() + ":" + (settings.password() == null ? "" : settings.password())).getBytes(StandardCharsets.UTF_8));
+        this.mask = Mask.of(settings.user(), settings.password());
+        this.authorization = settings.user() == null || settings.message().token() != Security.Token.NONE ? null : "Basic " + Base64.getEncoder()
+                .encodeToString((settings.user() + ":" + (settings.password() == null ? "" : settings.password())).getBytes(StandardCharsets.UTF_8));
+        Timeout whole = Timeout.ofMilliseconds(settings.callTimeoutMillis());
         PoolingHttpClientConnectionManager pool = PoolingHttpClientConnectionManagerBuilder.create()
                 .setMaxConnPerRoute(settings.parallel()).setMaxConnTotal(settings.parallel())
                 .setPoolConcurrencyPolicy(PoolConcurrencyPolicy.LAX).setConnPoolPolicy(PoolReusePolicy.LIFO)
                 .setDnsResolver(guarded(policy))
-                .setDefaultConnectionConfig(ConnectionConfig.custom().setConnectTimeout(Timeout.ofMilliseconds(settings.connectTimeoutMillis()))
-                        .setSocketTimeout(Timeout.ofMilliseconds(settings.answerTimeoutMillis()))
-                        .setValidateAfterInactivity(TimeValue.ofMilliseconds(VALIDATE_AFTER_IDLE_MILLIS)).build())
+                .setConnectionFactory(ManagedHttpClientConnectionFactory.builder()
+                        .http1Config(Http1Config.custom().setMaxHeaderCount(MAX_HEADERS).setMaxLineLength(MAX_HEADER_BYTES).build()).build())
+                .setDefaultConnectionConfig(ConnectionConfig.custom()
+                        .setConnectTimeout(Timeout.ofMilliseconds(Math.min(settings.connectTimeoutMillis(), settings.callTimeoutMillis())))
+                        .setSocketTimeout(whole).setValidateAfterInactivity(TimeValue.ofMilliseconds(VALIDATE_AFTER_IDLE_MILLIS)).build())
                 .build();
-        this.client = HttpClients.custom().setConnectionManager(pool).disableAutomaticRetries().disableRedirectHandling().disableCookieManagement().disableAuthCaching()
-                .setUserAgent("Wire Kettle")
-                .setDefaultRequestConfig(RequestConfig.custom().setConnectionRequestTimeout(Timeout.ofMilliseconds(settings.answerTimeoutMillis()))
-                        .setResponseTimeout(Timeout.ofMilliseconds(settings.answerTimeoutMillis())).build())
+        // No proxy of the process's settings either: the policy is about the target, which only we resolve.
+        this.client = HttpClients.custom().setConnectionManager(pool).setRoutePlanner(new DefaultRoutePlanner(null)).setRequestExecutor(new Marking())
+                .disableAutomaticRetries().disableRedirectHandling().disableCookieManagement().disableAuthCaching().setUserAgent("Wire Kettle")
+                .setDefaultRequestConfig(RequestConfig.custom().setConnectionRequestTimeout(whole).setResponseTimeout(whole).build())
                 .build();
     }
 
@@ -95,7 +112,7 @@ public final class HttpCaller implements AutoCloseable {
                 InetAddress[] found = SystemDefaultDnsResolver.INSTANCE.resolve(host);
                 String refusal = policy.refusal(host, found);
                 if (refusal != null) {
-                    throw new NotAllowed(refusal);
+                    throw new HostPolicy.NotAllowed(refusal);
                 }
                 return found;
             }
@@ -107,13 +124,55 @@ public final class HttpCaller implements AutoCloseable {
         };
     }
 
-    /** Told apart from a name that does not exist by its class. */
-    private static final class NotAllowed extends UnknownHostException {
-        private static final long serialVersionUID = 1;
+    /** A call under way: whether it has begun to be sent, and why it was ended from outside. */
+    private static final class Call implements Deadlines.Pending {
+        private final HttpUriRequestBase request;
+        private final long startNanos = System.nanoTime();
+        private final long deadlineNanos;
+        private volatile boolean sending;
+        private volatile String endedBecause;
+        private final int timeoutMillis;
 
-        NotAllowed(String message) {
-            super(message);
+        Call(HttpUriRequestBase request, int timeoutMillis) {
+            this.request = request;
+            this.timeoutMillis = timeoutMillis;
+            this.deadlineNanos = startNanos + TimeUnit.MILLISECONDS.toNanos(timeoutMillis);
         }
+
+        @Override
+        public long deadlineNanos() {
+            return deadlineNanos;
+        }
+
+        @Override
+        public void timeIsOver() {
+            end("no answer within " + timeoutMillis + " ms");
+        }
+
+        void end(String because) {
+            endedBecause = because;
+            request.abort();
+        }
+    }
+
+    /** Notes when a request begins to be sent: whatever fails before that has not reached the service. */
+    private static final class Marking extends HttpRequestExecutor {
+        @Override
+        public ClassicHttpResponse execute(ClassicHttpRequest request, HttpClientConnection connection, HttpResponseInformationCallback callback,
+                HttpContext context) throws IOException, HttpException {
+            ((Call) context.getAttribute(CALL)).sending = true;
+            return super.execute(request, connection, callback, context);
+        }
+    }
+
+    /** Ends the calls under way: those that were being sent are in doubt. */
+    public void abort() {
+        underWay.forEach(c -> c.end("the call was ended when the run was stopped"));
+    }
+
+    /** What is hidden in everything shown of this endpoint's calls. */
+    public Mask mask() {
+        return mask;
     }
 
     /** Posts a body with the given further headers. Never throws for what networks do. */
@@ -127,28 +186,36 @@ public final class HttpCaller implements AutoCloseable {
 
     /** Fetches a document. */
     public Exchange get() {
-        return exchange(new org.apache.hc.client5.http.classic.methods.HttpGet(uri), new byte[0]);
+        return exchange(new HttpGet(uri), new byte[0]);
     }
 
     private Exchange exchange(HttpUriRequestBase request, byte[] body) {
         if (authorization != null) {
             request.setHeader("Authorization", authorization);
         }
-        long start = System.nanoTime();
+        Call call = new Call(request, settings.callTimeoutMillis());
+        HttpClientContext context = HttpClientContext.create();
+        context.setAttribute(CALL, call);
+        underWay.add(call);
+        Deadlines.add(call);
         try {
-            return client.execute(request, response -> answered(request, body, response, start));
-        } catch (IOException e) {
-            return failed(request, body, e, start);
+            return client.execute(request, context, response -> answered(call, body, response));
+        } catch (IOException | IllegalStateException e) {
+            // An aborted request may also be refused as one that was shut down already.
+            return failed(call, body, e);
+        } finally {
+            Deadlines.remove(call);
+            underWay.remove(call);
         }
     }
 
-    private Exchange answered(HttpUriRequestBase request, byte[] body, ClassicHttpResponse response, long start) throws IOException, HttpException {
+    private Exchange answered(Call call, byte[] body, ClassicHttpResponse response) throws IOException {
         long head = System.nanoTime();
-        Header type = response.getFirstHeader("Content-Type");
-        byte[] answer = DeclaredCharset.utf8(read(response.getEntity()), type == null ? null : type.getValue());
+        byte[] answer = read(response.getEntity());
         long end = System.nanoTime();
-        return new Exchange(Outcome.ANSWERED, settings.url(), sentHeaders(request), body, response.getCode(), headers(response.getHeaders()), answer, null,
-                TimeUnit.NANOSECONDS.toMicros(head - start), TimeUnit.NANOSECONDS.toMicros(end - head));
+        return new Exchange(Outcome.ANSWERED, settings.url(), headers(call.request.getHeaders()), body, response.getCode(),
+                headers(response.getHeaders()), answer, null, TimeUnit.NANOSECONDS.toMicros(head - call.startNanos),
+                TimeUnit.NANOSECONDS.toMicros(end - head), mask);
     }
 
     private byte[] read(HttpEntity entity) throws IOException {
@@ -165,7 +232,7 @@ public final class HttpCaller implements AutoCloseable {
     }
 
     /** The service answered, but with more than we take. */
-    private static final class TooLong extends IOException {
+    static final class TooLong extends IOException {
         private static final long serialVersionUID = 1;
 
         TooLong(String message) {
@@ -173,40 +240,12 @@ public final class HttpCaller implements AutoCloseable {
         }
     }
 
-    private Exchange failed(HttpUriRequestBase request, byte[] body, IOException e, long start) {
-        boolean unsent = e instanceof HttpHostConnectException || e instanceof ConnectTimeoutException || e instanceof ConnectException || e instanceof UnknownHostException
-                || e instanceof NoRouteToHostException || e instanceof SSLHandshakeException || e instanceof org.apache.hc.core5.http.ConnectionRequestTimeoutException;
-        long micros = TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - start);
-        return new Exchange(unsent ? Outcome.UNREACHABLE : Outcome.IN_DOUBT, settings.url(), sentHeaders(request), body, 0, List.of(), new byte[0], words(e), micros, 0);
-    }
-
-    private String words(IOException e) {
-        if (e instanceof NotAllowed || e instanceof TooLong) {
-            return e.getMessage();
-        }
-        if (e instanceof UnknownHostException) {
-            return "the host " + uri.getHost() + " has no address";
-        }
-        if (e instanceof ConnectTimeoutException) {
-            return "no connection to " + uri.getAuthority() + " within " + settings.connectTimeoutMillis() + " ms";
-        }
-        if (e instanceof ConnectException) {
-            return "nothing answers at " + uri.getAuthority() + " (connection refused)";
-        }
-        if (e instanceof java.net.SocketTimeoutException) {
-            return "no answer within " + settings.answerTimeoutMillis() + " ms";
-        }
-        if (e instanceof SSLHandshakeException) {
-            return "TLS failed: " + e.getMessage();
-        }
-        if (e instanceof org.apache.hc.core5.http.NoHttpResponseException) {
-            return "the service closed the connection without an answer";
-        }
-        return "the connection broke: " + e.getMessage();
-    }
-
-    private static List<String[]> sentHeaders(HttpUriRequestBase request) {
-        return headers(request.getHeaders());
+    private Exchange failed(Call call, byte[] body, Exception e) {
+        boolean unsent = !call.sending || TransportWords.isRefusedByTls(e);
+        String why = call.endedBecause != null ? call.endedBecause : TransportWords.of(e, uri, settings, call.sending);
+        long micros = TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - call.startNanos);
+        return new Exchange(unsent ? Outcome.UNREACHABLE : Outcome.IN_DOUBT, settings.url(), headers(call.request.getHeaders()), body, 0, List.of(),
+                new byte[0], why, micros, 0, mask);
     }
 
     private static List<String[]> headers(Header[] in) {

@@ -28,9 +28,11 @@ public final class SoapCaller {
 
     SoapCaller(Port port, Operation operation, HttpCaller http, Clock clock) {
         HttpSettings s = http.settings();
-        this.security = s.message().isSecured() ? new Security(s.message().token(), s.message().timestamp(), s.user(), s.password(), clock) : null;
         this.operation = operation;
         this.version = SoapVersion.of(port.protocol());
+        MessageSettings m = s.message();
+        String secured = version.headerAttributes(!Boolean.FALSE.equals(m.mustUnderstand()), m.role());
+        this.security = m.isSecured() ? new Security(m.token(), m.timestamp(), s.user(), s.password(), secured, clock) : null;
         this.http = http;
         this.contentType = version.contentType(operation.action());
         this.headers = version == SoapVersion.SOAP11 ? List.<String[]>of(new String[] {"SOAPAction", "\"" + operation.action() + "\""}) : List.of();
@@ -48,7 +50,8 @@ public final class SoapCaller {
 
     public byte[] envelope(String headerXml, String bodyXml) {
         String headers = !http.settings().message().addressing() ? headerXml
-                : Addressing.headers(operation.addressingAction(), http.settings().url(), "urn:uuid:" + java.util.UUID.randomUUID()) + headerXml;
+                : Addressing.headers(operation.addressingAction(), http.settings().url(), "urn:uuid:" + java.util.UUID.randomUUID(),
+                        version.headerAttributes(Boolean.TRUE.equals(http.settings().message().mustUnderstand()), http.settings().message().role())) + headerXml;
         return Envelopes.write(version, operation.use(), headers, bodyXml);
     }
 
@@ -65,8 +68,24 @@ public final class SoapCaller {
         return judge(send(envelope));
     }
 
+    /** An exchange that was kept, with the secrets that may not be shown of it. */
+    public Exchange remembered(Exchange x) {
+        return x.masking(http.mask());
+    }
+
+    /** Ends the calls under way. */
+    public void abort() {
+        http.abort();
+    }
+
     /** Reads an exchange, now or later from what was kept of it. */
     public Result judge(Exchange x) {
+        Result r = read(x);
+        // A fault's text may repeat what was sent.
+        return r.failure() == null ? r : new Result(x, r.answer(), new Failure(http.mask().hide(r.failure().code()), http.mask().hide(r.failure().text())));
+    }
+
+    private Result read(Exchange x) {
         if (x.outcome() != Outcome.ANSWERED) {
             return new Result(x, null, new Failure(x.outcome() == Outcome.UNREACHABLE ? "unreachable" : "no answer", x.problem()));
         }
@@ -75,14 +94,15 @@ public final class SoapCaller {
             return new Result(x, new Answer(List.of(), List.of(), null), null);
         }
         try {
-            Answer answer = Envelopes.read(x.answer());
-            Optional<Failure> fault = Optional.ofNullable(answer.fault()).map(f -> new Failure("fault " + f.name(), f.reason() == null ? "no reason given" : f.reason()));
+            Answer answer = Envelopes.read(x.xml()).knowing(operation.faults());
+            Optional<Failure> fault = Optional.ofNullable(answer.fault()).map(f -> new Failure("fault " + f.name(), f.words()));
             if (fault.isEmpty() && !success) {
                 return new Result(x, answer, new Failure("HTTP " + x.status(), "the service answered with HTTP status " + x.status()));
             }
             return new Result(x, answer, fault.orElse(null));
         } catch (Unreadable e) {
-            return new Result(x, null, success ? new Failure("unreadable answer", e.getMessage()) : new Failure("HTTP " + x.status(), "HTTP status " + x.status() + "; " + e.getMessage()));
+            return new Result(x, null, success ? new Failure("unreadable answer", e.getMessage())
+                    : new Failure("HTTP " + x.status(), "HTTP status " + x.status() + "; " + e.getMessage()));
         }
     }
 }

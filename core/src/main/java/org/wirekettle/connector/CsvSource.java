@@ -57,6 +57,13 @@ public final class CsvSource implements RecordSource {
         }
     }
 
+    /** The columns' labels, as the header has them. */
+    List<String> labels() throws IOException {
+        try (CsvStream in = new CsvStream()) {
+            return List.copyOf(in.labels);
+        }
+    }
+
     @Override
     public Stream open() throws IOException {
         return new CsvStream();

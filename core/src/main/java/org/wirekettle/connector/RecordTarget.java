@@ -1,6 +1,7 @@
 package org.wirekettle.connector;
 
 import java.io.IOException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import org.wirekettle.record.Node;
@@ -15,6 +16,34 @@ public interface RecordTarget extends AutoCloseable {
      * @param token for {@link #wasCommitted}
      */
     record Prepared(Map<Integer, String> refused, String token) {}
+
+    /**
+     * The pass of a run that writes.
+     *
+     * @param run its number, unique in the project
+     * @param stage whether it begins, goes on after an interruption, or sends records again once the run had finished
+     * @param folder of the run, for what has to be known after an interruption; removed when the pass ends
+     */
+    record Pass(long run, Stage stage, Path folder) {
+        /** Where in its run a pass is. */
+        public enum Stage { BEGINS, GOES_ON, AGAIN }
+    }
+
+    /**
+     * Opens the target for a pass, before anything else.
+     *
+     * @throws IOException in words, when it cannot be written to: then no call is made either
+     */
+    void begin(Pass pass) throws IOException;
+
+    /**
+     * What would keep a run from writing as meant; looked at before a run, too.
+     *
+     * @return in words, or null
+     */
+    default String problem() {
+        return null;
+    }
 
     /**
      * Gets a batch ready.

@@ -16,8 +16,11 @@ import org.wirekettle.record.Node;
 public final class SqlSource implements RecordSource {
     private static final int FETCHED_ROWS = 500;
 
+    private static final int COUNT_SECONDS = 10;
+
     private final Connections connections;
     private final String query;
+    private final int timeoutSeconds;
 
     /** Opens JDBC connections to one database. */
     @FunctionalInterface
@@ -26,8 +29,43 @@ public final class SqlSource implements RecordSource {
     }
 
     public SqlSource(Connections connections, String query) {
+        this(connections, query, 0);
+    }
+
+    private SqlSource(Connections connections, String query, int timeoutSeconds) {
         this.connections = connections;
         this.query = query;
+        this.timeoutSeconds = timeoutSeconds;
+    }
+
+    /** The same for a look at it: the database ends a query that takes longer. */
+    public SqlSource within(int seconds) {
+        return new SqlSource(connections, query, seconds);
+    }
+
+    /** @throws IOException in words, when the text is not one statement that reads */
+    private String statement() throws IOException {
+        try {
+            return SqlText.reading(query);
+        } catch (IllegalArgumentException e) {
+            throw new IOException(e.getMessage(), e);
+        }
+    }
+
+    /** A transaction that only reads, in which text constants are what {@link SqlText} takes them for. */
+    private Statement reading(Connection c, int seconds) throws SQLException {
+        c.setAutoCommit(false);
+        c.setReadOnly(true);
+        Statement s = c.createStatement();
+        if (c.getMetaData().getDatabaseProductName().equals("PostgreSQL")) {
+            s.execute("SET LOCAL standard_conforming_strings = on");
+            if (seconds > 0) {
+                s.execute("SET LOCAL statement_timeout = " + seconds * 1000);
+            }
+        } else {
+            s.setQueryTimeout(seconds);
+        }
+        return s;
     }
 
     /** Another reading may give other rows in another order. */
@@ -50,8 +88,8 @@ public final class SqlSource implements RecordSource {
 
     @Override
     public long count() throws IOException {
-        try (Connection c = connections.open(); Statement s = c.createStatement();
-                ResultSet r = s.executeQuery("SELECT count(*) FROM (" + query.strip().replaceFirst(";\\s*$", "") + ") counted")) {
+        String counting = "SELECT count(*) FROM (" + statement() + ") counted";
+        try (Connection c = connections.open(); Statement s = reading(c, COUNT_SECONDS); ResultSet r = s.executeQuery(counting)) {
             r.next();
             return r.getLong(1);
         } catch (SQLException e) {
@@ -66,13 +104,12 @@ public final class SqlSource implements RecordSource {
 
         SqlStream() throws IOException {
             Connection opened = null;
+            String text = statement();
             try {
                 opened = connections.open();
-                opened.setAutoCommit(false);
-                opened.setReadOnly(true);
-                Statement statement = opened.createStatement();
+                Statement statement = reading(opened, timeoutSeconds);
                 statement.setFetchSize(FETCHED_ROWS);
-                rows = statement.executeQuery(query);
+                rows = statement.executeQuery(text);
                 ResultSetMetaData meta = rows.getMetaData();
                 for (int i = 1; i <= meta.getColumnCount(); i++) {
                     fields.add(Field.of(FieldNames.name(meta.getColumnLabel(i)), meta.getColumnLabel(i), type(meta.getColumnType(i))));

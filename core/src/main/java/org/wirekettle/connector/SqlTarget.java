@@ -20,16 +20,18 @@ import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 
 /**
- * A database table. A batch is one transaction; on PostgreSQL its transaction id is the token, so a run that died can ask whether it was
- * committed (pg_xact_status). Used by one thread.
+ * A database table. A batch is one transaction. On PostgreSQL its transaction id is the token, so a run that died can ask whether it was
+ * committed (pg_xact_status); elsewhere each transaction leaves a mark in a table of ours, and the mark is the token. Used by one thread.
  */
 public final class SqlTarget implements RecordTarget {
+    private static final String MARKS = "wire_kettle_mark";
     private final SqlSource.Connections connections;
     private final String table;
     private Connection connection;
     private PreparedStatement insert;
     private List<Field> columns;
     private boolean isPostgres;
+    private long run;
 
     /** @param table its name, with a schema when needed: {@code harbour.tide_window} */
     public SqlTarget(SqlSource.Connections connections, String table) {
@@ -104,11 +106,52 @@ public final class SqlTarget implements RecordTarget {
             connection.setAutoCommit(false);
             isPostgres = connection.getMetaData().getDatabaseProductName().equals("PostgreSQL");
             columns = columns(connection, table);
+            if (!isPostgres) {
+                marks();
+            }
         }
         if (insert == null && !sample.isEmpty()) {
             insert = connection.prepareStatement("INSERT INTO " + quoted(table) + " (" + columns.stream().map(f -> quote(f.label())).collect(Collectors.joining(", "))
                     + ") VALUES (" + columns.stream().map(f -> "?").collect(Collectors.joining(", ")) + ")");
         }
+    }
+
+    @Override
+    public void begin(Pass pass) throws IOException {
+        run = pass.run();
+        try {
+            open(List.of());
+            connection.rollback();
+        } catch (SQLException e) {
+            rollback(e);
+            throw new IOException(words(e), e);
+        }
+    }
+
+    /** The table of marks, made at first use. */
+    private void marks() throws SQLException, IOException {
+        try (Statement s = connection.createStatement()) {
+            try (ResultSet r = s.executeQuery("SELECT count(*) FROM " + MARKS)) {
+                r.next();
+                return;
+            } catch (SQLException missing) {
+                connection.rollback();
+            }
+            s.execute("CREATE TABLE " + MARKS + " (token varchar(80) NOT NULL PRIMARY KEY)");
+            connection.commit();
+        } catch (SQLException e) {
+            throw new IOException("this database needs a table " + MARKS + " (token varchar(80) primary key), so that an interrupted run knows "
+                    + "what was written; it cannot be made: " + words(e), e);
+        }
+    }
+
+    private String mark() throws SQLException {
+        String token = "run-" + run + "-" + java.util.UUID.randomUUID();
+        try (PreparedStatement s = connection.prepareStatement("INSERT INTO " + MARKS + " (token) VALUES (?)")) {
+            s.setString(1, token);
+            s.executeUpdate();
+        }
+        return token;
     }
 
     @Override
@@ -182,7 +225,7 @@ public final class SqlTarget implements RecordTarget {
 
     private String token() throws SQLException {
         if (!isPostgres) {
-            return null;
+            return mark();
         }
         try (Statement s = connection.createStatement(); ResultSet r = s.executeQuery("SELECT pg_current_xact_id()::text")) {
             r.next();
@@ -226,6 +269,9 @@ public final class SqlTarget implements RecordTarget {
     public boolean wasCommitted(String token) throws IOException {
         try {
             open(List.of());
+            if (!isPostgres) {
+                return isMarked(token);
+            }
             for (int tries = 0; ; tries++) {
                 String status = status(token);
                 // A server that was killed leaves its connection to die a moment later.
@@ -243,6 +289,18 @@ public final class SqlTarget implements RecordTarget {
         }
     }
 
+    private boolean isMarked(String token) throws SQLException {
+        try (PreparedStatement s = connection.prepareStatement("SELECT count(*) FROM " + MARKS + " WHERE token = ?")) {
+            s.setString(1, token);
+            try (ResultSet r = s.executeQuery()) {
+                r.next();
+                return r.getInt(1) > 0;
+            }
+        } finally {
+            connection.rollback();
+        }
+    }
+
     private String status(String token) throws SQLException {
         try (PreparedStatement s = connection.prepareStatement("SELECT pg_xact_status(?::xid8)")) {
             s.setString(1, token);
@@ -255,9 +313,20 @@ public final class SqlTarget implements RecordTarget {
         }
     }
 
+    /** Every batch is visible as soon as it is committed; only the run's marks are no longer needed. */
     @Override
-    public void finish() {
-        // every batch is visible as soon as it is committed
+    public void finish() throws IOException {
+        if (connection == null || isPostgres) {
+            return;
+        }
+        try (PreparedStatement s = connection.prepareStatement("DELETE FROM " + MARKS + " WHERE token LIKE ?")) {
+            s.setString(1, "run-" + run + "-%");
+            s.executeUpdate();
+            connection.commit();
+        } catch (SQLException e) {
+            rollback(e);
+            throw new IOException(words(e), e);
+        }
     }
 
     @Override

@@ -14,6 +14,7 @@ import org.wirekettle.contract.Operation.Style;
 import org.wirekettle.contract.Operation.Use;
 import org.wirekettle.problem.Note;
 import org.wirekettle.shape.QualifiedName;
+import org.wirekettle.shape.ScalarType;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.XmlSchemas;
 import org.wirekettle.xml.XmlElement;
@@ -145,7 +146,7 @@ final class OperationReader {
         Optional<XmlElement> boundMessage = bound.child(Wsdl.WSDL, which);
         Optional<XmlElement> body = boundMessage.flatMap(OperationReader::soapBody);
         List<Shape> root = new ArrayList<>();
-        boundMessage.ifPresent(b -> headers(b, root));
+        boundMessage.ifPresent(b -> headers(b, root, which.equals("input")));
         List<XmlElement> parts = bodyParts(message, boundMessage, body);
         if (style == Style.RPC) {
             String ns = body.map(b -> b.attribute("namespace")).orElse(null);
@@ -227,7 +228,7 @@ final class OperationReader {
                 .children(() -> List.of(Shape.of(Shape.Kind.ANY, "any").occurs(0, Shape.UNBOUNDED).build())).build();
     }
 
-    private void headers(XmlElement boundMessage, List<Shape> into) {
+    private void headers(XmlElement boundMessage, List<Shape> into, boolean isSent) {
         for (XmlElement h : headerElements(boundMessage)) {
             Optional<XmlElement> part = wsdl.find(wsdl.messages, h, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
                     .filter(p -> Wsdl.nameOf(p).equals(h.attribute("part"))).findFirst());
@@ -239,13 +240,30 @@ final class OperationReader {
                         "WSDL 1.1 §3.7", "It is left out.").affectingMessages());
                 continue;
             }
-            into.add(asHeader(shape.get()));
+            into.add(asHeader(shape.get(), !isSent ? List.of() : blockAttributes(h.namespace().equals(Wsdl.SOAP12))));
         }
     }
 
     /** Declared headers may be sent; a service that needs one says so with a fault, so they are optional here. */
-    private static Shape asHeader(Shape s) {
-        return s.copy().role(Shape.Role.HEADER).occurs(0, 1).build();
+    private static Shape asHeader(Shape s, List<Shape> attributes) {
+        Shape.Builder header = s.copy().role(Shape.Role.HEADER).occurs(0, 1);
+        return attributes.isEmpty() ? header.build() : header.children(() -> {
+            List<Shape> all = new ArrayList<>(attributes);
+            all.addAll(s.children());
+            return all;
+        }).build();
+    }
+
+    /** What any header block may say of itself (SOAP 1.1 §4.2.2 and 4.2.3, SOAP 1.2 part 1 §5.2). */
+    private static List<Shape> blockAttributes(boolean isSoap12) {
+        String namespace = isSoap12 ? "http://www.w3.org/2003/05/soap-envelope" : "http://schemas.xmlsoap.org/soap/envelope/";
+        return List.of(blockAttribute(namespace, "mustUnderstand", "boolean", "1 when the service must refuse the message unless it understands this header."),
+                blockAttribute(namespace, isSoap12 ? "role" : "actor", "anyURI", "Whom the header is for; without it for the last receiver."));
+    }
+
+    private static Shape blockAttribute(String namespace, String name, String type, String documentation) {
+        return Shape.of(Shape.Kind.ATTRIBUTE, name).namespace(namespace).occurs(0, 1).scalar(ScalarType.builtIn(type))
+                .type(new QualifiedName(XmlSchemas.XSD, type)).documentation(documentation).build();
     }
 
     private void faults(XmlElement declared, List<DeclaredFault> into) throws Unusable {

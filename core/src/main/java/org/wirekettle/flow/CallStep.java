@@ -1,8 +1,13 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.SoapCaller;
@@ -21,18 +26,20 @@ import org.wirekettle.mapping.MappingProblem;
  * @param port null for the contract's first that can be called
  * @param parallel calls at a time; null for 4
  * @param safeToRepeat whether a call without a known answer may be sent again
+ * @param takenFaults names of faults that are answers here: their detail is {@code $reply}; null for none
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record CallStep(String contract, Integer version, String port, String operation, String connection, List<Mapping.Rule> fill, Integer parallel, Boolean safeToRepeat) implements Step {
+public record CallStep(String contract, Integer version, String port, String operation, String connection, List<Mapping.Rule> fill,
+        Integer parallel, Boolean safeToRepeat, List<String> takenFaults) implements Step {
     private static final int DEFAULT_PARALLEL = 4;
 
     /** The same step made for another version of its contract. */
     public CallStep withVersion(Integer of) {
-        return new CallStep(contract, of, port, operation, connection, fill, parallel, safeToRepeat);
+        return new CallStep(contract, of, port, operation, connection, fill, parallel, safeToRepeat, takenFaults);
     }
 
     public CallStep withFill(List<Mapping.Rule> rules) {
-        return new CallStep(contract, version, port, operation, connection, rules, parallel, safeToRepeat);
+        return new CallStep(contract, version, port, operation, connection, rules, parallel, safeToRepeat, takenFaults);
     }
 
     @Override
@@ -61,12 +68,23 @@ public record CallStep(String contract, Integer version, String port, String ope
             return;
         }
         c.calls(Math.min(wanted, target.get().parallel()));
-        c.add(new CallStage(c.step(), compiled, new SoapCaller(at.get(), called.get(), target.get().http()),
-                new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)), new Pace(target.get().callsPerSecond())));
+        SoapCaller caller = new SoapCaller(at.get(), called.get(), target.get().http());
+        c.calls(caller);
+        c.add(new CallStage(c.step(), compiled, caller, new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
+                new Pace(target.get().callsPerSecond()), takenFaults == null ? Set.of() : Set.copyOf(takenFaults)));
+    }
+
+    /** Whether an answer may be picked from in this step, though it may be a fault. */
+    public boolean takes(SoapCaller.Result result) {
+        return result.failure() == null || takenFaults != null && isTaken(result, takenFaults);
+    }
+
+    private static boolean isTaken(SoapCaller.Result result, Collection<String> faults) {
+        return result.answer() != null && result.answer().fault() != null && faults.contains(result.answer().fault().name());
     }
 
     /** The running side. */
-    private record CallStage(int step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace) implements Stage {
+    private record CallStage(int step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace, Set<String> taken) implements Stage {
         @Override
         public void process(Item item, Next next) throws SetAside {
             Fill.Filled filled = fill.run(item.scope());
@@ -75,24 +93,29 @@ public record CallStep(String contract, Integer version, String port, String ope
                 String field = p.path().substring(p.path().lastIndexOf('/') + 1);
                 throw SetAside.because(field + " does not fit", field + ": " + p.text());
             }
-            byte[] envelope = caller.envelope(filled.headers(), filled.body());
-            Exchange x = item.trail().call(step, envelope, () -> make(envelope));
-            SoapCaller.Result result = caller.judge(x);
-            if (result.failure() != null) {
-                throw switch (x.outcome()) {
+            FilledCall call = new FilledCall(this, filled);
+            SoapCaller.Result result = caller.judge(item.trail().call(step, call));
+            if (result.failure() != null && !isTaken(result, taken)) {
+                throw switch (result.exchange().outcome()) {
                     case IN_DOUBT -> SetAside.inDoubt(result.failure().text());
                     case UNREACHABLE -> SetAside.unreachable(result.failure().text());
                     case ANSWERED -> SetAside.because(result.failure().code(), result.failure().text());
                 };
             }
+            item.trail().accepted(call);
             next.accept(item.withReply(result.answer().payload()));
         }
+    }
 
-        private Exchange make(byte[] envelope) {
+    /** The call of one record. */
+    private record FilledCall(CallStage stage, Fill.Filled filled) implements Calls.Call {
+        @Override
+        public Exchange make() {
+            byte[] envelope = stage.caller.envelope(filled.headers(), filled.body());
             for (int attempt = 1; ; attempt++) {
-                pace.await();
-                Exchange x = caller.send(envelope);
-                Optional<Long> delay = retry.again(x.outcome(), attempt);
+                stage.pace.await();
+                Exchange x = stage.caller.send(envelope);
+                Optional<Long> delay = stage.retry.again(x.outcome(), attempt);
                 if (delay.isEmpty()) {
                     return x;
                 }
@@ -103,6 +126,28 @@ public record CallStep(String contract, Integer version, String port, String ope
                     return x;
                 }
             }
+        }
+
+        @Override
+        public Exchange remembered(Exchange kept) {
+            return stage.caller.remembered(kept);
+        }
+
+        @Override
+        public byte[] digest() {
+            try {
+                MessageDigest sha = MessageDigest.getInstance("SHA-256");
+                sha.update(filled.headers().getBytes(StandardCharsets.UTF_8));
+                sha.update((byte) 0);
+                return sha.digest(filled.body().getBytes(StandardCharsets.UTF_8));
+            } catch (NoSuchAlgorithmException e) {
+                throw new IllegalStateException("every JDK has SHA-256", e);
+            }
+        }
+
+        @Override
+        public boolean isSafeToRepeat() {
+            return stage.retry.safeToRepeat();
         }
     }
 }

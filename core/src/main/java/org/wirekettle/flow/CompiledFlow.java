@@ -10,8 +10,15 @@ import org.wirekettle.record.Node;
  *
  * @param target null when the flow writes nowhere
  * @param parallel records worked on at a time
+ * @param abort ends the calls under way
  */
-public record CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems) {
+public record CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems, Runnable abort) {
+    CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems) {
+        this(source, stages, target, parallel, problems, () -> { });
+    }
+
+
+    private static final System.Logger LOG = System.getLogger(CompiledFlow.class.getName());
 
     /** Takes one record through all steps without writing; for trying. */
     public Trail tryOn(long number, Node record) {
@@ -25,8 +32,20 @@ public record CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget
             step(0, item, deepest);
         } catch (SetAside e) {
             item.trail().end(deepest[0], e);
+        } catch (Journal.Broken e) {
+            throw e;
+        } catch (RuntimeException | Error e) {
+            // One record must never stop the others; what it was is told in the log.
+            LOG.log(System.Logger.Level.ERROR, "record " + number + " could not be worked on", e);
+            item.trail().end(deepest[0], internal(e));
         }
         return item.trail();
+    }
+
+    private static SetAside internal(Throwable e) {
+        return SetAside.because("internal", e instanceof StackOverflowError ? "it is nested too deeply to be worked on"
+                : e instanceof OutOfMemoryError ? "there is not enough memory to work on it"
+                        : "something went wrong here (" + e.getClass().getSimpleName() + "); the server's log has the details");
     }
 
     private void step(int index, Item item, int[] at) throws SetAside {

@@ -2,6 +2,7 @@ package org.wirekettle.flow;
 
 import java.util.ArrayList;
 import java.util.List;
+import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
@@ -15,6 +16,7 @@ public final class FlowCompiler {
     private final Expressions expressions;
     private final List<FlowProblem> problems = new ArrayList<>();
     private final List<Stage> stages = new ArrayList<>();
+    private final List<SoapCaller> callers = new ArrayList<>();
     private RecordSource source;
     private RecordTarget target;
     private int at;
@@ -45,7 +47,8 @@ public final class FlowCompiler {
             }
             c.at++;
         }
-        return new CompiledFlow(c.source, List.copyOf(c.stages), c.target, c.parallel, List.copyOf(c.problems));
+        List<SoapCaller> callers = List.copyOf(c.callers);
+        return new CompiledFlow(c.source, List.copyOf(c.stages), c.target, c.parallel, List.copyOf(c.problems), () -> callers.forEach(SoapCaller::abort));
     }
 
     int step() {
@@ -88,6 +91,10 @@ public final class FlowCompiler {
 
     void calls(int atATime) {
         parallel = Math.max(parallel, atATime);
+    }
+
+    void calls(SoapCaller caller) {
+        callers.add(caller);
     }
 
     void makes(List<Field> resultFields) {

@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -14,7 +13,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.List;
 import java.util.Map;
 import org.wirekettle.call.Exchange;
-import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.record.PrivateFiles;
 
 /**
  * Remembers, before a call is sent, that it will be, and afterwards what came of it; so that a run that was killed neither sends a
@@ -25,7 +24,9 @@ public final class Journal implements AutoCloseable {
     private static final long MAX_SEGMENT_BYTES = 32L * 1024 * 1024;
     private static final int HEAD_BYTES = 1 + 8 + 4 + 4;
     private static final byte SENDING = 1;
-    private static final byte ENDED = 2;
+    /** Without HTTP headers, as written before version 0.2. */
+    private static final byte ENDED_BARE = 2;
+    private static final byte ENDED = 3;
 
     private final Path folder;
     private final Map<Long, List<Remembered>> remembered = new ConcurrentHashMap<>();
@@ -44,13 +45,22 @@ public final class Journal implements AutoCloseable {
         }
     }
 
+    /** The run cannot go on, since what it does could not be remembered. */
+    static final class Broken extends UncheckedIOException {
+        private static final long serialVersionUID = 1;
+
+        Broken(String message, IOException cause) {
+            super(message, cause);
+        }
+    }
+
     /** A call of an earlier process; {@code exchange} is null when its end is not known. */
     record Remembered(int index, Exchange exchange) {}
 
     /** Opens a run's journal, reading what an earlier process left from {@code firstPosition} on. */
     public Journal(Path folder, long firstPosition) throws IOException {
         this.folder = folder;
-        Files.createDirectories(folder);
+        PrivateFiles.folder(folder);
         List<Path> files = new ArrayList<>();
         try (DirectoryStream<Path> found = Files.newDirectoryStream(folder, "*.wkj")) {
             found.forEach(files::add);
@@ -70,7 +80,7 @@ public final class Journal implements AutoCloseable {
             full.add(current);
         }
         current = new Segment(folder.resolve(String.format("%08d.wkj", number)));
-        out = FileChannel.open(current.file, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING);
+        out = PrivateFiles.channel(current.file, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING);
         written = 0;
     }
 
@@ -85,7 +95,7 @@ public final class Journal implements AutoCloseable {
                 break;
             }
             s.highest = Math.max(s.highest, position);
-            Exchange x = kind == ENDED ? decode(in.slice(in.position(), length)) : null;
+            Exchange x = kind == SENDING ? null : ExchangeBytes.read(in.slice(in.position(), length), kind == ENDED);
             in.position(in.position() + length);
             if (position >= firstPosition) {
                 List<Remembered> calls = remembered.computeIfAbsent(position, k -> new ArrayList<>(1));
@@ -105,7 +115,7 @@ public final class Journal implements AutoCloseable {
     }
 
     void ended(long position, int index, Exchange x) {
-        append(ENDED, position, index, encode(x));
+        append(ENDED, position, index, ExchangeBytes.write(x));
     }
 
     private void append(byte kind, long position, int index, byte[] payload) {
@@ -118,31 +128,9 @@ public final class Journal implements AutoCloseable {
                 }
                 current.highest = Math.max(current.highest, position);
             } catch (IOException e) {
-                throw new UncheckedIOException("the run's journal cannot be written: " + e.getMessage(), e);
+                throw new Broken("the run's journal cannot be written: " + e.getMessage(), e);
             }
         }
-    }
-
-    private static byte[] encode(Exchange x) {
-        byte[] problem = x.problem() == null ? new byte[0] : x.problem().getBytes(StandardCharsets.UTF_8);
-        ByteBuffer out = ByteBuffer.allocate(1 + 4 + 8 + 8 + 4 + problem.length + 4 + x.request().length + x.answer().length);
-        out.put((byte) x.outcome().ordinal()).putInt(x.status()).putLong(x.waitMicros()).putLong(x.readMicros());
-        out.putInt(problem.length).put(problem).putInt(x.request().length).put(x.request()).put(x.answer());
-        return out.array();
-    }
-
-    private static Exchange decode(ByteBuffer in) {
-        Outcome outcome = Outcome.values()[in.get()];
-        int status = in.getInt();
-        long wait = in.getLong();
-        long read = in.getLong();
-        byte[] problem = new byte[in.getInt()];
-        in.get(problem);
-        byte[] request = new byte[in.getInt()];
-        in.get(request);
-        byte[] answer = new byte[in.remaining()];
-        in.get(answer);
-        return new Exchange(outcome, null, List.of(), request, status, List.of(), answer, problem.length == 0 ? null : new String(problem, StandardCharsets.UTF_8), wait, read);
     }
 
     /** Records before that position are accounted for elsewhere: what is known of them may go. */

@@ -3,9 +3,9 @@ package org.wirekettle.flow;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicReferenceArray;
 import java.util.function.Consumer;
 import org.wirekettle.call.Exchange;
@@ -21,8 +21,9 @@ import org.wirekettle.record.Node;
 public final class RunEngine {
     private static final int CHUNK_RECORDS = 500;
     private static final long MAX_CHUNK_WAIT_MILLIS = 250;
-    /** After so many records in a row that could not reach the service, the run stops instead of setting all aside. */
-    private static final int MAX_UNREACHABLE_IN_A_ROW = 20;
+    /** Until the target has taken the first records, no more than these are worked on ahead of it. */
+    private static final int FIRST_RECORDS = 20;
+    private static final System.Logger LOG = System.getLogger(RunEngine.class.getName());
     private static final long NO_RECORD = Long.MAX_VALUE;
 
     private final CompiledFlow flow;
@@ -32,10 +33,13 @@ public final class RunEngine {
     private final Consumer<Ledger.Chunk> progress;
     private final int window;
     private final AtomicReferenceArray<Trail> ended;
-    private final AtomicInteger unreachableInARow = new AtomicInteger();
+    private final FailureStreak worked;
+    private final FailureStreak accountedFor;
     private final Object lock = new Object();
     private volatile String stopReason;
     private volatile boolean stopping;
+    private boolean paused;
+    private boolean isTargetProven;
     /** The first record whose worker broke; there will be no trail of it. */
     private long brokenAt = NO_RECORD;
     private Throwable broken;
@@ -45,16 +49,24 @@ public final class RunEngine {
     private int awaited = 1;
     private int sinceSignal;
 
-    /** @param stopped null when all records were worked on; otherwise why not, in words */
-    public record Result(String stopped) {}
+    /**
+     * @param stopped null when all records were worked on; otherwise why not, in words
+     * @param isPaused whether it stopped by itself, and asks whether to go on
+     */
+    public record Result(String stopped, boolean isPaused) {}
 
-    /** @param progress told of every chunk after it is accounted for, on the running thread */
-    public RunEngine(CompiledFlow flow, RunInput input, Ledger ledger, Journal journal, Consumer<Ledger.Chunk> progress) {
+    /**
+     * @param pauseAfter equal failures in a row before the run pauses; 0 for never
+     * @param progress told of every chunk after it is accounted for, on the running thread
+     */
+    public RunEngine(CompiledFlow flow, RunInput input, Ledger ledger, Journal journal, int pauseAfter, Consumer<Ledger.Chunk> progress) {
         this.flow = flow;
         this.input = input;
         this.ledger = ledger;
         this.journal = journal;
         this.progress = progress;
+        this.worked = new FailureStreak(pauseAfter);
+        this.accountedFor = new FailureStreak(pauseAfter);
         this.window = Math.max(4 * CHUNK_RECORDS, 4 * flow.parallel());
         this.ended = new AtomicReferenceArray<>(window);
     }
@@ -62,6 +74,19 @@ public final class RunEngine {
     /** Lets the records under way end, accounts for them, and stops. */
     public void stop() {
         stop("stopped by hand");
+    }
+
+    /** Stops without waiting for the calls under way: they end now, and are in doubt if they were being sent. */
+    public void stopNow() {
+        stop();
+        flow.abort().run();
+    }
+
+    private void pause(String why) {
+        synchronized (lock) {
+            paused |= stopReason == null;
+            stop(why);
+        }
     }
 
     private void stop(String why) {
@@ -99,10 +124,12 @@ public final class RunEngine {
             throw broken instanceof IOException e ? e : broken instanceof UncheckedIOException u ? u.getCause() : new IOException("a step broke: " + broken, broken);
         }
         ledger.confirm();
-        if (stopReason == null && flow.target() != null) {
+        // Stopped when there was nothing left to do: then it is done.
+        boolean isDone = stopReason == null || accounted >= inputEnd;
+        if (isDone && flow.target() != null) {
             flow.target().finish();
         }
-        return new Result(stopReason);
+        return isDone ? new Result(null, false) : new Result(stopReason, paused);
     }
 
     private void stopWorkers(List<Thread> workers) {
@@ -136,7 +163,7 @@ public final class RunEngine {
                 Numbered record;
                 position = NO_RECORD;
                 synchronized (lock) {
-                    while (!stopping && taken - accounted >= window) {
+                    while (!stopping && taken - accounted >= (isTargetProven ? window : Math.max(FIRST_RECORDS, flow.parallel()))) {
                         lock.wait();
                     }
                     if (stopping || taken >= inputEnd) {
@@ -150,7 +177,7 @@ public final class RunEngine {
                     }
                     position = taken++;
                 }
-                Trail trail = flow.work(record.number(), record.record(), new JournalledCalls(position));
+                Trail trail = flow.work(record.number(), record.record(), new JournalledCalls(position, record));
                 watch(trail);
                 ended.set((int) (position % window), trail);
                 signal();
@@ -178,11 +205,7 @@ public final class RunEngine {
     }
 
     private void watch(Trail trail) {
-        if (!trail.isServiceUnreachable()) {
-            unreachableInARow.set(0);
-        } else if (unreachableInARow.incrementAndGet() >= MAX_UNREACHABLE_IN_A_ROW) {
-            stop("the service cannot be reached: " + trail.reason());
-        }
+        worked.add(trail).ifPresent(this::pause);
     }
 
     private void account() throws IOException {
@@ -214,14 +237,14 @@ public final class RunEngine {
             synchronized (lock) {
                 boolean ends = next >= inputEnd || stopping && next >= taken || next >= brokenAt;
                 long left = deadline - System.currentTimeMillis();
-                if (ends || into.size() >= CHUNK_RECORDS || left <= 0 && !into.isEmpty()) {
+                if (ends || into.size() >= (isTargetProven ? CHUNK_RECORDS : FIRST_RECORDS) || left <= 0 && !into.isEmpty()) {
                     return ends;
                 }
                 if (ended.get((int) (next % window)) != null) {
                     continue;
                 }
                 sinceSignal = 0;
-                awaited = Math.max(1, Math.min(CHUNK_RECORDS - into.size(), window / 4));
+                awaited = isTargetProven ? Math.max(1, Math.min(CHUNK_RECORDS - into.size(), window / 4)) : 1;
                 try {
                     lock.wait(Math.max(1, left > 0 ? left : MAX_CHUNK_WAIT_MILLIS));
                 } catch (InterruptedException x) {
@@ -245,14 +268,20 @@ public final class RunEngine {
                 prepared = target.prepare(rows);
             }
             token = prepared.token();
+            if (rows.isEmpty()) {
+                target.abandon();
+                token = null;
+            }
         }
         Ledger.Chunk chunk = summary(number, records, token, rows.size());
         ledger.record(chunk);
         if (target != null && !rows.isEmpty()) {
             target.commit();
         }
+        records.forEach(t -> accountedFor.add(t).ifPresent(this::pause));
         synchronized (lock) {
             accounted += records.size();
+            isTargetProven |= token != null || target == null || records.stream().anyMatch(t -> t.fate() == Fate.DONE);
             lock.notifyAll();
         }
         journal.forget(accounted);
@@ -305,25 +334,47 @@ public final class RunEngine {
 
     private final class JournalledCalls implements Calls {
         private final long position;
+        private final Numbered record;
 
-        JournalledCalls(long position) {
+        JournalledCalls(long position, Numbered record) {
             this.position = position;
+            this.record = record;
         }
 
         @Override
-        public Exchange call(int index, byte[] request, Call call) throws SetAside {
+        public Exchange call(int index, Call call) throws SetAside {
             for (Journal.Remembered r : journal.remembered(position)) {
-                if (r.index() == index) {
+                boolean isKnown = r.exchange() != null && r.exchange().outcome() != Exchange.Outcome.IN_DOUBT;
+                if (r.index() == index && (isKnown || !call.isSafeToRepeat())) {
                     if (r.exchange() == null) {
                         throw SetAside.inDoubt("it was being sent when the run was interrupted; whether the service got it is not known");
                     }
-                    return r.exchange();
+                    return call.remembered(r.exchange());
+                }
+            }
+            for (AnsweredCall a : record.answered()) {
+                if (a.index() == index) {
+                    if (record.isChanged() && !Arrays.equals(a.digest(), call.digest())) {
+                        throw SetAside.because("already answered", "the service has answered this record's request already; as it is mended, "
+                                + "it would be another request. Choose to call again if that is meant.");
+                    }
+                    return call.remembered(a.exchange());
                 }
             }
             journal.sending(position, index);
-            Exchange x = call.make();
+            Exchange x = made(call);
             journal.ended(position, index, x);
             return x;
+        }
+
+        /** Whatever breaks while a call is made, the service may have got it. */
+        private static Exchange made(Call call) throws SetAside {
+            try {
+                return call.make();
+            } catch (RuntimeException | Error e) {
+                LOG.log(System.Logger.Level.ERROR, "a call broke", e);
+                throw SetAside.inDoubt("the call broke (" + e.getClass().getSimpleName() + "); whether the service got it is not known");
+            }
         }
     }
 }

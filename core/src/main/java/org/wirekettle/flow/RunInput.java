@@ -1,13 +1,23 @@
 package org.wirekettle.flow;
 
 import java.io.IOException;
+import java.util.List;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.record.Node;
 
 /** The records of one run in their order. Read under a lock by the workers. */
 public interface RunInput extends AutoCloseable {
-    /** A record and its number in the source, from 1. */
-    record Numbered(long number, Node record) {}
+    /**
+     * A record and its number in the source, from 1.
+     *
+     * @param answered its calls that were answered the last time and need not be made again
+     * @param isChanged whether it was mended since
+     */
+    record Numbered(long number, Node record, List<AnsweredCall> answered, boolean isChanged) {
+        public Numbered(long number, Node record) {
+            this(number, record, List.of(), false);
+        }
+    }
 
     /** @return null after the last */
     Numbered next() throws IOException;

@@ -5,27 +5,25 @@ final class SetAside extends Exception {
     private static final long serialVersionUID = 1;
     private final String code;
     private final boolean inDoubt;
-    private final boolean serviceUnreachable;
 
-    private SetAside(String code, String text, boolean inDoubt, boolean serviceUnreachable) {
+    private SetAside(String code, String text, boolean inDoubt) {
         super(text, null, false, false);
         this.code = code;
         this.inDoubt = inDoubt;
-        this.serviceUnreachable = serviceUnreachable;
     }
 
     /** @param code for grouping, such as {@code fault UnknownPort} or {@code draught} */
     static SetAside because(String code, String text) {
-        return new SetAside(code, text, false, false);
+        return new SetAside(code, text, false);
     }
 
     /** It was sent, or may have been, and no answer is known. */
     static SetAside inDoubt(String text) {
-        return new SetAside("no answer", text, true, false);
+        return new SetAside("no answer", text, true);
     }
 
     static SetAside unreachable(String text) {
-        return new SetAside("unreachable", text, false, true);
+        return new SetAside("unreachable", text, false);
     }
 
     String code() {
@@ -34,9 +32,5 @@ final class SetAside extends Exception {
 
     boolean isInDoubt() {
         return inDoubt;
-    }
-
-    boolean isServiceUnreachable() {
-        return serviceUnreachable;
     }
 }

@@ -13,6 +13,7 @@ import java.nio.file.StandardCopyOption;
 import javax.xml.stream.XMLStreamException;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
+import org.wirekettle.record.PrivateFiles;
 
 /** The records of a source that would not give the same ones twice, kept on disk for one run, so that it can go on where it stopped. */
 public final class Spool {
@@ -22,8 +23,8 @@ public final class Spool {
     public static RunInput of(Path file, RunInput records) throws IOException {
         if (Files.notExists(file)) {
             Path part = file.resolveSibling(file.getFileName() + ".part");
-            Files.createDirectories(file.getParent());
-            try (DataOutputStream out = new DataOutputStream(new BufferedOutputStream(Files.newOutputStream(part), 1 << 16))) {
+            PrivateFiles.folder(file.getParent());
+            try (DataOutputStream out = new DataOutputStream(new BufferedOutputStream(PrivateFiles.write(part), 1 << 16))) {
                 RunInput.Numbered r;
                 while ((r = records.next()) != null) {
                     byte[] xml = NodeXml.write(r.record()).getBytes(StandardCharsets.UTF_8);

@@ -12,12 +12,13 @@ public final class Trail {
     private final Calls calls;
     private final long startMillis;
     private final List<Event> events = new ArrayList<>(4);
+    private List<AnsweredCall> answered = List.of();
+    private final List<Good> lastGood = new ArrayList<>(1);
     private int callCount;
     private Fate fate = Fate.DONE;
     private int failedStep = -1;
     private String code;
     private String reason;
-    private boolean serviceUnreachable;
     private final int[] stepOut;
     private final List<Node> results = new ArrayList<>(2);
 
@@ -38,23 +39,31 @@ public final class Trail {
         this.startMillis = System.currentTimeMillis();
     }
 
-    Exchange call(int step, byte[] request, Calls.Call call) throws SetAside {
+    Exchange call(int step, Calls.Call call) throws SetAside {
         long at = System.currentTimeMillis();
-        Exchange x = calls.call(callCount++, request, call);
+        Exchange x = calls.call(callCount++, call);
         events.add(new Event(step, at, x.totalMicros(), null, x));
         return x;
     }
+
+    /** The last call's answer is good: whatever happens to the record later, that call is not made again. */
+    void accepted(Calls.Call call) {
+        lastGood.add(new Good(callCount - 1, call, events.get(events.size() - 1).exchange()));
+    }
+
+    /** A call with a good answer; its digest is only made when the record is set aside. */
+    private record Good(int index, Calls.Call call, Exchange exchange) {}
 
     void add(int step, String text) {
         events.add(new Event(step, System.currentTimeMillis(), 0, text, null));
     }
 
     void end(int step, SetAside why) {
+        answered = lastGood.stream().map(g -> new AnsweredCall(g.index, g.call.digest(), g.exchange)).toList();
         fate = why.isInDoubt() ? Fate.IN_DOUBT : Fate.SET_ASIDE;
         failedStep = step;
         code = why.code();
         reason = why.getMessage();
-        serviceUnreachable = why.isServiceUnreachable();
         results.clear();
     }
 
@@ -101,8 +110,9 @@ public final class Trail {
         return reason;
     }
 
-    boolean isServiceUnreachable() {
-        return serviceUnreachable;
+    /** For a record that was set aside: its calls that need not be made again. */
+    public List<AnsweredCall> answered() {
+        return answered;
     }
 
     public List<Node> results() {

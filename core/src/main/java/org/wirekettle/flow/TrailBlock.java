@@ -14,6 +14,7 @@ import net.jpountz.lz4.LZ4Factory;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.record.NodeXml;
+import org.wirekettle.xml.XmlText;
 
 /** The trails of one chunk as bytes: the messages of neighbouring records are much alike, so together they compress well (LZ4). */
 public final class TrailBlock {
@@ -35,7 +36,7 @@ public final class TrailBlock {
         /** Whether a text occurs in the record or its messages. */
         public boolean contains(String text) {
             return record.contains(text) || events.stream().anyMatch(e -> e.exchange() != null
-                    && (new String(e.exchange().request(), StandardCharsets.UTF_8).contains(text) || new String(e.exchange().answer(), StandardCharsets.UTF_8).contains(text)));
+                    && (new String(e.exchange().request(), StandardCharsets.UTF_8).contains(text) || XmlText.decoded(e.exchange().xml()).contains(text)));
         }
     }
 
@@ -51,7 +52,8 @@ public final class TrailBlock {
         }
         byte[] plain = raw.toByteArray();
         byte[] packed = LZ4.fastCompressor().compress(plain);
-        return ByteBuffer.allocate(4 + packed.length).putInt(plain.length).put(packed).array();
+        // A negative length tells this format from the one before, which kept no HTTP headers.
+        return ByteBuffer.allocate(4 + packed.length).putInt(-plain.length).put(packed).array();
     }
 
     private static void write(Trail t, DataOutputStream out) throws IOException {
@@ -70,25 +72,21 @@ public final class TrailBlock {
             out.writeLong(e.micros());
             text(e.text(), out);
             Exchange x = e.exchange();
-            out.writeByte(x == null ? -1 : x.outcome().ordinal());
+            out.writeBoolean(x != null);
             if (x != null) {
-                out.writeInt(x.status());
-                out.writeLong(x.waitMicros());
-                out.writeLong(x.readMicros());
-                text(x.problem(), out);
-                bytes(x.request(), out);
-                bytes(x.answer(), out);
+                ExchangeBytes.write(x.shown(), out);
             }
         }
     }
 
     public static List<Kept> read(byte[] block) {
         ByteBuffer head = ByteBuffer.wrap(block);
-        byte[] plain = LZ4.fastDecompressor().decompress(block, 4, head.getInt());
+        int length = head.getInt();
+        byte[] plain = LZ4.fastDecompressor().decompress(block, 4, Math.abs(length));
         List<Kept> out = new ArrayList<>();
         try (DataInputStream in = new DataInputStream(new ByteArrayInputStream(plain))) {
             for (int n = in.readInt(); n > 0; n--) {
-                out.add(readOne(in));
+                out.add(readOne(in, length < 0));
             }
         } catch (IOException e) {
             throw new UncheckedIOException("a kept trail is damaged", e);
@@ -96,7 +94,7 @@ public final class TrailBlock {
         return out;
     }
 
-    private static Kept readOne(DataInputStream in) throws IOException {
+    private static Kept readOne(DataInputStream in, boolean withHeaders) throws IOException {
         long number = in.readLong();
         long start = in.readLong();
         Fate fate = Fate.values()[in.readByte()];
@@ -111,19 +109,23 @@ public final class TrailBlock {
             long at = in.readLong();
             long micros = in.readLong();
             String text = text(in);
-            int outcome = in.readByte();
-            Exchange x = null;
-            if (outcome >= 0) {
-                int status = in.readInt();
-                long wait = in.readLong();
-                long read = in.readLong();
-                String problem = text(in);
-                byte[] request = bytes(in);
-                x = new Exchange(Outcome.values()[outcome], null, List.of(), request, status, List.of(), bytes(in), problem, wait, read);
-            }
+            Exchange x = withHeaders ? in.readBoolean() ? ExchangeBytes.read(in) : null : bare(in);
             events.add(new Trail.Event(step, at, micros, text, x));
         }
         return new Kept(number, start, fate, failedStep, code, reason, record, results, events);
+    }
+
+    private static Exchange bare(DataInputStream in) throws IOException {
+        int outcome = in.readByte();
+        if (outcome < 0) {
+            return null;
+        }
+        int status = in.readInt();
+        long wait = in.readLong();
+        long read = in.readLong();
+        String problem = text(in);
+        byte[] request = bytes(in);
+        return new Exchange(Outcome.values()[outcome], null, List.of(), request, status, List.of(), bytes(in), problem, wait, read);
     }
 
     private static void text(String s, DataOutputStream out) throws IOException {

@@ -1,7 +1,9 @@
 package org.wirekettle.flow;
 
 import java.util.List;
+import java.util.Optional;
 import org.wirekettle.connector.Field;
+import org.wirekettle.connector.RecordTarget;
 
 /** Writes result records to a target; fields go to the columns of the same name. */
 public record WriteStep(String target) implements Step {
@@ -13,7 +15,9 @@ public record WriteStep(String target) implements Step {
         }
         List<String> labels = c.fields().stream().map(Field::label).toList();
         try {
-            c.project().target(target, labels).ifPresentOrElse(c::writes, () -> c.problem("There is no target named " + target + "."));
+            Optional<RecordTarget> found = c.project().target(target, labels);
+            found.ifPresentOrElse(c::writes, () -> c.problem("There is no target named " + target + "."));
+            found.map(RecordTarget::problem).ifPresent(c::problem);
         } catch (IllegalArgumentException e) {
             c.problem(e.getMessage());
         }

@@ -154,7 +154,8 @@ public final class Examples {
     private void children(Shape shape, String path, int depth, Set<Object> above) {
         for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
             Shape c = child.getValue();
-            boolean wanted = c.isRequired() || full && rules.size() < MANY_RULES && depth < MAX_DEPTH && c.kind() != Kind.ANY && c.kind() != Kind.ANY_ATTRIBUTE && !recurs(c, above);
+            boolean isPlumbing = c.kind() == Kind.ATTRIBUTE && c.namespace().endsWith("/envelope/") || c.namespace().endsWith("/soap-envelope");
+            boolean wanted = c.isRequired() || full && !isPlumbing && rules.size() < MANY_RULES && depth < MAX_DEPTH && c.kind() != Kind.ANY && c.kind() != Kind.ANY_ATTRIBUTE && !recurs(c, above);
             if (wanted && depth < 2 * MAX_DEPTH) {
                 row(c, path + "/" + child.getKey(), depth + 1, above);
             }

@@ -20,7 +20,7 @@ import org.wirekettle.xml.XmlElement;
 public final class ReadBack {
     private static final String NIL = "{" + XmlSchemas.XSI + "}nil";
     private static final String TYPE = "{" + XmlSchemas.XSI + "}type";
-    private static final Pattern XSI_OR_ENCODING = Pattern.compile("\\{(" + Pattern.quote(XmlSchemas.XSI) + "|http://schemas.xmlsoap.org/soap/encoding/|http://schemas.xmlsoap.org/soap/envelope/)\\}.*");
+    private static final Pattern XSI_OR_ENCODING = Pattern.compile("\\{(" + Pattern.quote(XmlSchemas.XSI) + "|http://schemas.xmlsoap.org/soap/encoding/|http://schemas.xmlsoap.org/soap/envelope/|http://www.w3.org/2003/05/soap-envelope)\\}.*");
 
     private static final Pattern ADDED = Pattern.compile("wss-wssecurity-secext|/addressing$");
 
@@ -118,7 +118,9 @@ public final class ReadBack {
 
     private void attributes(Shape shape, String path, XmlElement e) {
         Map<String, String> left = new HashMap<>(e.attributes());
-        left.keySet().removeIf(a -> XSI_OR_ENCODING.matcher(a).matches());
+        // How a message is written is no value, unless the row says so itself, as header blocks do.
+        left.keySet().removeIf(a -> XSI_OR_ENCODING.matcher(a).matches()
+                && shape.children().stream().noneMatch(c -> c.kind() == Kind.ATTRIBUTE && a.equals("{" + c.namespace() + "}" + c.name())));
         shape.segments().forEach((segment, child) -> {
             if (child.kind() == Kind.ATTRIBUTE) {
                 String v = left.remove(child.namespace().isEmpty() ? child.name() : "{" + child.namespace() + "}" + child.name());

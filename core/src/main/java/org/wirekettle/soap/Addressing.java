@@ -12,13 +12,15 @@ public final class Addressing {
      * @param action what the receiver should do, a URI
      * @param to the endpoint's address
      * @param messageId a URI used for this message only
+     * @param attributes of each block, as {@link SoapVersion#headerAttributes} writes them
      */
-    public static String headers(String action, String to, String messageId) {
-        return block("Action", action) + block("To", to) + block("MessageID", messageId)
-                + "<wsa:ReplyTo xmlns:wsa=\"" + NAMESPACE + "\"><wsa:Address>" + NAMESPACE + "/anonymous</wsa:Address></wsa:ReplyTo>";
+    public static String headers(String action, String to, String messageId, String attributes) {
+        return block("Action", attributes, Escape.xml(action)) + block("To", attributes, Escape.xml(to))
+                + block("MessageID", attributes, Escape.xml(messageId))
+                + block("ReplyTo", attributes, "<wsa:Address>" + NAMESPACE + "/anonymous</wsa:Address>");
     }
 
-    private static String block(String name, String value) {
-        return "<wsa:" + name + " xmlns:wsa=\"" + NAMESPACE + "\">" + Escape.xml(value) + "</wsa:" + name + ">";
+    private static String block(String name, String attributes, String content) {
+        return "<wsa:" + name + " xmlns:wsa=\"" + NAMESPACE + "\"" + attributes + ">" + content + "</wsa:" + name + ">";
     }
 }

@@ -6,6 +6,7 @@ import java.util.List;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import org.codehaus.stax2.XMLStreamReader2;
+import org.wirekettle.contract.Operation;
 import org.wirekettle.contract.Operation.Use;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeReader;
@@ -38,9 +39,14 @@ public final class Envelopes {
      * @param fault null when it is none
      */
     public record Answer(List<Node> headers, List<Node> body, Fault fault) {
-        /** The element that {@code $reply} stands for: the body's first, or an empty one. */
+        /** The element that {@code $reply} stands for: the body's first, a fault's detail, or an empty one. */
         public Node payload() {
-            return body.isEmpty() ? new Node("", "empty") : body.get(0);
+            return fault != null && fault.detail() != null ? fault.detail() : body.isEmpty() ? new Node("", "empty") : body.get(0);
+        }
+
+        /** The same, its fault as the operation declares it. */
+        public Answer knowing(List<Operation.DeclaredFault> declared) {
+            return fault == null ? this : new Answer(headers, body, fault.among(declared));
         }
     }
 

@@ -1,6 +1,11 @@
 package org.wirekettle.soap;
 
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.contract.Operation;
+import org.wirekettle.problem.Show;
 import org.wirekettle.record.Node;
+import org.wirekettle.shape.Shape;
 
 /**
  * A fault, the same for both versions (SOAP 1.1 §4.4, SOAP 1.2 part 1 §5.4).
@@ -9,8 +14,16 @@ import org.wirekettle.record.Node;
  * @param reason the reason text
  * @param actor the node that failed; null when not said
  * @param detail the first element of the detail, or null
+ * @param name what people call this fault: the element in its detail, otherwise the code
+ * @param isDeclared whether the operation declares it, so that its fields are known
  */
-public record Fault(String code, String reason, String actor, Node detail) {
+public record Fault(String code, String reason, String actor, Node detail, String name, boolean isDeclared) {
+    private static final int MAX_FIELDS_TOLD = 6;
+    private static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
+
+    private Fault(String code, String reason, String actor, Node detail) {
+        this(code, reason, actor, detail, detail == null || isEmpty(detail) ? code : detail.name(), false);
+    }
 
     static Fault of(Node fault) {
         Node code = fault.child("faultcode");
@@ -25,9 +38,50 @@ public record Fault(String code, String reason, String actor, Node detail) {
         return new Fault(value == null ? "" : local(value.string()), reason == null ? "" : text(reason.child("Text")), text(fault.child("Role")), first(fault.child("Detail")));
     }
 
-    /** The declared fault's element name when there is a detail, otherwise the code: what people call this fault. */
-    public String name() {
-        return detail == null ? code : detail.name();
+    /**
+     * The same, as the operation knows it. A detail element without content is the declared fault only when the declaration asks for none:
+     * services put empty ones beside any fault.
+     */
+    public Fault among(List<Operation.DeclaredFault> declared) {
+        for (Operation.DeclaredFault d : declared) {
+            if (detail != null && !d.isInHeader() && d.detail().name().equals(detail.name()) && d.detail().namespace().equals(detail.namespace())
+                    && !(isEmpty(detail) && asksForContent(d.detail()))) {
+                return new Fault(code, reason, actor, detail, detail.name(), true);
+            }
+        }
+        return this;
+    }
+
+    private static boolean asksForContent(Shape declared) {
+        return declared.children().stream().anyMatch(Shape::isRequired)
+                || declared.scalar() != null && declared.scalar().problem("").isPresent();
+    }
+
+    private static boolean isEmpty(Node n) {
+        return n.isLeaf() && n.string().isBlank() && n.attributes().stream().allMatch(a -> a.namespace().equals(XSI));
+    }
+
+    /** Why, in words: the reason, and for a declared fault what its own fields say. */
+    public String words() {
+        String why = reason == null || reason.isBlank() ? "" : reason;
+        List<String> fields = new ArrayList<>();
+        if (isDeclared) {
+            fields(detail, fields);
+        }
+        String told = String.join(", ", fields);
+        return told.isEmpty() || why.equals(told) ? why.isEmpty() ? "no reason given" : why : why.isEmpty() ? told : why + " (" + told + ")";
+    }
+
+    private static void fields(Node n, List<String> into) {
+        if (n.isLeaf() && !n.string().isBlank() && into.size() < MAX_FIELDS_TOLD) {
+            into.add(n.name() + " " + Show.value(n.string().strip()));
+        }
+        for (Node a : n.attributes()) {
+            if (!a.namespace().equals(XSI) && into.size() < MAX_FIELDS_TOLD) {
+                into.add(a.name() + " " + Show.value(a.string()));
+            }
+        }
+        n.children().forEach(c -> fields(c, into));
     }
 
     private static String local(String qname) {

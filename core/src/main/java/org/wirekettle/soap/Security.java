@@ -30,10 +30,15 @@ public final class Security {
     private final boolean timestamp;
     private final String user;
     private final String password;
+    private final String attributes;
     private final Clock clock;
 
-    /** @param password null is taken as empty */
-    public Security(Token token, boolean timestamp, String user, String password, Clock clock) {
+    /**
+     * @param password null is taken as empty
+     * @param attributes of the header block, as {@link SoapVersion#headerAttributes} writes them
+     */
+    public Security(Token token, boolean timestamp, String user, String password, String attributes, Clock clock) {
+        this.attributes = attributes;
         this.token = user == null ? Token.NONE : token;
         this.timestamp = timestamp;
         this.user = user;
@@ -56,16 +61,14 @@ public final class Security {
         byte[] nonce = new byte[NONCE_BYTES];
         RANDOM.nextBytes(nonce);
         String secret = token == Token.DIGEST ? digest(nonce, now.toString(), password) : Escape.xml(password);
-        String before = block(text, now, nonce);
+        String before = block(now, nonce);
         return new Secured(inserted(text, before.replace(MASK, secret)), inserted(text, before));
     }
 
     /** With the password masked. */
-    private String block(String envelope, Instant now, byte[] nonce) {
-        Matcher body = BODY.matcher(envelope);
-        String prefix = body.find() ? body.group(1) : "soap:";
-        StringBuilder out = new StringBuilder("<wsse:Security xmlns:wsse=\"" + OASIS + "wssecurity-secext-1.0.xsd\" xmlns:wsu=\"" + OASIS + "wssecurity-utility-1.0.xsd\"");
-        out.append(prefix.isEmpty() ? "" : " " + prefix + "mustUnderstand=\"1\"").append('>');
+    private String block(Instant now, byte[] nonce) {
+        StringBuilder out = new StringBuilder("<wsse:Security xmlns:wsse=\"" + OASIS + "wssecurity-secext-1.0.xsd\" xmlns:wsu=\""
+                + OASIS + "wssecurity-utility-1.0.xsd\"").append(attributes).append('>');
         if (timestamp) {
             out.append("<wsu:Timestamp><wsu:Created>").append(now).append("</wsu:Created><wsu:Expires>").append(now.plus(LIFE)).append("</wsu:Expires></wsu:Timestamp>");
         }

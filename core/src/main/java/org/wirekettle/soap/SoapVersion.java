@@ -1,6 +1,7 @@
 package org.wirekettle.soap;
 
 import org.wirekettle.contract.Contract.Protocol;
+import org.wirekettle.xml.Escape;
 
 /** What differs between SOAP 1.1 and 1.2 on the wire. */
 public enum SoapVersion {
@@ -24,6 +25,22 @@ public enum SoapVersion {
             case SOAP12 -> SOAP12;
             default -> throw new IllegalArgumentException(protocol + " is not SOAP");
         };
+    }
+
+    /**
+     * The attributes of a header block, with the prefix they need (SOAP 1.1 §4.2, SOAP 1.2 part 1 §5.2).
+     *
+     * @param role null for the last receiver
+     */
+    public String headerAttributes(boolean mustUnderstand, String role) {
+        String to = role == null || role.isBlank() ? "" : " soap:" + roleAttribute() + "=\"" + Escape.xml(role) + "\"";
+        return !mustUnderstand && to.isEmpty() ? ""
+                : " xmlns:soap=\"" + namespace + "\"" + (mustUnderstand ? " soap:mustUnderstand=\"1\"" : "") + to;
+    }
+
+    /** What the attribute is called that says whom a header block is for. */
+    public String roleAttribute() {
+        return this == SOAP11 ? "actor" : "role";
     }
 
     /** The Content-Type of a request; SOAP 1.2 carries the action there (SOAP 1.2 part 2 §6.5.3). */

@@ -35,18 +35,26 @@ public class DecisionsTest {
 
     @Test
     public void innerAddressesAreRefusedUnlessAllowed() throws Exception {
-        for (String inner : new String[] {"127.0.0.1", "::1", "0.0.0.0", "10.1.2.3", "192.168.1.1", "172.20.0.1", "169.254.169.254", "fd00::1", "fe80::1", "::ffff:127.0.0.1"}) {
+        for (String inner : new String[] {"127.0.0.1", "::1", "0.0.0.0", "10.1.2.3", "192.168.1.1", "172.20.0.1", "169.254.169.254", "fd00::1", "fe80::1", "::ffff:127.0.0.1", "100.64.0.1", "100.127.255.254", "0.1.2.3", "198.18.0.1",
+                "192.0.0.8", "172.31.255.255", "fec0::1", "::ffff:10.0.0.1", "::127.0.0.1", "64:ff9b::127.0.0.1", "64:ff9b::a00:1", "2002:7f00:1::", "2002:c0a8:101::1",
+                "2001:0:1:2:3:4:80ff:fffe", "::"}) {
             assertNotNull(refusal("", inner), inner);
         }
-        assertNull(refusal("", "198.51.100.7"));
+        for (String nobody : new String[] {"224.0.0.1", "239.255.255.255", "255.255.255.255", "240.0.0.1", "ff02::1", "64:ff9b::e000:1"}) {
+            assertNotNull(refusal("loopback,private", nobody), nobody);
+        }
+        for (String outer : new String[] {"198.51.100.7", "100.128.0.1", "100.63.255.255", "172.32.0.1", "11.0.0.1", "2001:db8::1", "64:ff9b::c633:6407", "2002:c633:6407::1"}) {
+            assertNull(refusal("", outer), outer);
+        }
+        assertNull(refusal("loopback", "64:ff9b::127.0.0.1"));
         assertNull(refusal("loopback", "127.0.0.1"));
         assertNotNull(refusal("loopback", "10.1.2.3"));
         assertNull(refusal("private", "10.1.2.3"));
         assertNull(refusal("Some.Host", "10.1.2.3"));
     }
 
-    private static Exchange post(String url, int answerTimeoutMillis, int maxBytes) {
-        try (HttpCaller c = new HttpCaller(new HttpSettings(url, "mira", "pass", 500, answerTimeoutMillis, 1, 0, maxBytes, MessageSettings.NONE), LOOPBACK)) {
+    private static Exchange post(String url, int callTimeoutMillis, int maxBytes) {
+        try (HttpCaller c = new HttpCaller(new HttpSettings(url, "mira", "pass", 500, callTimeoutMillis, 1, 0, maxBytes, MessageSettings.NONE), LOOPBACK)) {
             return c.post("text/xml", List.of(), "<a/>".getBytes(java.nio.charset.StandardCharsets.UTF_8));
         }
     }

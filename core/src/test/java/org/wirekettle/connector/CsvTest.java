@@ -3,16 +3,18 @@ package org.wirekettle.connector;
 import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertTrue;
+import static org.testng.Assert.expectThrows;
 
+import java.io.IOException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Map;
 import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
+import org.wirekettle.connector.RecordTarget.Pass.Stage;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 
@@ -92,13 +94,19 @@ public class CsvTest {
         return out;
     }
 
+    private CsvTarget begun(boolean replace, Stage stage) throws Exception {
+        CsvTarget t = target(replace);
+        t.begin(new RecordTarget.Pass(7, stage, folder));
+        return t;
+    }
+
     @Test
     public void aBatchPreparedButNotCommittedIsNotThere() throws Exception {
-        try (CsvTarget t = target(false)) {
+        try (CsvTarget t = begun(false, Stage.BEGINS)) {
             String first = t.prepare(rows("1", "2")).token();
             t.commit();
             String second = t.prepare(rows("3")).token();
-            try (CsvTarget after = target(false)) {
+            try (CsvTarget after = begun(false, Stage.GOES_ON)) {
                 assertTrue(after.wasCommitted(first));
                 assertFalse(after.wasCommitted(second));
             }
@@ -107,42 +115,100 @@ public class CsvTest {
     }
 
     @Test
-    public void aHalfWrittenBatchIsCutOff() throws Exception {
+    public void aHalfWrittenBatchIsWrittenToItsEnd() throws Exception {
         Path out = folder.resolve("out.csv");
         String token;
-        try (CsvTarget t = target(false)) {
+        try (CsvTarget t = begun(false, Stage.BEGINS)) {
             t.prepare(rows("1"));
             t.commit();
             token = t.prepare(rows("22222")).token();
         }
         Files.write(out, "2222".getBytes(StandardCharsets.UTF_8), java.nio.file.StandardOpenOption.APPEND);
-        try (CsvTarget t = target(false)) {
-            assertFalse(t.wasCommitted(token));
-            t.prepare(rows("22222"));
-            t.commit();
+        try (CsvTarget t = begun(false, Stage.GOES_ON)) {
+            assertTrue(t.wasCommitted(token));
         }
         assertEquals(Files.readAllLines(out), List.of("a;b c", "1;\";\"", "22222;\";\""));
     }
 
     @Test
+    public void bytesOfSomebodyElseAreNeverTakenAway() throws Exception {
+        Path out = folder.resolve("out.csv");
+        String token;
+        try (CsvTarget t = begun(false, Stage.BEGINS)) {
+            token = t.prepare(rows("22222")).token();
+        }
+        for (String foreign : new String[] {"9;x\r\n", "a longer line than the batch that was lost; and more of it\r\n"}) {
+            byte[] before = Files.readAllBytes(out);
+            Files.write(out, foreign.getBytes(StandardCharsets.UTF_8), java.nio.file.StandardOpenOption.APPEND);
+            try (CsvTarget t = begun(false, Stage.GOES_ON)) {
+                assertTrue(expectThrows(IOException.class, () -> t.wasCommitted(token)).getMessage().contains("changed by somebody else"));
+            }
+            assertTrue(Files.readString(out).endsWith(foreign));
+            Files.write(out, before);
+        }
+    }
+
+    @Test
     public void aReplacedFileIsTheOldOneUntilTheEnd() throws Exception {
         Files.writeString(folder.resolve("out.csv"), "old");
-        try (CsvTarget t = target(true).startAfresh()) {
+        try (CsvTarget t = begun(true, Stage.BEGINS)) {
             t.prepare(rows("1"));
             t.commit();
             assertEquals(Files.readString(folder.resolve("out.csv")), "old");
             t.finish();
         }
-        assertTrue(Files.readString(folder.resolve("out.csv")).startsWith("a;b c"));
-        assertFalse(Files.exists(folder.resolve("out.csv.writing")));
+        assertEquals(Files.readAllLines(folder.resolve("out.csv")), List.of("a;b c", "1;\";\""));
+        // A process that died right after that goes on, and finds nothing left to do.
+        try (CsvTarget t = begun(true, Stage.GOES_ON)) {
+            t.finish();
+        }
+        assertEquals(Files.readAllLines(folder.resolve("out.csv")), List.of("a;b c", "1;\";\""), "not a file with only a header");
+        try (var left = Files.list(folder)) {
+            assertEquals(left.map(f -> f.getFileName().toString()).filter(n -> n.startsWith("out.")).toList(), List.of("out.csv"));
+        }
     }
 
     @Test
-    public void prepareTellsNothingRefused() throws Exception {
-        try (CsvTarget t = target(false)) {
-            assertEquals(t.prepare(rows("1")).refused(), Map.of());
-            t.abandon();
+    public void twoRunsThatReplaceOneFileDoNotMixTheirLines() throws Exception {
+        try (CsvTarget one = begun(true, Stage.BEGINS); CsvTarget two = target(true)) {
+            two.begin(new RecordTarget.Pass(8, Stage.BEGINS, Files.createTempDirectory("other")));
+            one.prepare(rows("1"));
+            two.prepare(rows("2"));
+            one.commit();
+            two.commit();
+            one.finish();
+            assertEquals(Files.readAllLines(folder.resolve("out.csv")), List.of("a;b c", "1;\";\""));
+            two.finish();
+            assertEquals(Files.readAllLines(folder.resolve("out.csv")), List.of("a;b c", "2;\";\""));
         }
-        assertEquals(Files.size(folder.resolve("out.csv")), 0);
+    }
+
+    @Test
+    public void linesAreNotAddedBelowOtherColumns() throws Exception {
+        Path out = folder.resolve("out.csv");
+        Files.writeString(out, "b c;a;d\n1;2;3\n");
+        try (CsvTarget t = target(false)) {
+            assertEquals(t.problem(), "The file out.csv has the columns b c, a, d; this flow writes a, b c. Match them by name, or write to another file.");
+            assertEquals(expectThrows(IOException.class, () -> begun(false, Stage.BEGINS)).getMessage(), t.problem());
+        }
+        assertEquals(Files.readString(out), "b c;a;d\n1;2;3\n");
+        assertEquals(CsvTarget.header(out, new CsvFormat(';', '"', "UTF-8", true)), List.of("b c", "a", "d"));
+        assertEquals(target(true).problem(), null, "a file that is replaced may be anything");
+        try (CsvTarget matched = new CsvTarget(out, new CsvFormat(';', '"', "UTF-8", true), List.of("b c", "a", "d"), List.of("b_x0020_c", "a", "d"), false)) {
+            matched.begin(new RecordTarget.Pass(9, Stage.BEGINS, folder));
+            matched.prepare(rows("5"));
+            matched.commit();
+        }
+        assertEquals(Files.readAllLines(out).get(2), "\";\";5;");
+    }
+
+    @Test
+    public void filesAreForTheServersUserOnly() throws Exception {
+        try (CsvTarget t = begun(false, Stage.BEGINS)) {
+            t.prepare(rows("1"));
+        }
+        for (String f : new String[] {"out.csv", "target.pending"}) {
+            assertEquals(java.nio.file.attribute.PosixFilePermissions.toString(Files.getPosixFilePermissions(folder.resolve(f))), "rw-------", f);
+        }
     }
 }

@@ -44,7 +44,7 @@ public class JournalTest {
     @Test
     public void trailsAreReadBackAsWritten() throws Exception {
         CompiledFlow flow = new CompiledFlow(null, List.of((item, next) -> next.accept(item), (item, next) -> {
-            item.trail().call(1, "<q/>".getBytes(), () -> exchange("<answer>berth E4</answer>"));
+            item.trail().call(1, TestCall.answering("<answer>berth E4</answer>"));
             if (item.record().child("bad") != null) {
                 throw SetAside.because("fault Odd", "it is “odd”");
             }
@@ -57,6 +57,7 @@ public class JournalTest {
         assertEquals(kept.get(0).fate(), Fate.DONE);
         assertEquals(kept.get(0).record(), "<record><a>1 &lt; 2</a></record>");
         assertEquals(new String(kept.get(0).events().get(0).exchange().answer()), "<answer>berth E4</answer>");
+        assertEquals(kept.get(0).events().get(0).exchange().answerHeaders().get(0), new String[] {"X-Berth", "E4"});
         assertEquals(kept.get(0).contains("berth E4"), true);
         assertEquals(kept.get(0).contains("berth E5"), false);
         assertEquals(kept.get(1).fate(), Fate.SET_ASIDE);

@@ -30,6 +30,7 @@ public class RunEngineTest {
         ledger.confirmed = true;
     }
 
+    private static final int PAUSE_AFTER = 15;
     private final List<String> written = new ArrayList<>();
     private final MemoryLedger ledger = new MemoryLedger();
     private final AtomicInteger calls = new AtomicInteger();
@@ -87,6 +88,11 @@ public class RunEngineTest {
             private final Map<String, Integer> sizes = new HashMap<>();
             private List<Node> pending;
             private int commits;
+
+            @Override
+            public void begin(Pass pass) {
+                commits = 0;
+            }
 
             @Override
             public Prepared prepare(List<Node> records) {
@@ -151,7 +157,7 @@ public class RunEngineTest {
     }
 
     private String run(CompiledFlow flow, int records, Journal journal) throws IOException {
-        return new RunEngine(flow, numbers(records), ledger, journal, c -> { }).run().stopped();
+        return new RunEngine(flow, numbers(records), ledger, journal, PAUSE_AFTER, c -> { }).run().stopped();
     }
 
     private Journal journal() throws IOException {
@@ -160,10 +166,12 @@ public class RunEngineTest {
 
     private Stage calling() {
         return (item, next) -> {
-            item.trail().call(1, new byte[0], () -> {
+            TestCall call = new TestCall(item.record().string(), false, () -> {
                 calls.incrementAndGet();
-                return new Exchange(Outcome.ANSWERED, null, List.of(), new byte[0], 200, List.of(), new byte[0], null, 1, 1);
+                return TestCall.exchange(Outcome.ANSWERED, "<a/>");
             });
+            item.trail().call(1, call);
+            item.trail().accepted(call);
             next.accept(item);
         };
     }
@@ -226,12 +234,138 @@ public class RunEngineTest {
     }
 
     @Test
-    public void aBrokenStepEndsTheRunWithItsCause() throws Exception {
+    public void aRecordThatBreaksAStepIsSetAsideAndTheOthersGoOn() throws Exception {
         try (Journal j = journal()) {
-            IOException e = expectThrows(IOException.class, () -> run(flow(target(List.of(), 0), 2, (item, next) -> {
-                throw new IllegalStateException("a bug");
+            assertNull(run(flow(target(List.of(), 0), 2, (item, next) -> {
+                switch (item.record().child("n").string()) {
+                    case "7" -> throw new IllegalStateException("a bug");
+                    case "8" -> throw new StackOverflowError();
+                    case "9" -> throw new OutOfMemoryError("in a test");
+                    default -> next.accept(item);
+                }
             }), 100, j));
-            assertTrue(e.getMessage().contains("a bug"));
+        }
+        assertEquals(written.size(), 97);
+        List<Trail> aside = ledger.chunks.stream().flatMap(c -> c.trails().stream()).filter(t -> t.fate() == Fate.SET_ASIDE).toList();
+        assertEquals(aside.stream().map(Trail::code).distinct().toList(), List.of("internal"));
+        assertTrue(aside.get(0).reason().contains("IllegalStateException"), aside.get(0).reason());
+        assertTrue(aside.get(1).reason().contains("too deeply"), aside.get(1).reason());
+    }
+
+    @Test
+    public void aCallThatBreaksLeavesItsRecordInDoubt() throws Exception {
+        try (Journal j = journal()) {
+            run(flow(target(List.of(), 0), 1, (item, next) -> {
+                item.trail().call(1, new TestCall("", false, () -> {
+                    throw new IllegalStateException("while the answer was read");
+                }));
+                next.accept(item);
+            }), 3, j);
+        }
+        assertEquals(ledger.count(Fate.IN_DOUBT), 3, "the service may have got it");
+    }
+
+    @Test
+    public void equalFailuresInARowPauseTheRun() throws Exception {
+        try (Journal j = journal()) {
+            RunEngine.Result r = new RunEngine(flow(target(List.of(), 0), 1, (item, next) -> {
+                if (Integer.parseInt(item.record().child("n").string()) > 100) {
+                    throw SetAside.because("HTTP 401", "not allowed in");
+                }
+                next.accept(item);
+            }), numbers(1_000), ledger, j, PAUSE_AFTER, c -> { }).run();
+            assertTrue(r.isPaused());
+            assertEquals(r.stopped(), "15 records in a row failed at step 2 for the same reason, HTTP 401: not allowed in");
+        }
+        assertEquals(ledger.count(Fate.DONE), 100);
+        assertEquals(ledger.count(Fate.SET_ASIDE), PAUSE_AFTER);
+    }
+
+    @Test
+    public void failuresOfDifferentKindsDoNotPause() throws Exception {
+        try (Journal j = journal()) {
+            assertNull(run(flow(target(List.of(), 0), 1, (item, next) -> {
+                throw SetAside.because(item.record().string().length() % 2 == 0 && item.record().string().endsWith("0") ? "a" : "b"
+                        + Integer.parseInt(item.record().string()) % 7, "x");
+            }), 60, j));
+        }
+        assertEquals(ledger.count(Fate.SET_ASIDE), 60);
+    }
+
+    @Test
+    public void aTargetThatRefusesEverythingStopsTheCallsAtOnce() throws Exception {
+        List<String> all = java.util.stream.IntStream.rangeClosed(1, 5_000).mapToObj(String::valueOf).toList();
+        try (Journal j = journal()) {
+            RunEngine.Result r = new RunEngine(flow(target(all, 0), 4, calling()), numbers(5_000), ledger, j, PAUSE_AFTER, c -> { }).run();
+            assertTrue(r.isPaused() && r.stopped().contains("the target refuses"), r.stopped());
+        }
+        assertTrue(calls.get() <= 60, "few calls are made before the target has taken anything: " + calls.get());
+        assertEquals(ledger.count(Fate.SET_ASIDE), calls.get());
+    }
+
+    @Test
+    public void whatWasBeingSentIsSentAgainOnlyWhenThatIsSafe() throws Exception {
+        for (boolean safe : new boolean[] {false, true}) {
+            afresh();
+            java.nio.file.Path folder = Files.createTempDirectory("engine");
+            try (Journal j = new Journal(folder, 0)) {
+                j.sending(0, 0);
+                j.sending(1, 0);
+                j.ended(1, 0, TestCall.exchange(Outcome.IN_DOUBT, ""));
+            }
+            try (Journal j = new Journal(folder, 0)) {
+                run(flow(target(List.of(), 0), 1, (item, next) -> {
+                    Exchange x = item.trail().call(1, new TestCall("", safe, () -> {
+                        calls.incrementAndGet();
+                        return TestCall.exchange(Outcome.ANSWERED, "<a/>");
+                    }));
+                    if (x.outcome() == Outcome.IN_DOUBT) {
+                        throw SetAside.inDoubt("no answer");
+                    }
+                    next.accept(item);
+                }), 2, j);
+            }
+            assertEquals(calls.get(), safe ? 2 : 0);
+            assertEquals(ledger.count(safe ? Fate.DONE : Fate.IN_DOUBT), 2);
+        }
+    }
+
+    private static RunInput again(Node record, List<AnsweredCall> answered, boolean isChanged) {
+        return new RunInput() {
+            private boolean given;
+
+            @Override
+            public Numbered next() {
+                Numbered out = given ? null : new Numbered(1, record, answered, isChanged);
+                given = true;
+                return out;
+            }
+
+            @Override
+            public void close() {
+                given = true;
+            }
+        };
+    }
+
+    @Test
+    public void aRecordThatWasAnsweredIsNotCalledAgainUnlessItsRequestChanged() throws Exception {
+        try (Journal j = journal()) {
+            run(flow(target(List.of("1"), 0), 1, calling()), 1, j);
+        }
+        Trail refused = ledger.chunks.get(0).trails().get(0);
+        assertEquals(refused.fate(), Fate.SET_ASIDE);
+        List<AnsweredCall> kept = AnsweredCall.read(AnsweredCall.write(refused.answered()));
+        assertEquals(kept.size(), 1);
+        for (String mended : new String[] {"1", "2"}) {
+            afresh();
+            try (Journal j = journal()) {
+                new RunEngine(flow(target(List.of(), 0), 1, calling()), again(Node.record(Map.of("n", mended)), kept, true), ledger, j, 0, c -> { }).run();
+            }
+            assertEquals(calls.get(), 0, "the answer is known");
+            Trail t = ledger.chunks.get(0).trails().get(0);
+            assertEquals(t.fate(), mended.equals("1") ? Fate.DONE : Fate.SET_ASIDE);
+            assertTrue(mended.equals("1") || t.reason().contains("answered this record's request already"), t.reason());
         }
     }
 
@@ -254,7 +388,7 @@ public class RunEngineTest {
             }
         };
         try (Journal j = journal()) {
-            IOException e = expectThrows(IOException.class, () -> new RunEngine(flow(target(List.of(), 0), 2, (i, next) -> next.accept(i)), failing, ledger, j, c -> { }).run());
+            IOException e = expectThrows(IOException.class, () -> new RunEngine(flow(target(List.of(), 0), 2, (i, next) -> next.accept(i)), failing, ledger, j, 0, c -> { }).run());
             assertEquals(e.getMessage(), "line 51 cannot be read");
         }
         assertEquals(written.size(), 50);

@@ -112,9 +112,12 @@ public class EnvelopesTest {
 
     @Test
     public void addressingHeadersAreWhatTheBindingAsksFor() {
-        String headers = Addressing.headers("urn:tide & time", "http://tides.example.net/?a=1&b=2", "urn:uuid:1");
+        String headers = Addressing.headers("urn:tide & time", "http://tides.example.net/?a=1&b=2", "urn:uuid:1",
+                SoapVersion.SOAP11.headerAttributes(true, "urn:gate & door"));
         org.wirekettle.xml.XmlElement h = org.wirekettle.xml.XmlElement.parse("h", "<h>" + headers + "</h>");
         assertEquals(h.children().stream().map(c -> c.name() + " " + c.text()).toList(), java.util.List.of("Action urn:tide & time", "To http://tides.example.net/?a=1&b=2", "MessageID urn:uuid:1", "ReplyTo http://www.w3.org/2005/08/addressing/anonymous"));
         assertTrue(h.children().stream().allMatch(c -> c.namespace().equals("http://www.w3.org/2005/08/addressing")));
+        assertTrue(h.children().stream().allMatch(c -> "1".equals(c.attribute("{http://schemas.xmlsoap.org/soap/envelope/}mustUnderstand"))
+                && "urn:gate & door".equals(c.attribute("{http://schemas.xmlsoap.org/soap/envelope/}actor"))), headers);
     }
 }

@@ -123,7 +123,7 @@ public class BenchTest extends ServerTest {
                 assertEquals(wk.post("/api/contracts/TideDesk/bench/rules", xml.toString()).expect(200).get("lost").size(), 0);
             }
         }
-        wk.put("/api/connections/guarded", "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"token\":\"digest\",\"urls\":{\"test\":\"" + services.url() + "/tidedesk/secured\"}},\"password\":\"wrong\"}").expect(204);
+        wk.put("/api/connections/guarded", "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"token\":\"digest\",\"urls\":{\"test\":\"" + services.url() + "/tidedesk/secured\"}},\"password\":\"not-it\"}").expect(204);
         assertEquals(bench("TideDesk", "send", "TideDesk11", "GetTideWindow", ",\"connection\":\"guarded\"" + ask).at("/fault/reason").asText(), "The digest is wrong.");
     }
 }

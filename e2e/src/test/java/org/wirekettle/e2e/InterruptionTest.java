@@ -52,8 +52,11 @@ public class InterruptionTest {
                 }
                 wk.breakConnections();
                 JsonNode view = wk.await(run);
-                if (view.get("state").asText().equals("interrupted")) {
-                    wk.post("/api/runs/" + run + "/resume", "{}").expect(204);
+                for (int tries = 0; view.get("state").asText().equals("interrupted") && tries < 50; tries++) {
+                    // Broken connections are found one by one.
+                    if (wk.post("/api/runs/" + run + "/resume", "{}").status() == 204) {
+                        break;
+                    }
                 }
             }
             JsonNode view = wk.await(run);
@@ -85,8 +88,8 @@ public class InterruptionTest {
             wk.put("/api/connections/tide-desk", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:1/nobody\"},\"retries\":0}}").expect(204);
             long run = TideFlow.run(wk, flow, "all");
             JsonNode view = wk.await(run);
-            assertEquals(view.get("state").asText(), "interrupted");
-            assertTrue(view.get("reason").asText().contains("cannot be reached"), view.get("reason").asText());
+            assertEquals(view.get("state").asText(), "paused");
+            assertTrue(view.get("reason").asText().contains("20 records in a row failed at step 2 for the same reason, unreachable"), view.get("reason").asText());
             assertTrue(view.get("setAside").asLong() < 60);
             wk.put("/api/connections/tide-desk", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/tidedesk\"}}}").expect(204);
             wk.post("/api/runs/" + run + "/resume", "{}").expect(204);

@@ -160,7 +160,7 @@ final class WireKettle implements AutoCloseable {
         for (int i = 0; i < 1_200; i++) {
             Answer a = get("/api/runs/" + run);
             // While its database is away, the server says so.
-            if (a.status() == 500) {
+            if (a.status() == 503) {
                 Thread.sleep(50);
                 continue;
             }

@@ -1,12 +1,19 @@
 package org.wirekettle.server.access;
 
+import io.quarkus.vertx.http.runtime.CurrentVertxRequest;
 import jakarta.ws.rs.container.ContainerRequestContext;
 import jakarta.ws.rs.container.ContainerRequestFilter;
 import jakarta.ws.rs.container.ResourceInfo;
 import jakarta.ws.rs.core.Context;
 import jakarta.ws.rs.core.Cookie;
+import jakarta.ws.rs.core.HttpHeaders;
 import jakarta.ws.rs.core.Response;
 import jakarta.ws.rs.ext.Provider;
+import java.io.InputStream;
+import java.lang.annotation.Annotation;
+import java.lang.reflect.Parameter;
+import java.util.Arrays;
+import java.util.Locale;
 import java.util.Map;
 import org.wirekettle.server.access.AccessMapper.Account;
 
@@ -21,38 +28,53 @@ public class AccessFilter implements ContainerRequestFilter {
 
     private final AccessMapper accounts;
     private final Caller caller;
+    private final CurrentVertxRequest request;
 
     @Context
     ResourceInfo resource;
 
-    AccessFilter(AccessMapper accounts, Caller caller) {
+    AccessFilter(AccessMapper accounts, Caller caller, CurrentVertxRequest request) {
         this.accounts = accounts;
         this.caller = caller;
+        this.request = request;
     }
 
     @Override
-    public void filter(ContainerRequestContext request) {
-        boolean reads = request.getMethod().equals("GET") || request.getMethod().equals("HEAD");
-        if (!reads && request.getHeaderString(HEADER) == null) {
-            request.abortWith(problem(403, "access.header", "Requests that change something need the header " + HEADER + "."));
+    public void filter(ContainerRequestContext context) {
+        caller.comesFrom(request.getCurrent().request().remoteAddress().hostAddress());
+        boolean reads = context.getMethod().equals("GET") || context.getMethod().equals("HEAD");
+        if (!reads && context.getHeaderString(HEADER) == null) {
+            context.abortWith(problem(403, "access.header", "Requests that change something need the header " + HEADER + "."));
             return;
         }
-        if (resource.getResourceClass() == SessionResource.class && request.getMethod().equals("POST")) {
+        boolean logsIn = resource.getResourceClass() == SessionResource.class && context.getMethod().equals("POST");
+        if (!logsIn && !isAllowed(context, reads)) {
             return;
         }
-        Cookie cookie = request.getCookies().get(COOKIE);
-        Account account = cookie == null ? null : accounts.bySession(SessionResource.digest(cookie.getValue()));
+        if (wantsBody() && isEmpty(context)) {
+            context.abortWith(problem(400, "request.empty", "The request needs a body."));
+        }
+    }
+
+    private boolean isAllowed(ContainerRequestContext context, boolean reads) {
+        Cookie cookie = context.getCookies().get(COOKIE);
+        String digest = cookie == null ? null : SessionResource.digest(cookie.getValue());
+        Account account = digest == null ? null : accounts.bySession(digest);
         if (account == null) {
-            request.abortWith(problem(401, "access.login", "Log in first."));
-            return;
+            context.abortWith(problem(401, "access.login", "Log in first."));
+            return false;
+        }
+        if (account.isStale) {
+            accounts.seen(digest);
         }
         Role role = Role.of(account.role);
         Role needed = needed(reads);
+        caller.is(account.name, role, digest);
         if (role.compareTo(needed) < 0) {
-            request.abortWith(problem(403, "access.role", "This needs the role " + needed.name().toLowerCase(java.util.Locale.ROOT) + "; you are " + account.role + "."));
-            return;
+            context.abortWith(problem(403, "access.role", "This needs the role " + needed.name().toLowerCase(Locale.ROOT) + "; you are " + account.role + "."));
+            return false;
         }
-        caller.is(account.name, role);
+        return true;
     }
 
     private Role needed(boolean reads) {
@@ -61,8 +83,25 @@ public class AccessFilter implements ContainerRequestFilter {
         return onMethod != null ? onMethod.value() : onClass != null ? onClass.value() : reads ? Role.VIEWER : Role.BUILDER;
     }
 
+    /** Whether the method takes the request's body: a parameter that comes from nowhere else. */
+    private boolean wantsBody() {
+        for (Parameter p : resource.getResourceMethod().getParameters()) {
+            // A file may be empty; its method says what that means.
+            if (p.getType() != InputStream.class && Arrays.stream(p.getAnnotations()).map(Annotation::annotationType).noneMatch(a -> a.getName().startsWith("jakarta.ws.rs"))) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private static boolean isEmpty(ContainerRequestContext context) {
+        String length = context.getHeaderString(HttpHeaders.CONTENT_LENGTH);
+        return length == null ? context.getHeaderString("Transfer-Encoding") == null : length.strip().equals("0");
+    }
+
     private static Response problem(int status, String code, String detail) {
+        String title = status == 401 ? "Not logged in" : status == 400 ? "Malformed request" : "Not allowed";
         return Response.status(status).type("application/problem+json")
-                .entity(Map.of("type", "about:blank", "title", status == 401 ? "Not logged in" : "Not allowed", "status", status, "code", code, "detail", detail)).build();
+                .entity(Map.of("type", "about:blank", "title", title, "status", status, "code", code, "detail", detail)).build();
     }
 }

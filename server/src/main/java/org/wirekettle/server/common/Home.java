@@ -1,8 +1,14 @@
 package org.wirekettle.server.common;
 
 import jakarta.enterprise.context.ApplicationScoped;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
+import org.wirekettle.record.PrivateFiles;
 
 /** The folder for what is not in the database: uploaded files, target files, journals, the key. */
 @ApplicationScoped
@@ -11,6 +17,15 @@ public class Home {
 
     Home(@ConfigProperty(name = "wk.home") String folder) {
         this.root = Path.of(folder).toAbsolutePath();
+        try {
+            // Also what an earlier version made readable for others: nobody gets past this folder.
+            Files.setPosixFilePermissions(PrivateFiles.folder(root), PosixFilePermissions.fromString("rwx------"));
+            for (Path inside : List.of(uploads(), targets(), journals())) {
+                PrivateFiles.folder(inside);
+            }
+        } catch (IOException e) {
+            throw new UncheckedIOException("the folder for files cannot be used: " + root, e);
+        }
     }
 
     public Path root() {

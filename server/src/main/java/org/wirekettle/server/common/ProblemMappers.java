@@ -3,6 +3,8 @@ package org.wirekettle.server.common;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
+import java.sql.SQLException;
+import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
 import org.wirekettle.problem.Refused;
@@ -14,7 +16,7 @@ public final class ProblemMappers {
 
     @ServerExceptionMapper
     public Response wrong(Wrong e) {
-        return answer(Problem.of(e.status(), e.status() == 404 ? "Not found" : e.status() == 409 ? "Conflict" : e.status() == 403 ? "Not allowed" : "Cannot be done", e.code(), e.getMessage(), null));
+        return answer(Problem.of(e.status(), e.status() == 404 ? "Not found" : e.status() == 409 ? "Conflict" : e.status() == 403 ? "Not allowed" : e.status() == 400 ? "Malformed request" : "Cannot be done", e.code(), e.getMessage(), null));
     }
 
     @ServerExceptionMapper
@@ -35,6 +37,32 @@ public final class ProblemMappers {
         int status = e.getResponse().getStatus();
         return answer(Problem.of(status, e.getResponse().getStatusInfo().getReasonPhrase(), "http." + status,
                 status == 404 ? "There is nothing at this address." : String.valueOf(e.getMessage()), null));
+    }
+
+    /** What the server's own database said. While it is away the request may simply be made again later. */
+    @ServerExceptionMapper
+    public Response database(PersistenceException e) {
+        SQLException sql = sql(e);
+        String state = sql == null || sql.getSQLState() == null ? "" : sql.getSQLState();
+        if (state.equals("22021") || state.equals("22P05")) {
+            return answer(Problem.of(422, "Cannot be done", "request.nul", "A text in the request has a NUL character; it cannot be kept.", null));
+        }
+        boolean isAway = sql == null || state.isEmpty() || state.startsWith("08") || state.startsWith("57P") || state.startsWith("53");
+        if (!isAway) {
+            return unexpected(e);
+        }
+        LOG.warnf("the server's database is away: %s", sql == null ? e.getMessage() : sql.getMessage());
+        return answer(Problem.of(503, "Database away", "database.away",
+                "The server's database cannot be reached at the moment. Nothing was changed; it goes on by itself once the database is back.", null));
+    }
+
+    private static SQLException sql(Throwable e) {
+        SQLException found = null;
+        int depth = 0;
+        for (Throwable t = e; t != null && depth < 20; t = t.getCause(), depth++) {
+            found = t instanceof SQLException s ? s : found;
+        }
+        return found;
     }
 
     @ServerExceptionMapper

@@ -20,6 +20,10 @@ public final class Wrong extends RuntimeException {
         return new Wrong(422, code, message);
     }
 
+    public static Wrong malformed(String message) {
+        return new Wrong(400, "request.malformed", message);
+    }
+
     public static Wrong conflict(String code, String message) {
         return new Wrong(409, code, message);
     }

@@ -16,9 +16,11 @@ import java.util.List;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
+import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Names;
 import org.wirekettle.server.common.Secrets;
+import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections.Settings;
 
@@ -31,8 +33,10 @@ public class ConnectionResource {
     private final Json json;
     private final Secrets secrets;
     private final HostPolicy policy;
+    private final UseMapper uses;
 
-    ConnectionResource(ConnectionMapper rows, Connections connections, Json json, Secrets secrets, HostPolicy policy) {
+    ConnectionResource(ConnectionMapper rows, Connections connections, Json json, Secrets secrets, HostPolicy policy, UseMapper uses) {
+        this.uses = uses;
         this.rows = rows;
         this.connections = connections;
         this.json = json;
@@ -46,41 +50,39 @@ public class ConnectionResource {
     public record ConnectionChange(String kind, Settings settings, String password) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Probe(boolean good, String text, Long micros) {}
+    public record Probe(boolean good, String text, Long micros, String warning) {}
 
     @GET
     public List<ConnectionView> list() {
-        return rows.list().stream().map(r -> new ConnectionView(r.name, r.kind, connections.settings(r), r.secret != null)).toList();
+        return rows.list().stream().map(r -> new ConnectionView(r.name, r.kind, ConnectionRules.shown(connections.settings(r)), r.secret != null)).toList();
     }
 
     @PUT
     @Path("{name}")
     public void put(@PathParam("name") String name, ConnectionChange in) {
         Names.check(name, "connection.name");
-        if (!"soap".equals(in.kind()) && !"database".equals(in.kind())) {
-            throw Wrong.input("connection.kind", "The kind is soap or database.");
-        }
-        if (in.settings() == null || in.settings().urls().values().stream().allMatch(String::isBlank)) {
-            throw Wrong.input("connection.url", "Give an address for at least one environment.");
-        }
-        in.settings().urls().forEach((environment, url) -> {
-            boolean fits = in.kind().equals("soap") ? url.matches("(?i)https?://.+") : url.startsWith("jdbc:");
-            if (!fits && !url.isBlank()) {
-                throw Wrong.input("connection.url", "The address for " + environment + " must begin with " + (in.kind().equals("soap") ? "http:// or https://" : "jdbc:") + ".");
-            }
-        });
         ConnectionMapper.Row old = rows.get(name);
-        byte[] secret = in.password() == null ? old == null ? null : old.secret : in.password().isEmpty() ? null : secrets.encrypt(in.password());
-        rows.put(name, in.kind(), json.write(in.settings()), secret);
+        Change wanted = ConnectionRules.checked(in);
+        boolean keeps = wanted.password() == null && old != null && old.secret != null;
+        if (keeps) {
+            ConnectionRules.checkOrigins(wanted, connections.settings(old));
+        }
+        byte[] secret = wanted.password() == null ? old == null ? null : old.secret
+                : wanted.password().isEmpty() ? null : secrets.encrypt(wanted.password());
+        rows.put(name, wanted.kind(), json.write(wanted.settings()), secret);
     }
 
     @DELETE
     @Path("{name}")
     public void delete(@PathParam("name") String name) {
+        InUse.refuse("connection", name, uses.ofConnection(name));
         if (rows.delete(name) == 0) {
             throw Wrong.notFound("connection", name);
         }
     }
+
+    /** A connection as it is to be kept. */
+    record Change(String kind, Settings settings, String password) {}
 
     /** Reaches out once and tells what answers. */
     @POST
@@ -90,17 +92,26 @@ public class ConnectionResource {
         long start = System.nanoTime();
         if (row.kind.equals("database")) {
             try (Connection c = connections.database(name, environment).open()) {
-                return new Probe(true, c.getMetaData().getDatabaseProductName() + " " + c.getMetaData().getDatabaseProductVersion(), (System.nanoTime() - start) / 1000);
+                return new Probe(true, c.getMetaData().getDatabaseProductName() + " " + c.getMetaData().getDatabaseProductVersion(), (System.nanoTime() - start) / 1000, Connections.warning(c));
             } catch (SQLException e) {
-                return new Probe(false, e.getMessage(), null);
+                return new Probe(false, words(e), null, null);
             }
         }
         try (HttpCaller http = new HttpCaller(connections.http(name, environment), policy)) {
             Exchange x = http.get();
-            return x.outcome() == Exchange.Outcome.ANSWERED ? new Probe(true, "it answers, with HTTP status " + x.status() + " to a GET", x.totalMicros()) : new Probe(false, x.problem(), null);
+            return x.outcome() == Exchange.Outcome.ANSWERED ? new Probe(true, "it answers, with HTTP status " + x.status() + " to a GET", x.totalMicros(), null) : new Probe(false, x.problem(), null, null);
         } catch (IllegalArgumentException e) {
-            return new Probe(false, e.getMessage(), null);
+            return new Probe(false, words(e), null, null);
         }
+    }
+
+    /** A driver wraps what stopped it: the innermost words are the reason. */
+    private static String words(Exception e) {
+        Throwable t = e;
+        while (t.getCause() != null && t.getCause().getMessage() != null) {
+            t = t.getCause();
+        }
+        return t.getMessage();
     }
 
     @GET
@@ -113,7 +124,7 @@ public class ConnectionResource {
                 out.add(r.getString("TABLE_SCHEM") == null ? r.getString("TABLE_NAME") : r.getString("TABLE_SCHEM") + "." + r.getString("TABLE_NAME"));
             }
         } catch (SQLException e) {
-            throw Wrong.input("connection.unreachable", "The database cannot be asked: " + e.getMessage());
+            throw Wrong.input("connection.unreachable", "The database cannot be asked: " + words(e));
         }
         return out;
     }

@@ -2,10 +2,18 @@ package org.wirekettle.server.connections;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import jakarta.enterprise.context.ApplicationScoped;
+import java.net.InetAddress;
+import java.net.UnknownHostException;
+import java.sql.Connection;
 import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
+import org.wirekettle.call.DocumentFetch;
+import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageSettings;
 import org.wirekettle.connector.SqlSource;
@@ -20,8 +28,10 @@ public class Connections {
     private final ConnectionMapper rows;
     private final Json json;
     private final Secrets secrets;
+    private final HostPolicy policy;
 
-    Connections(ConnectionMapper rows, Json json, Secrets secrets) {
+    Connections(ConnectionMapper rows, Json json, Secrets secrets, HostPolicy policy) {
+        this.policy = policy;
         this.rows = rows;
         this.json = json;
         this.secrets = secrets;
@@ -37,9 +47,13 @@ public class Connections {
      * @param token {@code text} or {@code digest} for a WS-Security UsernameToken; null for HTTP Basic
      * @param timestamp whether requests carry a WS-Security timestamp; null for not
      * @param retries further attempts of calls that did not reach the service; null for 2
+     * @param callTimeoutMillis for a whole call; null for 30 s
+     * @param mustUnderstand whether the headers it adds must be understood; null for those of security only
+     * @param role whom these headers are for; null for the last receiver
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Settings(Map<String, String> urls, String user, Integer connectTimeoutMillis, Integer answerTimeoutMillis, Integer parallel, Double callsPerSecond, Integer retries, Boolean addressing, String token, Boolean timestamp) {
+    public record Settings(Map<String, String> urls, String user, Integer connectTimeoutMillis, Integer callTimeoutMillis, Integer parallel, Double callsPerSecond, Integer retries, Boolean addressing, String token, Boolean timestamp,
+            Boolean mustUnderstand, String role) {
         public Settings {
             urls = urls == null ? Map.of() : urls;
         }
@@ -79,8 +93,9 @@ public class Connections {
         ConnectionMapper.Row row = row(name);
         Settings s = settings(row);
         return new HttpSettings(url(row, environment), s.user() == null || s.user().isBlank() ? null : s.user(), password(row),
-                or(s.connectTimeoutMillis(), HttpSettings.DEFAULT_CONNECT_TIMEOUT_MILLIS), or(s.answerTimeoutMillis(), HttpSettings.DEFAULT_ANSWER_TIMEOUT_MILLIS),
-                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL), s.callsPerSecond() == null ? 0 : s.callsPerSecond(), HttpSettings.DEFAULT_MAX_ANSWER_BYTES, new MessageSettings(Boolean.TRUE.equals(s.addressing()), token(s.token()), Boolean.TRUE.equals(s.timestamp())));
+                or(s.connectTimeoutMillis(), HttpSettings.DEFAULT_CONNECT_TIMEOUT_MILLIS), or(s.callTimeoutMillis(), HttpSettings.DEFAULT_CALL_TIMEOUT_MILLIS),
+                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL), s.callsPerSecond() == null ? 0 : s.callsPerSecond(), HttpSettings.DEFAULT_MAX_ANSWER_BYTES, new MessageSettings(Boolean.TRUE.equals(s.addressing()), token(s.token()), Boolean.TRUE.equals(s.timestamp()),
+                        s.mustUnderstand(), s.role()));
     }
 
     private static Security.Token token(String word) {
@@ -96,13 +111,69 @@ public class Connections {
         if (!row.kind.equals("database")) {
             throw Wrong.input("connection.kind", "The connection " + name + " is not to a database.");
         }
-        String url = url(row, environment);
+        JdbcAddress address;
+        try {
+            address = JdbcAddress.of(url(row, environment));
+        } catch (IllegalArgumentException e) {
+            throw Wrong.input("connection.url", e.getMessage());
+        }
         Properties p = new Properties();
-        Optional.ofNullable(settings(row).user()).ifPresent(u -> p.setProperty("user", u));
-        Optional.ofNullable(password(row)).ifPresent(w -> p.setProperty("password", w));
-        p.setProperty("connectTimeout", "5");
-        p.setProperty("reWriteBatchedInserts", "true");
-        p.setProperty("ApplicationName", "Wire Kettle");
-        return () -> DriverManager.getConnection(url, p);
+        // An address kept by an earlier version may still have them.
+        Optional.ofNullable(settings(row).user()).or(() -> Optional.ofNullable(address.user())).ifPresent(u -> p.setProperty("user", u));
+        Optional.ofNullable(password(row)).or(() -> Optional.ofNullable(address.password())).ifPresent(w -> p.setProperty("password", w));
+        if (address.isPostgres()) {
+            p.setProperty("connectTimeout", "5");
+            p.setProperty("reWriteBatchedInserts", "true");
+            p.setProperty("ApplicationName", "Wire Kettle");
+            p.setProperty("socketFactory", GuardedSockets.class.getName());
+            p.setProperty("socketFactoryArg", policy.list());
+            return () -> DriverManager.getConnection(address.url(), p);
+        }
+        return () -> {
+            checkHosts(address);
+            return DriverManager.getConnection(address.url(), p);
+        };
+    }
+
+    /** Drivers whose sockets are their own business: their hosts are looked at before they are asked to connect. */
+    private void checkHosts(JdbcAddress address) throws SQLException {
+        if (policy.allows("jdbc")) {
+            return;
+        }
+        if (address.hosts().isEmpty()) {
+            throw new SQLException("it cannot be told where this address leads; an administrator can allow such addresses with wk.outbound.allow=jdbc");
+        }
+        for (String hostAndPort : address.hosts()) {
+            String host = hostAndPort.replaceFirst(":\\d+$", "");
+            try {
+                String refusal = policy.refusal(host, InetAddress.getAllByName(host));
+                if (refusal != null) {
+                    throw new SQLException(refusal);
+                }
+            } catch (UnknownHostException e) {
+                throw new SQLException("the host " + host + " has no address", e);
+            }
+        }
+    }
+
+    /** What is dangerous about the account a database is used with, in words; null when nothing is. */
+    public static String warning(Connection c) throws SQLException {
+        if (!c.getMetaData().getDatabaseProductName().equals("PostgreSQL")) {
+            return null;
+        }
+        String asking = "SELECT current_user, rolsuper, pg_has_role('pg_execute_server_program', 'USAGE') OR pg_has_role('pg_read_server_files', 'USAGE') "
+                + "OR pg_has_role('pg_write_server_files', 'USAGE') FROM pg_roles WHERE rolname = current_user";
+        try (Statement s = c.createStatement(); ResultSet r = s.executeQuery(asking)) {
+            if (!r.next() || !r.getBoolean(2) && !r.getBoolean(3)) {
+                return null;
+            }
+            return "The account " + r.getString(1) + (r.getBoolean(2) ? " is a superuser" : " may reach the database server's files")
+                    + ": whoever writes a query over this connection can do what it can. Use an account that may only do what flows need.";
+        }
+    }
+
+    /** Whether a connection's log-in was given for the place that an address leads to. */
+    public boolean isFor(String name, String url) {
+        return settings(row(name)).urls().values().stream().anyMatch(u -> DocumentFetch.isSameOrigin(u, url));
     }
 }

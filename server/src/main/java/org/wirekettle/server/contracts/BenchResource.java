@@ -36,7 +36,11 @@ import org.wirekettle.mapping.ReadBack;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.access.ReadsOnly;
+import org.wirekettle.server.access.Allow;
+import org.wirekettle.server.access.Role;
 import org.wirekettle.server.access.Caller;
+import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
@@ -62,8 +66,10 @@ public class BenchResource {
     private final HostPolicy policy;
     private final BenchHistory history;
     private final Caller caller;
+    private final Json json;
 
-    BenchResource(Contracts contracts, Connections connections, Expressions expressions, HostPolicy policy, BenchHistory history, Caller caller) {
+    BenchResource(Contracts contracts, Connections connections, Expressions expressions, HostPolicy policy, BenchHistory history, Caller caller, Json json) {
+        this.json = json;
         this.contracts = contracts;
         this.connections = connections;
         this.expressions = expressions;
@@ -127,7 +133,8 @@ public class BenchResource {
     /** The rules of an example request; {@code full} for everything the shape allows. */
     @POST
     @Path("example")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
+    @ReadsOnly
     public Mapping example(@PathParam("name") String name, ExampleQuery q) {
         Contract c = contracts.get(name);
         Operation o = ContractResource.operation(c, q.port(), q.operation());
@@ -139,6 +146,7 @@ public class BenchResource {
 
     @POST
     @Path("message")
+    @ReadsOnly
     public BenchMessage message(@PathParam("name") String name, BenchRequest in) {
         Built b = build(name, in);
         return new BenchMessage(new String(b.envelope, StandardCharsets.UTF_8), b.problems, validation(b));
@@ -151,7 +159,8 @@ public class BenchResource {
     /** The rows' values of a request written as XML. */
     @POST
     @Path("rules")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
+    @ReadsOnly
     public BenchRules rules(@PathParam("name") String name, BenchXml in) {
         Contract c = contracts.get(name);
         Operation o = ContractResource.operation(c, in.port(), in.operation());
@@ -183,7 +192,9 @@ public class BenchResource {
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
             SoapCaller soap = new SoapCaller(b.port, b.operation, http);
-            SoapCaller.Result r = soap.call(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
+            Exchange made = soap.send(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
+            // What is shown and kept does not have the connection's secrets, even where the service repeats them.
+            SoapCaller.Result r = soap.judge(made.shown());
             keep(name, b, r);
             return view(r, b.contract, b.operation);
         } catch (IllegalArgumentException e) {
@@ -207,6 +218,8 @@ public class BenchResource {
         row.fault = r.answer() == null || r.answer().fault() == null ? null : r.answer().fault().name();
         row.request = x.request();
         row.answer = x.answer();
+        row.requestHeaders = json.write(x.requestHeaders());
+        row.answerHeaders = json.write(x.answerHeaders());
         history.keep(contract, row);
         history.makeRoom(contract, row.port, row.operation);
     }
@@ -229,10 +242,15 @@ public class BenchResource {
         Contract c = contracts.get(name);
         Contract.Port port = c.port(row.port).orElseThrow(() -> Wrong.notFound("port", row.port));
         Operation o = ContractResource.operation(c, row.port, row.operation);
-        Exchange x = new Exchange(Exchange.Outcome.valueOf(row.outcome), row.url, List.of(), row.request, row.status, List.of(), row.answer, null, row.micros, 0);
+        Exchange x = new Exchange(Exchange.Outcome.valueOf(row.outcome), row.url, headers(row.requestHeaders), row.request, row.status,
+                headers(row.answerHeaders), row.answer, null, row.micros, 0);
         try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
             return view(new SoapCaller(port, o, http).judge(x), c, o);
         }
+    }
+
+    private List<String[]> headers(String kept) {
+        return kept == null ? List.of() : List.of(json.read(kept, String[][].class));
     }
 
     private static String words(String outcome) {
@@ -243,7 +261,7 @@ public class BenchResource {
         Exchange x = r.exchange();
         Fault f = r.answer() == null ? null : r.answer().fault();
         List<Tree> tree = r.answer() == null ? null : r.answer().body().stream().map(Trees::of).toList();
-        String text = XmlText.decoded(x.answer());
+        String text = XmlText.decoded(x.xml());
         // An encoded answer with references is a graph, which no schema describes (SOAP 1.1 §5.1).
         boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
         boolean hasAnswer = r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
@@ -267,7 +285,8 @@ public class BenchResource {
     /** Evaluates an expression over an answer; its context is the body's first element, which is also {@code $reply}. */
     @POST
     @Path("xpath")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
+    @ReadsOnly
     public XPathResult xpath(@PathParam("name") String name, XPathQuery q) {
         try {
             // It came decoded; what the declaration says of its bytes is history.

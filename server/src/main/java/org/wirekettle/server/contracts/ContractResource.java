@@ -26,6 +26,9 @@ import org.wirekettle.mapping.Fill;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.access.ReadsOnly;
+import org.wirekettle.server.access.Allow;
+import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.contracts.Contracts.Summary;
@@ -221,7 +224,8 @@ public class ContractResource {
 
     @POST
     @Path("{name}/shape")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
+    @ReadsOnly
     public ShapeView shape(@PathParam("name") String name, ShapeQuery q) {
         return new ShapeView(ShapeRows.of(message(contracts.get(name, q.version()), q.port(), q.operation(), q.part()).root(), q.kinds() == null ? Map.of() : q.kinds(),
                 new HashSet<>(q.opened() == null ? List.of() : q.opened()), q.occurrences() == null ? Map.of() : q.occurrences()));
@@ -230,7 +234,8 @@ public class ContractResource {
     /** All kinds a row can be of: a base type of a large system has thousands. */
     @POST
     @Path("{name}/kinds")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
+    @ReadsOnly
     public KindList kinds(@PathParam("name") String name, KindQuery q) {
         Operation.Message m = message(contracts.get(name, q.shape().version()), q.shape().port(), q.shape().operation(), q.shape().part());
         return ShapeRows.kindsAt(m.root(), q.path(), q.shape().kinds() == null ? Map.of() : q.shape().kinds(), q.text() == null ? "" : q.text())
@@ -240,7 +245,8 @@ public class ContractResource {
     /** An example message: what is required, or everything. */
     @POST
     @Path("{name}/example")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
+    @ReadsOnly
     public ExampleText example(@PathParam("name") String name, ExampleMessage q) {
         Contract c = contracts.get(name, q.version());
         Contract.Port port = c.port(q.port()).orElseThrow(() -> Wrong.notFound("port", q.port()));

@@ -17,7 +17,9 @@ import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Severity;
+import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 
@@ -30,6 +32,7 @@ public class Contracts {
     private final Json json;
     private final Connections connections;
     private final DocumentFetch web;
+    private final UseMapper uses;
     private final Map<String, Contract> cache = new LinkedHashMap<>(16, 0.75f, true) {
         private static final long serialVersionUID = 1;
 
@@ -54,7 +57,8 @@ public class Contracts {
     /** @param isNew false when the same files are already there as that version */
     public record Stored(String name, int version, boolean isNew) {}
 
-    Contracts(ContractMapper rows, Json json, Connections connections, HostPolicy policy) {
+    Contracts(ContractMapper rows, Json json, Connections connections, HostPolicy policy, UseMapper uses) {
+        this.uses = uses;
         this.rows = rows;
         this.json = json;
         this.connections = connections;
@@ -133,6 +137,10 @@ public class Contracts {
     /** @param name of the contract that may have files the source lacks, since they were added by hand; may be null */
     private Contract fetch(String url, String connection, String name) {
         HttpSettings login = connection == null || connection.isBlank() ? null : connections.http(connection, null);
+        if (login != null && login.user() != null && !connections.isFor(connection, url)) {
+            throw Wrong.input("contract.login", "The log-in of the connection " + connection + " was given for another place than this address; it is not sent there. "
+                    + "Import without it, or choose a connection for that place.");
+        }
         return WsdlReader.read(url, new Documents(uri -> {
             try {
                 // What the description imports from elsewhere is fetched without the log-in.
@@ -252,6 +260,7 @@ public class Contracts {
     }
 
     public void delete(String name) {
+        InUse.refuse("contract", name, uses.ofContract(name));
         if (rows.delete(name) == 0) {
             throw Wrong.notFound("contract", name);
         }

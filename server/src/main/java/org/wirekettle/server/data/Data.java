@@ -16,6 +16,7 @@ import org.wirekettle.connector.SqlTarget;
 import org.wirekettle.record.FieldNames;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 
 /** The project's sources and targets, opened for an environment. A new kind is registered here. */
@@ -62,13 +63,43 @@ public class Data {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record TargetSettings(String file, Format format, Boolean replace, List<String> columns, String connection, String table) {}
 
+    /** A source's or target's definition as it is kept, to be used later although it may have been changed meanwhile. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Pinned(String name, String kind, String settings) {}
+
+    public Optional<Pinned> pinSource(String name) {
+        return Optional.ofNullable(name).map(rows::source).map(r -> new Pinned(r.name, r.kind, r.settings));
+    }
+
+    public Optional<Pinned> pinTarget(String name) {
+        return Optional.ofNullable(name).map(rows::target).map(r -> new Pinned(r.name, r.kind, r.settings));
+    }
+
     public Optional<RecordSource> source(String name, String environment) {
-        return Optional.ofNullable(rows.source(name)).map(r -> open(r.kind, json.read(r.settings, SourceSettings.class), environment));
+        return pinSource(name).map(p -> source(p, environment));
+    }
+
+    public RecordSource source(Pinned p, String environment) {
+        return open(p.kind(), json.read(p.settings(), SourceSettings.class), environment);
+    }
+
+    public RecordTarget target(Pinned p, String environment, List<String> fields) {
+        return target(p.kind(), json.read(p.settings(), TargetSettings.class), environment, fields);
+    }
+
+    /** The file a target writes to, or null when it is none. */
+    public String fileOf(Pinned target) {
+        return target == null || !target.kind().equals("csv") ? null : json.read(target.settings(), TargetSettings.class).file();
+    }
+
+    /** The uploaded file a source reads, or null when it is none. */
+    public String uploadOf(Pinned source) {
+        return source == null || !source.kind().equals("csv") ? null : json.read(source.settings(), SourceSettings.class).file();
     }
 
     RecordSource open(String kind, SourceSettings s, String environment) {
         return switch (kind) {
-            case "csv" -> new CsvSource(home.uploads().resolve(s.file()), s.format().csv());
+            case "csv" -> new CsvSource(upload(s.file()), s.format().csv());
             case "sql" -> new SqlSource(connections.database(s.connection(), environment), s.query());
             default -> throw new IllegalStateException("no source of kind " + kind);
         };
@@ -76,7 +107,7 @@ public class Data {
 
     /** @param fields the labels of the fields to be written, used when a file target has no columns of its own */
     public Optional<RecordTarget> target(String name, String environment, List<String> fields) {
-        return Optional.ofNullable(rows.target(name)).map(r -> target(r.kind, json.read(r.settings, TargetSettings.class), environment, fields));
+        return pinTarget(name).map(p -> target(p, environment, fields));
     }
 
     private RecordTarget target(String kind, TargetSettings s, String environment, List<String> fields) {
@@ -89,6 +120,14 @@ public class Data {
             case "sql" -> new SqlTarget(connections.database(s.connection(), environment), s.table());
             default -> throw new IllegalStateException("no target of kind " + kind);
         };
+    }
+
+    /** An uploaded file by its id, a digest; anything else would be a path somewhere. */
+    Path upload(String id) {
+        if (!id.matches("[0-9a-f]{64}")) {
+            throw Wrong.input("source.file", "Upload the file first.");
+        }
+        return home.uploads().resolve(id);
     }
 
     Path file(String name) {

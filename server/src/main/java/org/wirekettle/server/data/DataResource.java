@@ -31,14 +31,19 @@ import org.wirekettle.connector.CsvFormat;
 import org.wirekettle.connector.CsvTarget;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
+import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.connector.SqlSource;
 import org.wirekettle.connector.SqlTarget;
 import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.common.Home;
+import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Names;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
+import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.data.Data.Format;
@@ -49,13 +54,19 @@ import org.wirekettle.server.data.Data.TargetSettings;
 @Path("/api/data")
 public class DataResource {
     private static final int MAX_PREVIEWED = 500;
+    /** A query that is only looked at may take so long. */
+    private static final int PREVIEW_SECONDS = 10;
+    private static final int MAX_NAME_CHARS = 200;
+    private static final int MAX_COLUMNS = 2_000;
     private final DataMapper rows;
     private final Data data;
     private final Home home;
     private final Json json;
     private final Connections connections;
+    private final UseMapper uses;
 
-    DataResource(DataMapper rows, Data data, Home home, Json json, Connections connections) {
+    DataResource(DataMapper rows, Data data, Home home, Json json, Connections connections, UseMapper uses) {
+        this.uses = uses;
         this.rows = rows;
         this.data = data;
         this.home = home;
@@ -73,9 +84,10 @@ public class DataResource {
 
     public record TargetChange(String kind, TargetSettings settings) {}
 
-    /** Records as they are now. {@code more} when there are more than shown; {@code problem} when reading ended early. */
+    /** Records as they are now. {@code more} when there are more than shown; {@code problem} when reading ended early,
+     * {@code warning} when the connection's account may do more than it should. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Preview(List<Field> fields, List<Tree> records, boolean more, String problem) {}
+    public record Preview(List<Field> fields, List<Tree> records, boolean more, String problem, String warning) {}
 
     public record SqlStatement(String sql) {}
 
@@ -85,7 +97,9 @@ public class DataResource {
     @Path("files")
     @Consumes(MediaType.APPLICATION_OCTET_STREAM)
     public StoredFile upload(@QueryParam("name") String name, InputStream body) throws IOException {
-        Files.createDirectories(home.uploads());
+        if (name == null || name.isBlank() || name.length() > MAX_NAME_CHARS || name.chars().anyMatch(Character::isISOControl)) {
+            throw Wrong.input("file.name", "Say the file's name, in at most " + MAX_NAME_CHARS + " characters: ?name=port_calls.csv");
+        }
         java.nio.file.Path temporary = Files.createTempFile(home.uploads(), "upload", ".part");
         try {
             MessageDigest digest = MessageDigest.getInstance("SHA-256");
@@ -124,11 +138,10 @@ public class DataResource {
             if (s == null || s.file() == null || rows.file(s.file()) == null) {
                 throw Wrong.input("source.file", "Upload the file first.");
             }
-            try {
-                Charset.forName(s.format().encoding());
-            } catch (IllegalCharsetNameException | UnsupportedCharsetException | NullPointerException e) {
-                throw Wrong.input("source.encoding", "There is no encoding " + (s.format() == null ? "given" : s.format().encoding()) + ".");
+            if (s.format() == null) {
+                throw Wrong.input("source.encoding", "Say how the file is written: delimiter, quote, encoding, header.");
             }
+            format(s.format(), "source.encoding");
         } else if ("sql".equals(in.kind())) {
             if (s == null || s.query() == null || s.query().isBlank() || s.connection() == null) {
                 throw Wrong.input("source.query", "Choose a connection and write a query.");
@@ -139,40 +152,70 @@ public class DataResource {
         }
     }
 
+    /** @throws Wrong when a file cannot be written like that */
+    private static void format(Format f, String code) {
+        if (f == null) {
+            return;
+        }
+        try {
+            if (f.encoding() != null) {
+                Charset.forName(f.encoding());
+            }
+        } catch (IllegalCharsetNameException | UnsupportedCharsetException e) {
+            throw Wrong.input(code, "There is no encoding " + f.encoding() + ".");
+        }
+        String delimiter = f.delimiter() == null || f.delimiter().isEmpty() ? "," : f.delimiter();
+        String quote = f.quote() == null || f.quote().isEmpty() ? "\"" : f.quote();
+        if (delimiter.length() > 1 || quote.length() > 1 || delimiter.equals(quote) || "\r\n".contains(delimiter) || "\r\n".contains(quote)) {
+            throw Wrong.input(code, "Delimiter and quote are one character each, different ones, and no line breaks.");
+        }
+    }
+
     @DELETE
     @Path("sources/{name}")
     public void deleteSource(@PathParam("name") String name) {
+        InUse.refuse("source", name, uses.ofSource(name));
         if (rows.deleteSource(name) == 0) {
             throw Wrong.notFound("source", name);
         }
     }
 
-    /** Shows what a definition would give, before it is kept. */
+    /** Shows what a definition would give, before it is kept. Whoever may write queries may look at what they give. */
     @POST
     @Path("preview")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @ReadsOnly
     public Preview preview(SourceChange in, @QueryParam("environment") String environment, @QueryParam("limit") Integer limit) {
         check(in);
-        return preview(data.open(in.kind(), in.settings(), environment), limit);
+        return preview(data.open(in.kind(), in.settings(), environment), limit, in.kind().equals("sql") ? warning(in.settings().connection(), environment) : null);
     }
 
     @GET
     @Path("sources/{name}/preview")
     public Preview preview(@PathParam("name") String name, @QueryParam("environment") String environment, @QueryParam("limit") Integer limit) {
-        return preview(data.source(name, environment).orElseThrow(() -> Wrong.notFound("source", name)), limit);
+        return preview(data.source(name, environment).orElseThrow(() -> Wrong.notFound("source", name)), limit, null);
     }
 
-    private static Preview preview(RecordSource source, Integer limit) {
-        int wanted = Math.min(limit == null ? 100 : limit, MAX_PREVIEWED);
+    private static Preview preview(RecordSource opened, Integer limit, String warning) {
+        RecordSource source = opened instanceof SqlSource sql ? sql.within(PREVIEW_SECONDS) : opened;
+        int wanted = Math.max(0, Math.min(limit == null ? 100 : limit, MAX_PREVIEWED));
         List<Tree> records = new ArrayList<>();
         try (RecordSource.Stream in = source.open()) {
             Node r = null;
             while (records.size() < wanted && (r = in.next()) != null) {
                 records.add(Trees.of(r));
             }
-            return new Preview(source.fields(), records, r != null && in.next() != null, null);
+            return new Preview(source.fields(), records, r != null && in.next() != null, null, warning);
         } catch (IOException e) {
-            return new Preview(List.of(), records, false, e.getMessage());
+            return new Preview(List.of(), records, false, e.getMessage(), warning);
+        }
+    }
+
+    /** What is dangerous about the connection's account; what keeps it from being asked is told by the preview itself. */
+    private String warning(String connection, String environment) {
+        try (Connection c = connections.database(connection, environment).open()) {
+            return Connections.warning(c);
+        } catch (SQLException e) {
+            return null;
         }
     }
 
@@ -187,7 +230,11 @@ public class DataResource {
     public void putTarget(@PathParam("name") String name, TargetChange in) {
         Names.check(name, "data.name");
         TargetSettings s = in.settings();
+        if (s != null && s.columns() != null && (s.columns().size() > MAX_COLUMNS || s.columns().stream().anyMatch(c -> c == null || c.isBlank()))) {
+            throw Wrong.input("target.columns", "A target has at most " + MAX_COLUMNS + " columns, each with a name.");
+        }
         if ("csv".equals(in.kind())) {
+            format(s == null ? null : s.format(), "target.encoding");
             if (s == null || s.file() == null || !s.file().matches("[\\p{L}\\p{N}][\\p{L}\\p{N} ._-]{0,100}")) {
                 throw Wrong.input("target.file", "A file name has letters, digits, blanks, dots, _ and -, and no folder.");
             }
@@ -215,8 +262,7 @@ public class DataResource {
         }
         List<String> names = s.columns().stream().map(FieldNames::name).toList();
         try (CsvTarget file = new CsvTarget(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv(), s.columns(), names, false)) {
-            file.prepare(List.of());
-            file.commit();
+            file.begin(new RecordTarget.Pass(0, RecordTarget.Pass.Stage.BEGINS, home.targets()));
         } catch (IOException e) {
             throw Wrong.input("target.file", "The file cannot be written: " + e.getMessage());
         }
@@ -225,8 +271,30 @@ public class DataResource {
     @DELETE
     @Path("targets/{name}")
     public void deleteTarget(@PathParam("name") String name) {
+        InUse.refuse("target", name, uses.ofTarget(name));
         if (rows.deleteTarget(name) == 0) {
             throw Wrong.notFound("target", name);
+        }
+    }
+
+    /** Gives a file target the columns that its file has: fields then go where their names stand, the others are not written. */
+    @POST
+    @Path("targets/{name}/match")
+    @Consumes(MediaType.WILDCARD)
+    public void match(@PathParam("name") String name) {
+        DataMapper.Row r = target(name);
+        TargetSettings s = json.read(r.settings, TargetSettings.class);
+        if (!r.kind.equals("csv")) {
+            throw Wrong.input("target.kind", "Only a file has a header to be matched.");
+        }
+        try {
+            List<String> there = CsvTarget.header(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv());
+            if (there.isEmpty()) {
+                throw Wrong.input("target.header", "The file " + s.file() + " has no header yet.");
+            }
+            rows.putTarget(name, r.kind, json.write(new TargetSettings(s.file(), s.format(), s.replace(), there, null, null)));
+        } catch (IOException e) {
+            throw Wrong.input("target.file", "The file cannot be read: " + e.getMessage());
         }
     }
 
@@ -257,11 +325,11 @@ public class DataResource {
         TargetSettings s = json.read(r.settings, TargetSettings.class);
         if (r.kind.equals("csv")) {
             if (Files.notExists(data.file(s.file()))) {
-                return new Preview(List.of(), List.of(), false, "The file has not been written yet.");
+                return new Preview(List.of(), List.of(), false, "The file has not been written yet.", null);
             }
-            return preview(new org.wirekettle.connector.CsvSource(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv()), limit);
+            return preview(new org.wirekettle.connector.CsvSource(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv()), limit, null);
         }
-        return preview(data.open("sql", new SourceSettings(null, null, null, s.connection(), "SELECT * FROM " + quoted(s.table())), environment), limit);
+        return preview(data.open("sql", new SourceSettings(null, null, null, s.connection(), "SELECT * FROM " + quoted(s.table())), environment), limit, null);
     }
 
     private static String quoted(String table) {
@@ -282,20 +350,27 @@ public class DataResource {
     /** The statement that would make a table for these fields, to be shown first. */
     @POST
     @Path("tables/statement")
+    @ReadsOnly
     public SqlStatement statement(MakeTable in) {
+        check(in);
         return new SqlStatement(SqlTarget.createStatement(in.table(), in.fields()));
     }
 
     @POST
     @Path("tables")
     public void makeTable(MakeTable in) {
-        if (in.table() == null || in.table().isBlank() || in.fields() == null || in.fields().isEmpty()) {
-            throw Wrong.input("table.name", "Give the table a name and at least one column.");
-        }
+        check(in);
         try (Connection c = connections.database(in.connection(), in.environment()).open(); Statement s = c.createStatement()) {
             s.execute(SqlTarget.createStatement(in.table(), in.fields()));
         } catch (SQLException e) {
             throw Wrong.input("table.refused", "The database refuses to make the table: " + e.getMessage());
+        }
+    }
+
+    private static void check(MakeTable in) {
+        if (in.table() == null || in.table().isBlank() || in.fields() == null || in.fields().isEmpty()
+                || in.fields().stream().anyMatch(f -> f == null || f.label() == null || f.label().isBlank() || f.type() == null)) {
+            throw Wrong.input("table.name", "Give the table a name and at least one column, each with a name and a type.");
         }
     }
 }

@@ -41,6 +41,10 @@ import org.wirekettle.mapping.Matching.Suggestion;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.problem.Note;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.access.ReadsOnly;
+import org.wirekettle.server.access.Allow;
+import org.wirekettle.server.access.Role;
+import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
@@ -51,14 +55,16 @@ import org.wirekettle.xml.XmlText;
 
 /** What the flow designer shows live: computed for the specimen from the definition as it is on screen, saved or not. */
 @Path("/api/design")
-@org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.BUILDER)
+@Allow(Role.BUILDER)
 public class DesignResource {
     private static final int MAX_TRIED = 500;
     private final FlowMapper flows;
     private final Projects projects;
     private final Expressions expressions;
+    private final Json json;
 
-    DesignResource(FlowMapper flows, Projects projects, Expressions expressions) {
+    DesignResource(FlowMapper flows, Projects projects, Expressions expressions, Json json) {
+        this.json = json;
         this.flows = flows;
         this.projects = projects;
         this.expressions = expressions;
@@ -105,13 +111,14 @@ public class DesignResource {
 
     @GET
     @Path("functions")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
     public List<FunctionView> functions() {
         return Functions.all().stream().map(f -> new FunctionView("wk:" + f.name(), f.parameters(), f.documentation())).toList();
     }
 
     @POST
     @Path("specimen")
+    @ReadsOnly
     public Specimen specimen(DesignQuery q) {
         try (ServerProject project = projects.open(q.environment())) {
             RecordSource source = source(q, project).orElseThrow(() -> Wrong.input("design.source", "The flow has no source yet."));
@@ -154,13 +161,18 @@ public class DesignResource {
             if (q.definition().steps().get(i) instanceof CallStep) {
                 FlowMapper.AnswerRow kept = flows.answer(q.flow(), i);
                 try {
-                    return kept == null ? Optional.empty() : Optional.of(Envelopes.read(kept.answer).payload());
+                    return kept == null ? Optional.empty() : Optional.of(Envelopes.read(exchange(kept).xml()).payload());
                 } catch (Envelopes.Unreadable e) {
                     return Optional.empty();
                 }
             }
         }
         return Optional.empty();
+    }
+
+    private Exchange exchange(FlowMapper.AnswerRow kept) {
+        List<String[]> headers = kept.headers == null ? List.of() : List.of(json.read(kept.headers, String[][].class));
+        return new Exchange(Exchange.Outcome.ANSWERED, null, List.of(), kept.request, kept.status, headers, kept.answer, null, 0, 0);
     }
 
     private At call(DesignQuery q, ServerProject project) {
@@ -203,6 +215,7 @@ public class DesignResource {
 
     @POST
     @Path("fill")
+    @ReadsOnly
     public FillView fill(DesignQuery q) {
         try (ServerProject project = projects.open(q.environment())) {
             At at = call(q, project);
@@ -233,6 +246,7 @@ public class DesignResource {
     /** Fills many records without calling, to find those that do not fit. */
     @POST
     @Path("fill/trial")
+    @ReadsOnly
     public FillTrial trial(DesignQuery q) {
         try (ServerProject project = projects.open(q.environment())) {
             At at = call(q, project);
@@ -266,12 +280,13 @@ public class DesignResource {
             Fill.Filled filled = at.fill.run(scope(q, project));
             var target = project.connection(at.step.connection(), 1).orElseThrow(() -> Wrong.notFound("connection", at.step.connection()));
             SoapCaller caller = new SoapCaller(at.port, at.operation, target.http());
-            SoapCaller.Result result = caller.call(caller.envelope(filled.headers(), filled.body()));
+            SoapCaller.Result result = caller.judge(caller.send(caller.envelope(filled.headers(), filled.body())).shown());
             Exchange x = result.exchange();
-            if (result.failure() == null) {
-                flows.keepAnswer(q.flow(), q.step(), x.status(), x.request(), x.answer());
+            boolean isTaken = at.step.takes(result);
+            if (isTaken) {
+                flows.keepAnswer(q.flow(), q.step(), x.status(), x.request(), x.answer(), json.write(x.answerHeaders()));
             }
-            return tried(x, result.answer() == null ? null : result.answer().payload(), result.failure() == null ? null : result.failure().code() + ": " + result.failure().text());
+            return tried(x, result.answer() == null ? null : result.answer().payload(), isTaken ? null : result.failure().code() + ": " + result.failure().text());
         } catch (IOException e) {
             throw Wrong.input("design.source", "The source cannot be read: " + e.getMessage());
         }
@@ -279,13 +294,13 @@ public class DesignResource {
 
     private static TriedCall tried(Exchange x, Node reply, String failure) {
         return new TriedCall(x.outcome().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '), x.status(), x.totalMicros(), new String(x.request(), StandardCharsets.UTF_8),
-                XmlText.decoded(x.answer()), reply == null ? null : Trees.of(reply), failure);
+                XmlText.decoded(x.xml()), reply == null ? null : Trees.of(reply), failure);
     }
 
     /** The kept answer of a call step. */
     @GET
     @Path("{flow}/answers/{step}")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
     public TriedCall answer(@PathParam("flow") long flow, @PathParam("step") int step) {
         FlowMapper.AnswerRow kept = flows.answer(flow, step);
         if (kept == null) {
@@ -293,16 +308,17 @@ public class DesignResource {
         }
         Node reply;
         try {
-            reply = Envelopes.read(kept.answer).payload();
+            reply = Envelopes.read(exchange(kept).xml()).payload();
         } catch (Envelopes.Unreadable e) {
             reply = null;
         }
-        return new TriedCall("answered", kept.status, 0, new String(kept.request, StandardCharsets.UTF_8), XmlText.decoded(kept.answer),
+        return new TriedCall("answered", kept.status, 0, new String(kept.request, StandardCharsets.UTF_8), XmlText.decoded(exchange(kept).xml()),
                 reply == null ? null : Trees.of(reply), null);
     }
 
     @POST
     @Path("pick")
+    @ReadsOnly
     public PickView pick(DesignQuery q) {
         Step step = q.step() < q.definition().steps().size() ? q.definition().steps().get(q.step()) : null;
         if (!(step instanceof PickStep p)) {
@@ -328,6 +344,7 @@ public class DesignResource {
     /** The value of an expression as it is typed. */
     @POST
     @Path("xpath")
+    @ReadsOnly
     public Evaluated evaluate(Evaluate in) {
         try (ServerProject project = projects.open(in.at().environment())) {
             Scope scope = scope(in.at(), project);

@@ -26,6 +26,8 @@ public interface FlowMapper {
         public int status;
         public byte[] request;
         public byte[] answer;
+        /** Names and values, as JSON. */
+        public String headers;
         public OffsetDateTime keptAt;
     }
 
@@ -48,10 +50,13 @@ public interface FlowMapper {
     int delete(@Param("id") long id);
 
     @Insert("""
-        INSERT INTO specimen_answer (flow, step, status, request, answer) VALUES (#{flow}, #{step}, #{status}, #{request}, #{answer})
-        ON CONFLICT (flow, step) DO UPDATE SET status = excluded.status, request = excluded.request, answer = excluded.answer, kept_at = now()""")
-    void keepAnswer(@Param("flow") long flow, @Param("step") int step, @Param("status") int status, @Param("request") byte[] request, @Param("answer") byte[] answer);
+        INSERT INTO specimen_answer (flow, step, status, request, answer, answer_headers)
+        VALUES (#{flow}, #{step}, #{status}, #{request}, #{answer}, #{headers}::jsonb)
+        ON CONFLICT (flow, step) DO UPDATE SET status = excluded.status, request = excluded.request, answer = excluded.answer, answer_headers = excluded.answer_headers,
+        kept_at = now()""")
+    void keepAnswer(@Param("flow") long flow, @Param("step") int step, @Param("status") int status, @Param("request") byte[] request, @Param("answer") byte[] answer,
+            @Param("headers") String headers);
 
-    @Select("SELECT status, request, answer, kept_at AS \"keptAt\" FROM specimen_answer WHERE flow = #{flow} AND step = #{step}")
+    @Select("SELECT status, request, answer, answer_headers::text AS headers, kept_at AS \"keptAt\" FROM specimen_answer WHERE flow = #{flow} AND step = #{step}")
     AnswerRow answer(@Param("flow") long flow, @Param("step") int step);
 }

@@ -17,7 +17,12 @@ import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
 import org.wirekettle.flow.FlowProblem;
+import org.wirekettle.server.access.ReadsOnly;
+import org.wirekettle.server.access.Allow;
+import org.wirekettle.server.access.Role;
+import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
 
 /** Flows: list, make, change, check. */
@@ -29,8 +34,10 @@ public class FlowResource {
     private final Expressions expressions;
 
     private final ContractUse use;
+    private final UseMapper uses;
 
-    FlowResource(FlowMapper rows, Json json, Projects projects, Expressions expressions, ContractUse use) {
+    FlowResource(FlowMapper rows, Json json, Projects projects, Expressions expressions, ContractUse use, UseMapper uses) {
+        this.uses = uses;
         this.use = use;
         this.rows = rows;
         this.json = json;
@@ -102,6 +109,7 @@ public class FlowResource {
     @DELETE
     @Path("{id}")
     public void delete(@PathParam("id") long id) {
+        InUse.refuse("flow", "", uses.ofFlow(id));
         if (rows.delete(id) == 0) {
             throw Wrong.notFound("flow", id);
         }
@@ -110,7 +118,8 @@ public class FlowResource {
     /** What is wrong with a definition, and how many records a run would read. */
     @POST
     @Path("check")
-    @org.wirekettle.server.access.Allow(org.wirekettle.server.access.Role.VIEWER)
+    @Allow(Role.VIEWER)
+    @ReadsOnly
     public FlowCheck check(Flow flow, @QueryParam("environment") String environment) {
         try (ServerProject project = projects.open(environment)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);

@@ -22,6 +22,11 @@ public class Projects {
     }
 
     public ServerProject open(String environment) {
-        return new ServerProject(contracts, connections, data, policy, environment);
+        return open(environment, Pins.NONE);
+    }
+
+    /** Likewise, with some definitions as they were earlier. */
+    public ServerProject open(String environment, Pins pins) {
+        return new ServerProject(contracts, connections, data, policy, environment, pins);
     }
 }

@@ -21,9 +21,11 @@ public final class ServerProject implements Project, AutoCloseable {
     private final Data data;
     private final HostPolicy policy;
     private final String environment;
+    private final Pins pins;
     private final List<HttpCaller> opened = new ArrayList<>();
 
-    ServerProject(Contracts contracts, Connections connections, Data data, HostPolicy policy, String environment) {
+    ServerProject(Contracts contracts, Connections connections, Data data, HostPolicy policy, String environment, Pins pins) {
+        this.pins = pins;
         this.contracts = contracts;
         this.connections = connections;
         this.data = data;
@@ -51,12 +53,13 @@ public final class ServerProject implements Project, AutoCloseable {
 
     @Override
     public Optional<RecordSource> source(String name) {
-        return data.source(name, environment);
+        return pins.source() != null && pins.source().name().equals(name) ? Optional.of(data.source(pins.source(), environment)) : data.source(name, environment);
     }
 
     @Override
     public Optional<RecordTarget> target(String name, List<String> fields) {
-        return data.target(name, environment, fields);
+        return pins.target() != null && pins.target().name().equals(name) ? Optional.of(data.target(pins.target(), environment, fields))
+                : data.target(name, environment, fields);
     }
 
     @Override

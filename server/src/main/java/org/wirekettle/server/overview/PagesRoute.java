@@ -16,8 +16,9 @@ public class PagesRoute {
 
     private static void page(RoutingContext c) {
         String path = c.normalizedPath();
-        boolean isPage = !path.startsWith("/api/") && !path.startsWith("/q/") && !path.substring(path.lastIndexOf('/') + 1).contains(".");
-        c.response().putHeader("X-Content-Type-Options", "nosniff").putHeader("Referrer-Policy", "same-origin");
+        // Names of connections, contracts and so on may have dots; built files have folders of their own.
+        boolean isPage = !path.startsWith("/api/") && !path.startsWith("/q/") && !path.startsWith("/assets/") && !path.equals("/index.html")
+                && !path.equals("/favicon.ico") && !path.equals("/mark.svg");
         if (isPage && !path.equals("/")) {
             c.reroute("/");
             return;

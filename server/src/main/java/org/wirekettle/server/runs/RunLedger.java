@@ -2,6 +2,8 @@ package org.wirekettle.server.runs;
 
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import java.util.Optional;
+import java.util.function.LongSupplier;
+import org.wirekettle.flow.AnsweredCall;
 import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.LatencyHistogram;
 import org.wirekettle.flow.Ledger;
@@ -14,8 +16,11 @@ final class RunLedger implements Ledger {
     private final RunMapper rows;
     private final long run;
     private final int pass;
+    private final LongSupplier workedMillis;
 
-    RunLedger(RunMapper rows, long run, int pass) {
+    /** @param workedMillis the time worked on the run so far; noted with every chunk, so that a kill loses little of it */
+    RunLedger(RunMapper rows, long run, int pass, LongSupplier workedMillis) {
+        this.workedMillis = workedMillis;
         this.rows = rows;
         this.run = run;
         this.pass = pass;
@@ -81,6 +86,7 @@ final class RunLedger implements Ledger {
         c.stepOut = Numbers.write(stepOut);
         rows.confirm(run);
         rows.putChunk(run, c, lowest, highest, chunk.token() == null, trails);
+        total.workedMillis = workedMillis.getAsLong();
         total.done += c.done;
         total.setAside += c.setAside;
         total.inDoubt += c.inDoubt;
@@ -102,6 +108,8 @@ final class RunLedger implements Ledger {
         a.reason = t.reason();
         a.record = NodeXml.write(t.source());
         a.original = before == null ? null : before.original;
+        // What was answered earlier and used again this time is still known.
+        a.answers = AnsweredCall.write(t.answered());
         return a;
     }
 

@@ -35,6 +35,9 @@ public interface RunMapper {
         public String stepOut;
         public String latency;
         public int pass;
+        /** The source and target it began with, as JSON. */
+        public String pinned;
+        public int pauseAfter;
     }
 
     /** A chunk's row without its trails. */
@@ -72,6 +75,9 @@ public interface RunMapper {
         public String record;
         public String original;
         public Integer sending;
+        /** Calls that need not be made again. */
+        public byte[] answers;
+        public boolean callAgain;
     }
 
     /** How many wait for one reason. */
@@ -85,7 +91,7 @@ public interface RunMapper {
     String RUN = """
         SELECT id, flow, flow_name AS "flowName", flow_version AS "flowVersion", definition::text AS definition, environment, scope, started_by AS "startedBy", state, reason,
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside AS "setAside", in_doubt AS "inDoubt", written,
-        step_out AS "stepOut", latency, pass FROM run
+        step_out AS "stepOut", latency, pass, pinned::text AS pinned, pause_after AS "pauseAfter" FROM run
         """;
 
     String CHUNK = """
@@ -94,12 +100,14 @@ public interface RunMapper {
         """;
 
     String ASIDE = """
-        SELECT run, number, pass, chunk, step, in_doubt AS "inDoubt", code, reason, record, original, sending FROM run_aside
+        SELECT run, number, pass, chunk, step, in_doubt AS "inDoubt", code, reason, record, original, sending, answers, call_again AS "callAgain"
+        FROM run_aside
         """;
 
     @Select("""
-        INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state)
-        VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope}, #{startedBy}, 'running') RETURNING id""")
+        INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state, pinned, pause_after)
+        VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope}, #{startedBy}, 'running', #{pinned}::jsonb,
+        #{pauseAfter}) RETURNING id""")
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     long create(Row row);
 
@@ -113,16 +121,47 @@ public interface RunMapper {
     int running();
 
     @Update("UPDATE run SET expected = #{expected} WHERE id = #{id}")
-    void expect(@Param("id") long id, @Param("expected") long expected);
+    void expect(@Param("id") long id, @Param("expected") Long expected);
 
     /** Changes the state only from one of the states given, so that two requests cannot start the same run twice. */
     @Update("""
-        UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pass = #{pass}
+        UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pass = #{pass}, pause_after = #{pauseAfter}
         WHERE id = #{id} AND state <> 'running'""")
-    int start(@Param("id") long id, @Param("pass") int pass);
+    int start(@Param("id") long id, @Param("pass") int pass, @Param("pauseAfter") int pauseAfter);
+
+    /** Held until the transaction ends: whoever starts a run looks first which others there are. */
+    @Select("SELECT pg_advisory_xact_lock(7717001)::text")
+    String lockStarts();
+
+    @Select("SELECT id FROM run WHERE flow = #{flow} AND state = 'running' AND id <> #{but} ORDER BY id LIMIT 1")
+    Long runningOf(@Param("flow") Long flow, @Param("but") long but);
+
+    /** Other runs that write a file: running ones, and those that may still have to write what they had begun. */
+    @Select("""
+        SELECT r.id FROM run r WHERE r.id <> #{but} AND r.pinned->'target'->>'kind' = 'csv'
+        AND (r.pinned->'target'->>'settings')::jsonb->>'file' = #{file}
+        AND (r.state = 'running' OR r.state <> 'finished' AND EXISTS (SELECT 1 FROM run_chunk c WHERE c.run = r.id AND NOT c.confirmed))
+        ORDER BY r.id LIMIT 1""")
+    Long writing(@Param("file") String file, @Param("but") long but);
+
+    @Delete("DELETE FROM run WHERE id = #{id} AND state <> 'running'")
+    int delete(@Param("id") long id);
+
+    /** Finished runs that nobody waits for any more. */
+    @Select("""
+        DELETE FROM run r WHERE r.state = 'finished' AND r.ended_at < now() - #{days} * interval '1 day'
+        AND NOT EXISTS (SELECT 1 FROM run_aside a WHERE a.run = r.id AND a.resolved_pass IS NULL) RETURNING r.id""")
+    @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
+    List<Long> deleteOld(@Param("days") int days);
+
+    /** Uploaded files that runs may still have to read. */
+    @Select("""
+        SELECT DISTINCT (pinned->'source'->>'settings')::jsonb->>'file' FROM run
+        WHERE state <> 'finished' AND pinned->'source'->>'kind' = 'csv'""")
+    List<String> uploadsOfOpenRuns();
 
     @Update("""
-        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), worked_millis = worked_millis + #{millis} WHERE id = #{id}""")
+        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), worked_millis = #{millis} WHERE id = #{id}""")
     void end(@Param("id") long id, @Param("state") String state, @Param("reason") String reason, @Param("millis") long millis);
 
     @Update("""
@@ -130,7 +169,8 @@ public interface RunMapper {
     int interruptAll();
 
     @Update("""
-        UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, written = #{written}, step_out = #{stepOut}, latency = #{latency} WHERE id = #{id}""")
+        UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, written = #{written}, step_out = #{stepOut}, latency = #{latency},
+        worked_millis = #{workedMillis} WHERE id = #{id}""")
     void account(Row row);
 
     @Update("UPDATE run_chunk SET confirmed = true WHERE run = #{run} AND NOT confirmed")
@@ -162,8 +202,8 @@ public interface RunMapper {
     TrailsRow trailsAt(@Param("run") long run, @Param("offset") long offset);
 
     @Insert("""
-        INSERT INTO run_aside (run, number, pass, chunk, step, in_doubt, code, reason, record, original)
-        VALUES (#{run}, #{number}, #{pass}, #{chunk}, #{step}, #{inDoubt}, #{code}, #{reason}, #{record}, #{original})""")
+        INSERT INTO run_aside (run, number, pass, chunk, step, in_doubt, code, reason, record, original, answers)
+        VALUES (#{run}, #{number}, #{pass}, #{chunk}, #{step}, #{inDoubt}, #{code}, #{reason}, #{record}, #{original}, #{answers})""")
     void putAside(AsideRow row);
 
     @Update("""
@@ -191,8 +231,8 @@ public interface RunMapper {
     @Update("UPDATE run_aside SET original = coalesce(original, record), record = #{record} WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
     int mend(@Param("run") long run, @Param("number") long number, @Param("record") String record);
 
-    @Update("UPDATE run_aside SET sending = #{pass} WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
-    int send(@Param("run") long run, @Param("number") long number, @Param("pass") int pass);
+    @Update("UPDATE run_aside SET sending = #{pass}, call_again = #{callAgain} WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
+    int send(@Param("run") long run, @Param("number") long number, @Param("pass") int pass, @Param("callAgain") boolean callAgain);
 
     @Select(ASIDE + "WHERE run = #{run} AND sending = #{pass} ORDER BY number LIMIT #{limit} OFFSET #{offset}")
     List<AsideRow> sending(@Param("run") long run, @Param("pass") int pass, @Param("limit") int limit, @Param("offset") long offset);

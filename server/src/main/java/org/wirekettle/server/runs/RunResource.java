@@ -3,6 +3,7 @@ package org.wirekettle.server.runs;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import io.smallrye.common.annotation.Blocking;
 import io.smallrye.mutiny.Multi;
+import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.PUT;
@@ -21,6 +22,7 @@ import java.util.Map;
 import java.util.concurrent.Executor;
 import javax.xml.stream.XMLStreamException;
 import org.jboss.resteasy.reactive.RestStreamElementType;
+import org.wirekettle.flow.AnsweredCall;
 import org.wirekettle.flow.CallStep;
 import org.wirekettle.flow.CheckStep;
 import org.wirekettle.flow.Fate;
@@ -33,6 +35,7 @@ import org.wirekettle.flow.TrailBlock;
 import org.wirekettle.flow.WriteStep;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
+import org.wirekettle.server.access.AccessMapper;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.Role;
@@ -40,6 +43,7 @@ import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.xml.XmlText;
 import org.wirekettle.server.flows.FlowMapper;
 
 /** Runs: start, follow, stop, resume; find records, mend and send them again. */
@@ -49,6 +53,10 @@ public class RunResource {
     private static final int MAX_FOUND = 50;
     private static final int MAX_ASIDES = 1_000;
     private static final Duration TICK = Duration.ofMillis(300);
+    private static final int PAUSE_AFTER = 20;
+    /** Every so many ticks of a run's events it is asked whether who follows it may still do so. */
+    private static final int TICKS_A_CHECK = 5;
+    private static final int MAX_NUMBERS = 100_000;
 
     private final RunMapper rows;
     private final FlowMapper flows;
@@ -56,8 +64,11 @@ public class RunResource {
     private final Json json;
     private final Caller caller;
     private final Executor executor;
+    private final AccessMapper accounts;
 
-    RunResource(RunMapper rows, FlowMapper flows, Runs runs, Json json, Caller caller, org.eclipse.microprofile.context.ManagedExecutor executor) {
+    RunResource(RunMapper rows, FlowMapper flows, Runs runs, Json json, Caller caller, AccessMapper accounts,
+            org.eclipse.microprofile.context.ManagedExecutor executor) {
+        this.accounts = accounts;
         this.rows = rows;
         this.flows = flows;
         this.runs = runs;
@@ -66,8 +77,18 @@ public class RunResource {
         this.executor = executor;
     }
 
-    /** @param scope {@code all}, {@code first:N} or {@code record:N} */
-    public record RunStart(long flow, String environment, String scope) {}
+    /**
+     * @param scope {@code all}, {@code first:N} or {@code record:N}
+     * @param isBeside whether it may run although another run of the flow does
+     * @param pauseAfter equal failures in a row before the run pauses and asks; 0 for never, null for 20
+     */
+    public record RunStart(long flow, String environment, String scope, Boolean isBeside, Integer pauseAfter) {}
+
+    /** @param pauseAfter as in {@link RunStart}; null leaves it as it is */
+    public record GoOn(Integer pauseAfter) {}
+
+    /** @param isNow whether calls under way are ended, which leaves them in doubt */
+    public record StopRun(Boolean isNow) {}
 
     public record Started(long id) {}
 
@@ -83,22 +104,25 @@ public class RunResource {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record RunView(long id, Long flow, String flowName, int flowVersion, String environment, String scope, String startedBy, String state, String reason,
             OffsetDateTime startedAt, OffsetDateTime endedAt, long workedMillis, Long expected, long read, long done, long setAside, long inDoubt, long written,
-            List<StepView> steps, Double halfMillis, Double ninetyMillis, Double ninetyNineMillis, long calls) {}
+            List<StepView> steps, Double halfMillis, Double ninetyMillis, Double ninetyNineMillis, long calls, boolean isStopping, List<String> changes) {}
 
     public record RunCharts(List<Bucket> latency, List<RatePoint> rate) {}
 
     public record Reason(String code, int step, boolean inDoubt, long count) {}
 
-    /** A waiting record. @param original the record as read, when it was mended since */
+    /** A waiting record. @param original the record as read, when it was mended since; @param answered calls that need not be made again */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Waiting(long number, int step, boolean inDoubt, String code, String reason, Map<String, String> record, Map<String, String> original, boolean nested) {}
+    public record Waiting(long number, int step, boolean inDoubt, String code, String reason, Map<String, String> record, Map<String, String> original, boolean nested,
+            int answered) {}
 
     public record Tray(List<Reason> reasons, List<Waiting> records) {}
 
-    public record Again(List<Long> numbers) {}
+    /** @param callAgain whether calls are made again that were answered already */
+    public record Again(List<Long> numbers, Boolean callAgain) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record TrailEvent(int step, String kind, String title, long atMillis, long micros, String text, Integer status, String outcome, String request, String answer) {}
+    public record TrailEvent(int step, String kind, String title, long atMillis, long micros, String text, Integer status, String outcome, String request, String answer,
+            List<String[]> requestHeaders, List<String[]> answerHeaders) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record TrailView(long number, int pass, long startMillis, String fate, int failedStep, String code, String reason, Tree record, int results, List<TrailEvent> events) {}
@@ -129,7 +153,16 @@ public class RunResource {
         row.environment = in.environment() == null ? "test" : in.environment();
         row.scope = scope;
         row.startedBy = caller.name();
-        return new Started(runs.begin(row));
+        row.pauseAfter = pauseAfter(in.pauseAfter(), PAUSE_AFTER);
+        caller.note("flow " + row.flowName + ", " + scope + ", " + row.environment);
+        return new Started(runs.begin(row, Boolean.TRUE.equals(in.isBeside())));
+    }
+
+    private static int pauseAfter(Integer wanted, int otherwise) {
+        if (wanted != null && (wanted < 0 || wanted > 1_000_000)) {
+            throw Wrong.input("run.pause", "A run pauses after 1 to 1000000 equal failures in a row, or with 0 never.");
+        }
+        return wanted == null ? otherwise : wanted;
     }
 
     private RunMapper.Row row(long id) {
@@ -151,8 +184,9 @@ public class RunResource {
         LatencyHistogram latency = new LatencyHistogram(Numbers.read(r.latency));
         boolean timed = latency.total() > 0;
         return new RunView(r.id, r.flow, r.flowName, r.flowVersion, r.environment, r.scope, r.startedBy, r.state, r.reason, r.startedAt, r.endedAt,
-                r.workedMillis + runs.activeMillis(r.id), r.expected, r.done + r.setAside + r.inDoubt, r.done, r.setAside, r.inDoubt, r.written, whole ? steps(r) : List.of(),
-                timed ? millis(latency, 0.5) : null, timed ? millis(latency, 0.9) : null, timed ? millis(latency, 0.99) : null, latency.total());
+                Math.max(r.workedMillis, runs.activeMillis(r.id)), r.expected, r.done + r.setAside + r.inDoubt, r.done, r.setAside, r.inDoubt, r.written, whole ? steps(r) : List.of(),
+                timed ? millis(latency, 0.5) : null, timed ? millis(latency, 0.9) : null, timed ? millis(latency, 0.99) : null, latency.total(), runs.isStopping(r.id),
+                whole && !r.state.equals("finished") ? runs.changes(r) : List.of());
     }
 
     private static double millis(LatencyHistogram latency, double share) {
@@ -221,24 +255,37 @@ public class RunResource {
     public Multi<RunView> events(@PathParam("id") long id) {
         row(id);
         boolean[] ended = {false};
-        return Multi.createFrom().ticks().every(TICK).onOverflow().drop().emitOn(executor).map(t -> get(id)).select().first(v -> {
-            boolean more = !ended[0];
-            ended[0] = !v.state().equals("running");
-            return more;
-        });
+        String session = caller.session();
+        return Multi.createFrom().ticks().every(TICK).onOverflow().drop().emitOn(executor)
+                .select().first(t -> t % TICKS_A_CHECK != 0 || accounts.bySession(session) != null).map(t -> get(id)).select().first(v -> {
+                    boolean more = !ended[0];
+                    ended[0] = !v.state().equals("running");
+                    return more;
+                });
     }
 
     @POST
     @Path("{id}/stop")
-    public void stop(@PathParam("id") long id) {
+    public void stop(@PathParam("id") long id, StopRun in) {
         row(id);
-        runs.stopRun(id);
+        runs.stopRun(id, Boolean.TRUE.equals(in.isNow()));
+    }
+
+    /** Removes a run with all that is known of its records. */
+    @DELETE
+    @Path("{id}")
+    @Allow(Role.BUILDER)
+    public void remove(@PathParam("id") long id) {
+        RunMapper.Row r = row(id);
+        caller.note("flow " + r.flowName + ", " + (r.setAside + r.inDoubt) + " records waiting");
+        runs.remove(r);
     }
 
     @POST
     @Path("{id}/resume")
-    public void resume(@PathParam("id") long id) {
-        runs.resume(row(id));
+    public void resume(@PathParam("id") long id, GoOn in) {
+        RunMapper.Row r = row(id);
+        runs.resume(r, pauseAfter(in.pauseAfter(), r.pauseAfter));
     }
 
     @GET
@@ -247,13 +294,13 @@ public class RunResource {
     public Tray tray(@PathParam("id") long id, @QueryParam("code") String code, @QueryParam("offset") Integer offset) {
         row(id);
         List<Reason> reasons = rows.reasons(id).stream().map(r -> new Reason(r.code, r.step, r.inDoubt, r.count)).toList();
-        return new Tray(reasons, rows.asides(id, code, MAX_ASIDES, offset == null ? 0 : offset).stream().map(RunResource::waiting).toList());
+        return new Tray(reasons, rows.asides(id, code, MAX_ASIDES, offset == null ? 0 : Math.max(0, offset)).stream().map(RunResource::waiting).toList());
     }
 
     private static Waiting waiting(RunMapper.AsideRow a) {
         Node record = read(a.record);
         return new Waiting(a.number, a.step, a.inDoubt, a.code, a.reason, flat(record), a.original == null ? null : flat(read(a.original)),
-                record.children().stream().anyMatch(c -> !c.isLeaf()));
+                record.children().stream().anyMatch(c -> !c.isLeaf()), AnsweredCall.read(a.answers).size());
     }
 
     private static Node read(String xml) {
@@ -294,10 +341,10 @@ public class RunResource {
     @POST
     @Path("{id}/again")
     public void again(@PathParam("id") long id, Again in) {
-        if (in.numbers() == null || in.numbers().isEmpty()) {
-            throw Wrong.input("run.again", "Choose the records to send again.");
+        if (in.numbers() == null || in.numbers().isEmpty() || in.numbers().size() > MAX_NUMBERS || in.numbers().contains(null)) {
+            throw Wrong.input("run.again", "Choose the records to send again, at most " + MAX_NUMBERS + " at once.");
         }
-        runs.again(row(id), in.numbers());
+        runs.again(row(id), in.numbers(), Boolean.TRUE.equals(in.callAgain()));
     }
 
     /** What happened to a record, its latest pass first. */
@@ -322,7 +369,8 @@ public class RunResource {
                 e.exchange() == null ? e.text() : e.exchange().problem(), e.exchange() == null ? null : e.exchange().status(),
                 e.exchange() == null ? null : e.exchange().outcome().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '),
                 e.exchange() == null ? null : new String(e.exchange().request(), StandardCharsets.UTF_8),
-                e.exchange() == null ? null : new String(e.exchange().answer(), StandardCharsets.UTF_8))).toList();
+                e.exchange() == null ? null : XmlText.decoded(e.exchange().xml()),
+                e.exchange() == null ? null : e.exchange().requestHeaders(), e.exchange() == null ? null : e.exchange().answerHeaders())).toList();
         return new TrailView(t.number(), pass, t.startMillis(), fate(t.fate()), t.failedStep(), t.code(), t.reason(), Trees.of(read(t.record())), t.results(), events);
     }
 

@@ -1,10 +1,12 @@
 package org.wirekettle.server.runs;
 
+import io.quarkus.narayana.jta.QuarkusTransaction;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
+import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -17,8 +19,10 @@ import java.util.concurrent.TimeUnit;
 import javax.xml.stream.XMLStreamException;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
-import org.wirekettle.connector.CsvTarget;
+import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.connector.RecordTarget.Pass.Stage;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.flow.AnsweredCall;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
@@ -31,6 +35,8 @@ import org.wirekettle.record.NodeXml;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.data.Data;
+import org.wirekettle.server.flows.Pins;
 import org.wirekettle.server.flows.Projects;
 import org.wirekettle.server.flows.ServerProject;
 
@@ -48,6 +54,7 @@ public class Runs {
     private final RunMapper rows;
     private final Json json;
     private final Projects projects;
+    private final Data data;
     private final Expressions expressions;
     private final Home home;
     private final ExecutorService threads = Executors.newFixedThreadPool(MAX_AT_A_TIME, r -> {
@@ -62,9 +69,20 @@ public class Runs {
         private volatile RunEngine engine;
         private volatile boolean stopped;
         private final long startNanos = System.nanoTime();
+        private final long before;
+
+        /** @param before milliseconds worked on the run earlier */
+        Active(long before) {
+            this.before = before;
+        }
+
+        long millis() {
+            return before + TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - startNanos);
+        }
     }
 
-    Runs(RunMapper rows, Json json, Projects projects, Expressions expressions, Home home) {
+    Runs(RunMapper rows, Json json, Projects projects, Data data, Expressions expressions, Home home) {
+        this.data = data;
         this.rows = rows;
         this.json = json;
         this.projects = projects;
@@ -93,17 +111,25 @@ public class Runs {
     /** How long the run's current pass has been worked on here. */
     long activeMillis(long run) {
         Active a = active.get(run);
-        return a == null ? 0 : TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - a.startNanos);
+        return a == null ? 0 : a.millis();
+    }
+
+    boolean isStopping(long run) {
+        Active a = active.get(run);
+        return a != null && a.stopped;
     }
 
     /**
      * Makes a run and starts it.
      *
-     * @param scope {@code all}, {@code first:N} or {@code record:N}
+     * @param row its scope is {@code all}, {@code first:N} or {@code record:N}
+     * @param isBeside whether another run of the flow may be running
      */
-    long begin(RunMapper.Row row) {
+    long begin(RunMapper.Row row, boolean isBeside) {
         Flow flow = json.read(row.definition, Flow.class);
-        try (ServerProject project = projects.open(row.environment)) {
+        Pins pins = Pins.of(flow, data);
+        row.pinned = json.write(pins);
+        try (ServerProject project = projects.open(row.environment, pins)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
             List<FlowProblem> problems = compiled.problems();
             if (!problems.isEmpty()) {
@@ -115,52 +141,124 @@ public class Runs {
                 throw Wrong.input("flow.problem", "The flow reads from no source.");
             }
         }
-        row.id = rows.create(row);
-        submit(row.id);
+        QuarkusTransaction.requiringNew().run(() -> {
+            rows.lockStarts();
+            checkOthers(row, pins, isBeside);
+            row.id = rows.create(row);
+        });
+        submit(row);
         return row.id;
     }
 
-    private void submit(long run) {
-        active.put(run, new Active());
-        threads.execute(() -> work(run));
+    /** Two runs must not write one file at a time, and should not do the same work twice unless that is meant. */
+    private void checkOthers(RunMapper.Row row, Pins pins, boolean isBeside) {
+        String file = data.fileOf(pins.target());
+        Long writing = file == null ? null : rows.writing(file, row.id);
+        if (writing != null) {
+            throw Wrong.conflict("run.file", "Run " + writing + " is writing the file " + file + ", or was interrupted while it did. Let it end first, or resume it.");
+        }
+        Long running = isBeside || row.flow == null ? null : rows.runningOf(row.flow, row.id);
+        if (running != null) {
+            throw Wrong.conflict("run.busy", "Run " + running + " of this flow is running. A second one beside it may do the same work twice.");
+        }
     }
 
-    void stopRun(long run) {
+    private void submit(RunMapper.Row row) {
+        active.put(row.id, new Active(row.workedMillis));
+        threads.execute(() -> work(row.id));
+    }
+
+    /** @param isNow whether the calls under way are ended, too: then they are in doubt */
+    void stopRun(long run, boolean isNow) {
         Active a = active.get(run);
         if (a == null) {
             throw Wrong.conflict("run.state", "The run is not running.");
         }
         a.stopped = true;
-        if (a.engine != null) {
+        if (a.engine != null && isNow) {
+            a.engine.stopNow();
+        } else if (a.engine != null) {
             a.engine.stop();
         }
     }
 
-    /** Goes on with what is left. */
-    void resume(RunMapper.Row row) {
-        if (!row.state.equals("stopped") && !row.state.equals("interrupted") || rows.start(row.id, row.pass) == 0) {
-            throw Wrong.conflict("run.state", "Only a stopped or interrupted run can be resumed; this one is " + row.state + ".");
+    /** Goes on with what is left. @param pauseAfter equal failures in a row before it pauses again; 0 for never */
+    void resume(RunMapper.Row row, int pauseAfter) {
+        if (row.state.equals("finished") || row.state.equals("running")) {
+            throw Wrong.conflict("run.state", "Only a run that is stopped, interrupted or paused can go on; this one is " + row.state + ".");
         }
-        submit(row.id);
+        restart(row, row.pass, pauseAfter);
     }
 
-    /** Sends the waiting records with these numbers again, as they are mended. */
-    void again(RunMapper.Row row, List<Long> numbers) {
+    private void restart(RunMapper.Row row, int pass, int pauseAfter) {
+        QuarkusTransaction.requiringNew().run(() -> {
+            rows.lockStarts();
+            checkOthers(row, pins(row), true);
+            if (rows.start(row.id, pass, pauseAfter) == 0) {
+                throw Wrong.conflict("run.state", "The run is running.");
+            }
+        });
+        submit(row);
+    }
+
+    private Pins pins(RunMapper.Row row) {
+        // A run of an earlier version: what it read and wrote is only known by name.
+        return row.pinned == null ? Pins.NONE : json.read(row.pinned, Pins.class);
+    }
+
+    /**
+     * What is no longer as it was when the run began, in words.
+     */
+    List<String> changes(RunMapper.Row row) {
+        Pins then = pins(row);
+        List<String> out = new ArrayList<>();
+        if (then.source() != null && !data.pinSource(then.source().name()).filter(then.source()::equals).isPresent()) {
+            out.add("The source " + then.source().name() + " has been changed since; this run reads what it began with.");
+        }
+        if (then.target() != null && !data.pinTarget(then.target().name()).filter(then.target()::equals).isPresent()) {
+            out.add("The target " + then.target().name() + " has been changed since; this run writes to what it began with.");
+        }
+        return out;
+    }
+
+    /** Sends the waiting records with these numbers again, as they are mended. @param callAgain also where an answer is known */
+    void again(RunMapper.Row row, List<Long> numbers, boolean callAgain) {
         if (!row.state.equals("finished")) {
             throw Wrong.conflict("run.state", "Records can be sent again once the run is finished; this one is " + row.state + ". Resume it first.");
         }
         int pass = row.pass + 1;
         int chosen = 0;
         for (long n : numbers) {
-            chosen += rows.send(row.id, n, pass);
+            chosen += rows.send(row.id, n, pass, callAgain);
         }
         if (chosen == 0) {
             throw Wrong.input("run.again", "None of these records is waiting.");
         }
-        if (rows.start(row.id, pass) == 0) {
-            throw Wrong.conflict("run.state", "The run is running.");
+        restart(row, pass, row.pauseAfter);
+    }
+
+    /** Gives a run up for good. */
+    void remove(RunMapper.Row row) {
+        if (rows.delete(row.id) == 0) {
+            throw Wrong.conflict("run.state", "The run is running; stop it first.");
         }
-        submit(row.id);
+        removeFiles(row.id);
+    }
+
+    /** Removes what a run kept beside the database. */
+    void removeFiles(long run) {
+        try (DirectoryStream<Path> found = Files.newDirectoryStream(home.journals(), "run-" + run + "-*")) {
+            for (Path folder : found) {
+                try (DirectoryStream<Path> files = Files.newDirectoryStream(folder)) {
+                    for (Path f : files) {
+                        Files.deleteIfExists(f);
+                    }
+                }
+                Files.deleteIfExists(folder);
+            }
+        } catch (IOException e) {
+            LOG.warnf(e, "files of run %d could not be removed", run);
+        }
     }
 
     private void work(long run) {
@@ -168,19 +266,19 @@ public class Runs {
         String state = "interrupted";
         String reason = null;
         try {
-            RunMapper.Row row = rows.get(run);
-            String stopped = pass(row, a);
-            state = stopped == null ? "finished" : a.stopped ? "stopped" : "interrupted";
-            reason = stopped;
+            RunEngine.Result result = pass(rows.get(run), a);
+            reason = result.stopped();
+            state = reason == null ? "finished" : a.stopped ? "stopped" : result.isPaused() ? "paused" : "interrupted";
         } catch (IOException e) {
             reason = e.getMessage();
             LOG.warnf(e, "run %d was interrupted", run);
-        } catch (RuntimeException e) {
-            reason = e instanceof Wrong ? e.getMessage() : e instanceof PersistenceException ? "the server's own database failed; resume when it is back" : "something went wrong in the server; its log has the details";
+        } catch (RuntimeException | Error e) {
+            reason = e instanceof Wrong ? e.getMessage() : e instanceof PersistenceException ? "the server's own database failed; resume when it is back"
+                    : "something went wrong in the server; its log has the details";
             LOG.errorf(e, "run %d was interrupted", run);
         } finally {
+            end(run, state, reason, a.millis());
             active.remove(run);
-            end(run, state, reason, TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - a.startNanos));
         }
     }
 
@@ -210,32 +308,32 @@ public class Runs {
         }
     }
 
-    /** @return why it stopped, or null when all is done */
-    private String pass(RunMapper.Row row, Active a) throws IOException {
+    private RunEngine.Result pass(RunMapper.Row row, Active a) throws IOException {
         Path folder = home.journals().resolve("run-" + row.id + "-" + row.pass);
-        RunLedger ledger = new RunLedger(rows, row.id, row.pass);
+        RunLedger ledger = new RunLedger(rows, row.id, row.pass, a::millis);
         long from = ledger.unconfirmed().map(u -> u.first()).orElseGet(ledger::nextPosition);
-        try (ServerProject project = projects.open(row.environment); Journal journal = new Journal(folder, from)) {
+        boolean begins = ledger.nextNumber() == 0 && ledger.unconfirmed().isEmpty();
+        try (ServerProject project = projects.open(row.environment, pins(row)); Journal journal = new Journal(folder, from)) {
             CompiledFlow flow = FlowCompiler.compile(json.read(row.definition, Flow.class), project, expressions);
-            if (flow.target() instanceof CsvTarget csv) {
-                if (row.pass > 0) {
-                    csv.appending();
-                } else if (from == 0 && ledger.nextNumber() == 0) {
-                    csv.startAfresh();
-                }
+            if (flow.source() == null) {
+                throw new IOException("the flow cannot run any more: " + (flow.problems().isEmpty() ? "it reads nothing" : flow.problems().get(0).text()));
             }
-            try (RunInput input = row.pass == 0 ? source(row, flow, folder) : again(row)) {
-                RunEngine engine = new RunEngine(flow, input, ledger, journal, c -> { });
+            try (RunInput input = row.pass == 0 ? source(row, flow, folder, begins) : again(row)) {
+                if (flow.target() != null) {
+                    Stage stage = row.pass > 0 ? Stage.AGAIN : begins ? Stage.BEGINS : Stage.GOES_ON;
+                    flow.target().begin(new RecordTarget.Pass(row.id, stage, folder));
+                }
+                RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> { });
                 a.engine = engine;
                 if (a.stopped) {
                     engine.stop();
                 }
-                String stopped = engine.run().stopped();
-                if (stopped == null) {
+                RunEngine.Result result = engine.run();
+                if (result.stopped() == null) {
                     Files.deleteIfExists(folder.resolve("source.spool"));
                     journal.delete();
                 }
-                return stopped;
+                return result;
             } finally {
                 if (flow.target() != null) {
                     flow.target().close();
@@ -244,15 +342,30 @@ public class Runs {
         }
     }
 
-    private RunInput source(RunMapper.Row row, CompiledFlow flow, Path folder) throws IOException {
+    private RunInput source(RunMapper.Row row, CompiledFlow flow, Path folder, boolean begins) throws IOException {
         long limit = row.scope.startsWith("first:") ? Long.parseLong(row.scope.substring(6)) : Long.MAX_VALUE;
         long only = row.scope.startsWith("record:") ? Long.parseLong(row.scope.substring(7)) : 0;
         if (row.expected == null) {
-            rows.expect(row.id, only > 0 ? 1 : Math.min(limit, flow.source().count()));
+            rows.expect(row.id, only > 0 ? 1 : expected(flow, limit));
+        }
+        if (flow.source().isRepeatable()) {
+            return RunInput.of(flow.source(), limit, only);
         }
         Path spool = folder.resolve("source.spool");
-        return flow.source().isRepeatable() ? RunInput.of(flow.source(), limit, only)
-                : Spool.of(spool, Files.exists(spool) ? none() : RunInput.of(flow.source(), limit, only));
+        if (Files.notExists(spool) && !begins) {
+            throw new IOException("the run's copy of its query's rows is gone; another reading may give other rows. Start a new run.");
+        }
+        return Spool.of(spool, Files.exists(spool) ? none() : RunInput.of(flow.source(), limit, only));
+    }
+
+    /** @return null when counting takes too long, or the source does not say */
+    private static Long expected(CompiledFlow flow, long limit) {
+        try {
+            return Math.min(limit, flow.source().count());
+        } catch (IOException e) {
+            LOG.debugf(e, "not counted");
+            return limit == Long.MAX_VALUE ? null : limit;
+        }
     }
 
     private static RunInput none() {
@@ -286,7 +399,7 @@ public class Runs {
                 }
                 RunMapper.AsideRow r = page.remove(0);
                 try {
-                    return new Numbered(r.number, NodeXml.read(r.record));
+                    return new Numbered(r.number, NodeXml.read(r.record), r.callAgain ? List.of() : AnsweredCall.read(r.answers), r.original != null);
                 } catch (XMLStreamException e) {
                     throw new IOException("the kept record " + r.number + " is damaged", e);
                 }

@@ -1,0 +1,148 @@
+package org.wirekettle.call;
+
+import java.io.ByteArrayOutputStream;
+import java.net.URLEncoder;
+import java.nio.charset.Charset;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import org.wirekettle.xml.Escape;
+
+/**
+ * Hides a connection's secrets by their value in whatever is shown or kept, since a service may send back what it was sent. The secret
+ * is found as it is, escaped for XML, JSON and addresses, in Base64, and in the encodings answers come in. Immutable and shareable.
+ */
+public final class Mask {
+    /** Hides nothing. */
+    public static final Mask NONE = new Mask(List.of());
+    private static final String SHOWN = "•••";
+    /** Shorter secrets are hidden only where they stand alone: they would occur in ordinary words. */
+    private static final int MIN_CHARS_ANYWHERE = 4;
+
+    private final List<Form> forms;
+    private final boolean[] begins = new boolean[256];
+
+    /** One way a secret may be written. */
+    private record Form(byte[] bytes, byte[] shown, boolean alone, boolean isWide) {}
+
+    private Mask(List<Form> forms) {
+        this.forms = forms;
+        forms.forEach(f -> begins[f.bytes[0] & 0xFF] = true);
+    }
+
+    /** @param user whose log-in it is; may be null. @param secret null or empty hides nothing */
+    public static Mask of(String user, String secret) {
+        if (secret == null || secret.isEmpty()) {
+            return NONE;
+        }
+        Set<String> texts = new LinkedHashSet<>();
+        if (user != null) {
+            texts.add(base64(user + ":" + secret));
+        }
+        texts.add(secret);
+        texts.add(Escape.xml(secret));
+        texts.add(Escape.xml(secret).replace("&quot;", "\"").replace("&apos;", "'"));
+        texts.add(secret.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace("\"", "&#34;").replace("'", "&#39;"));
+        texts.add(secret.replace("\\", "\\\\").replace("\"", "\\\"").replace("/", "\\/"));
+        texts.add(secret.replace("\\", "\\\\").replace("\"", "\\\""));
+        texts.add(URLEncoder.encode(secret, StandardCharsets.UTF_8));
+        texts.add(URLEncoder.encode(secret, StandardCharsets.UTF_8).replace("+", "%20"));
+        texts.add(base64(secret));
+        List<Form> forms = new ArrayList<>();
+        for (String text : texts) {
+            for (Charset c : List.of(StandardCharsets.UTF_8, StandardCharsets.UTF_16LE, StandardCharsets.UTF_16BE, StandardCharsets.ISO_8859_1)) {
+                byte[] bytes = text.getBytes(c);
+                boolean isKnown = forms.stream().anyMatch(f -> java.util.Arrays.equals(f.bytes, bytes));
+                if (!isKnown) {
+                    String shown = c == StandardCharsets.ISO_8859_1 ? "***" : SHOWN;
+                    forms.add(new Form(bytes, shown.getBytes(c), text.length() < MIN_CHARS_ANYWHERE, c.name().startsWith("UTF-16")));
+                }
+            }
+        }
+        // A longer form hides what a shorter one would leave of it.
+        forms.sort((a, b) -> b.bytes.length - a.bytes.length);
+        return new Mask(forms);
+    }
+
+    private static String base64(String s) {
+        return Base64.getEncoder().encodeToString(s.getBytes(StandardCharsets.UTF_8));
+    }
+
+    /** @return the same array when there is nothing to hide */
+    public byte[] hide(byte[] message) {
+        if (forms.isEmpty()) {
+            return message;
+        }
+        ByteArrayOutputStream out = null;
+        int kept = 0;
+        for (int i = 0; i < message.length; i++) {
+            if (begins[message[i] & 0xFF]) {
+                Form found = at(message, i);
+                if (found != null) {
+                    out = out == null ? new ByteArrayOutputStream(message.length) : out;
+                    out.write(message, kept, i - kept);
+                    out.writeBytes(found.shown);
+                    i += found.bytes.length - 1;
+                    kept = i + 1;
+                }
+            }
+        }
+        if (out == null) {
+            return message;
+        }
+        out.write(message, kept, message.length - kept);
+        return out.toByteArray();
+    }
+
+    /** @param text may be null */
+    public String hide(String text) {
+        if (text == null || forms.isEmpty()) {
+            return text;
+        }
+        byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+        byte[] hidden = hide(bytes);
+        return hidden == bytes ? text : new String(hidden, StandardCharsets.UTF_8);
+    }
+
+    List<String[]> hide(List<String[]> headers) {
+        return forms.isEmpty() ? headers : headers.stream().map(h -> new String[] {h[0], hide(h[1])}).toList();
+    }
+
+    private Form at(byte[] message, int from) {
+        for (Form f : forms) {
+            int to = from + f.bytes.length;
+            if (f.isWide && from % 2 != 0) {
+                continue;
+            }
+            if (to <= message.length && java.util.Arrays.equals(message, from, to, f.bytes, 0, f.bytes.length)
+                    && !(f.alone && (isWord(message, from - 1) || isWord(message, to))) && !isMarkup(message, from, to)) {
+                return f;
+            }
+        }
+        return null;
+    }
+
+    private static boolean isWord(byte[] message, int at) {
+        return at >= 0 && at < message.length && (Character.isLetterOrDigit((char) message[at]) || message[at] < 0 || message[at] == 0);
+    }
+
+    /** Whether it is the name of an element or attribute: without that the message could not be read any more. */
+    private static boolean isMarkup(byte[] message, int from, int to) {
+        if (to + 1 < message.length && message[to] == '=' && (message[to + 1] == '"' || message[to + 1] == '\'')) {
+            return true;
+        }
+        int before = from - 1;
+        while (before >= 0 && isNameByte(message[before])) {
+            before--;
+        }
+        boolean opens = before >= 0 && (message[before] == '<' || message[before] == '/' && before > 0 && message[before - 1] == '<');
+        return opens && to < message.length && (isNameByte(message[to]) || message[to] == '>' || message[to] == ' ' || message[to] == '/');
+    }
+
+    private static boolean isNameByte(byte b) {
+        return b >= 'a' && b <= 'z' || b >= 'A' && b <= 'Z' || b >= '0' && b <= '9' || b == '_' || b == '-' || b == '.' || b == ':' || b < 0;
+    }
+}

@@ -1,0 +1,106 @@
+package org.wirekettle.flow;
+
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
+import java.io.DataInputStream;
+import java.io.DataOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.Exchange.Outcome;
+
+/** An exchange as bytes, for journals, trails and the answers kept with records that wait. */
+final class ExchangeBytes {
+    private static final Outcome[] OUTCOMES = Outcome.values();
+
+    private ExchangeBytes() {}
+
+    static byte[] write(Exchange x) {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream(x.request().length + x.answer().length + 256);
+        try (DataOutputStream out = new DataOutputStream(bytes)) {
+            write(x, out);
+        } catch (IOException e) {
+            throw new UncheckedIOException("memory does not fail", e);
+        }
+        return bytes.toByteArray();
+    }
+
+    static void write(Exchange x, DataOutputStream out) throws IOException {
+        out.writeByte(x.outcome().ordinal());
+        out.writeInt(x.status());
+        out.writeLong(x.waitMicros());
+        out.writeLong(x.readMicros());
+        headers(x.requestHeaders(), out);
+        headers(x.answerHeaders(), out);
+        bytes(x.problem() == null ? new byte[0] : x.problem().getBytes(StandardCharsets.UTF_8), out);
+        bytes(x.request(), out);
+        bytes(x.answer(), out);
+    }
+
+    static Exchange read(DataInputStream in) throws IOException {
+        Outcome outcome = OUTCOMES[in.readByte()];
+        int status = in.readInt();
+        long wait = in.readLong();
+        long read = in.readLong();
+        List<String[]> sent = headers(in);
+        List<String[]> answered = headers(in);
+        byte[] problem = bytes(in);
+        byte[] request = bytes(in);
+        return new Exchange(outcome, null, sent, request, status, answered, bytes(in), words(problem), wait, read);
+    }
+
+    /** @param withHeaders false for what was written before headers were kept */
+    static Exchange read(ByteBuffer in, boolean withHeaders) {
+        byte[] all = new byte[in.remaining()];
+        in.get(all);
+        try (DataInputStream data = new DataInputStream(new ByteArrayInputStream(all))) {
+            return withHeaders ? read(data) : bare(data);
+        } catch (IOException e) {
+            throw new UncheckedIOException("a kept exchange is damaged", e);
+        }
+    }
+
+    private static Exchange bare(DataInputStream in) throws IOException {
+        Outcome outcome = OUTCOMES[in.readByte()];
+        int status = in.readInt();
+        long wait = in.readLong();
+        long read = in.readLong();
+        byte[] problem = bytes(in);
+        byte[] request = bytes(in);
+        return new Exchange(outcome, null, List.of(), request, status, List.of(), in.readAllBytes(), words(problem), wait, read);
+    }
+
+    private static String words(byte[] problem) {
+        return problem.length == 0 ? null : new String(problem, StandardCharsets.UTF_8);
+    }
+
+    private static void headers(List<String[]> headers, DataOutputStream out) throws IOException {
+        out.writeShort(headers.size());
+        for (String[] h : headers) {
+            bytes(h[0].getBytes(StandardCharsets.UTF_8), out);
+            bytes(h[1] == null ? new byte[0] : h[1].getBytes(StandardCharsets.UTF_8), out);
+        }
+    }
+
+    private static List<String[]> headers(DataInputStream in) throws IOException {
+        int count = in.readShort();
+        List<String[]> out = new ArrayList<>(count);
+        for (int i = 0; i < count; i++) {
+            out.add(new String[] {new String(bytes(in), StandardCharsets.UTF_8), new String(bytes(in), StandardCharsets.UTF_8)});
+        }
+        return out;
+    }
+
+    private static void bytes(byte[] b, DataOutputStream out) throws IOException {
+        out.writeInt(b.length);
+        out.write(b);
+    }
+
+    private static byte[] bytes(DataInputStream in) throws IOException {
+        return in.readNBytes(in.readInt());
+    }
+}

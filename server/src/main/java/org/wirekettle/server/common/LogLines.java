@@ -1,0 +1,67 @@
+package org.wirekettle.server.common;
+
+import io.quarkus.logging.LoggingFilter;
+import java.util.logging.Filter;
+import java.util.logging.LogRecord;
+import org.jboss.logmanager.ExtLogRecord;
+import org.jboss.logmanager.ExtLogRecord.FormatStyle;
+
+/** Keeps what users send from looking like lines of the log: control characters in messages are escaped, those of exceptions too. */
+@LoggingFilter(name = "log-lines")
+public final class LogLines implements Filter {
+    private static final int MAX_DEPTH = 10;
+
+    @Override
+    public boolean isLoggable(LogRecord record) {
+        ExtLogRecord r = ExtLogRecord.wrap(record);
+        String message = r.getFormattedMessage();
+        if (message != null && hasControls(message)) {
+            r.setMessage(escaped(message), FormatStyle.NO_FORMAT);
+            r.setParameters(null);
+        }
+        if (r.getThrown() != null && isMarked(r.getThrown(), 0)) {
+            r.setThrown(new Told(r.getThrown(), 0));
+        }
+        return true;
+    }
+
+    private static boolean isMarked(Throwable t, int depth) {
+        return t != null && depth < MAX_DEPTH && (t.getMessage() != null && hasControls(t.getMessage()) || isMarked(t.getCause(), depth + 1));
+    }
+
+    static boolean hasControls(String s) {
+        return s.chars().anyMatch(c -> Character.isISOControl(c) && c != '\t' || c == '\u2028' || c == '\u2029');
+    }
+
+    static String escaped(String s) {
+        StringBuilder out = new StringBuilder(s.length() + 16);
+        for (char c : s.toCharArray()) {
+            if (c == '\n') {
+                out.append("\\n");
+            } else if (Character.isISOControl(c) && c != '\t' || c == '\u2028' || c == '\u2029') {
+                out.append(String.format("\\u%04x", (int) c));
+            } else {
+                out.append(c);
+            }
+        }
+        return out.toString();
+    }
+
+    /** An exception as it may stand in the log: the same name and stack, its message on one line. */
+    private static final class Told extends Throwable {
+        private static final long serialVersionUID = 1;
+        private final String name;
+
+        Told(Throwable of, int depth) {
+            super(of.getMessage() == null ? null : escaped(of.getMessage()), of.getCause() == null || depth >= MAX_DEPTH ? null : new Told(of.getCause(), depth + 1),
+                    false, true);
+            name = of.getClass().getName();
+            setStackTrace(of.getStackTrace());
+        }
+
+        @Override
+        public String toString() {
+            return getMessage() == null ? name : name + ": " + getMessage();
+        }
+    }
+}
