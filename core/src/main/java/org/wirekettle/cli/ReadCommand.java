@@ -24,8 +24,8 @@ final class ReadCommand implements Callable<Integer> {
     @Parameters(arity = "1..*", paramLabel = "PATH-OR-URL", description = "the WSDL, with its schema files, or a ZIP of them")
     private List<String> files;
 
-    @Option(names = "--strict", description = "notes count as errors")
-    private boolean strict;
+    @Option(names = "--no-repairs", description = "what would have to be repaired counts as an error")
+    private boolean noRepairs;
 
     @Option(names = "--json", description = "as JSON")
     private boolean json;
@@ -51,7 +51,7 @@ final class ReadCommand implements Callable<Integer> {
             }
         }
         out.flush();
-        int exit = Wk.report(c.notes(), strict, spec.commandLine().getErr());
+        int exit = Wk.report(c.notes(), noRepairs, spec.commandLine().getErr());
         return c.ports().stream().flatMap(p -> p.operations().stream()).noneMatch(Operation::isUsable) ? Wk.UNREADABLE : exit;
     }
 

@@ -14,8 +14,8 @@ import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
 /** The command line. Exit code 0: usable, 1: usable with warnings, 2: unreadable, or the call was wrong. Messages go to standard error. */
-@Command(name = "wk", description = "Reads contracts, makes examples, checks messages.", mixinStandardHelpOptions = true,
-        subcommands = {ReadCommand.class, ExampleCommand.class, ValidateCommand.class})
+@Command(name = "wk", description = "Reads contracts, makes examples, checks messages, evaluates expressions.", mixinStandardHelpOptions = true,
+        subcommands = {ReadCommand.class, ExampleCommand.class, ValidateCommand.class, EvalCommand.class})
 public final class Wk {
     static final int USABLE = 0;
     static final int WARNINGS = 1;
@@ -44,13 +44,13 @@ public final class Wk {
     }
 
     /** Prints the notes, one a line. @return the exit code they call for */
-    static int report(List<Note> notes, boolean strict, PrintWriter err) {
+    static int report(List<Note> notes, boolean noRepairs, PrintWriter err) {
         int exit = USABLE;
         for (Note n : notes) {
             boolean counts = n.severity() != Severity.INFO;
-            String severity = strict && counts ? "error" : n.severity().name().toLowerCase(java.util.Locale.ROOT);
+            String severity = noRepairs && counts ? "error" : n.severity().name().toLowerCase(java.util.Locale.ROOT);
             err.println(severity + ": " + n.place() + ": " + n.text() + (n.assumed() == null ? "" : " " + n.assumed()) + (n.section() == null ? "" : " (" + n.section() + ")"));
-            exit = !counts ? exit : strict ? UNREADABLE : WARNINGS;
+            exit = !counts ? exit : noRepairs ? UNREADABLE : WARNINGS;
         }
         return exit;
     }

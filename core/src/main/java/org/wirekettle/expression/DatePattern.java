@@ -142,6 +142,7 @@ final class DatePattern {
 
     private static String seconds(LocalDateTime t) {
         String s = t.toString();
-        return s.length() == 16 ? s + ":00" : s;
+        // XPath writes no zeros at the end of a fraction (XML Schema part 2 §3.2.7.2).
+        return s.length() == 16 ? s + ":00" : s.indexOf('.') > 0 ? s.replaceFirst("0+$", "") : s;
     }
 }

@@ -16,10 +16,14 @@ import java.util.Map;
 import java.util.UUID;
 import org.wirekettle.problem.Show;
 
-/** Our function library, prefix {@code wk}: what XPath 3.1 lacks. Every function takes and returns text; an empty first argument gives an empty result. */
+/**
+ * Our function library, prefix {@code wk}: what XPath 3.1 lacks. Every function takes single values and gives one of its result type, written
+ * as XPath writes it; an empty first argument gives an empty result.
+ */
 public final class Functions {
     /** The namespace of the prefix {@code wk}. */
     public static final String NAMESPACE = "urn:wire-kettle:functions";
+    private static final int MAX_NUMBER_CHARS = 1_000;
     private static final Map<String, Function> ALL = new LinkedHashMap<>();
 
     static {
@@ -43,8 +47,11 @@ public final class Functions {
         String apply(String[] arguments) throws EvaluationFailed;
     }
 
+    /** What a function's result is in XPath. */
+    enum Result { STRING, DECIMAL, DATE, DATE_TIME }
+
     /** One function: its name without prefix, its parameters and what it is for, in words for completion. */
-    public record Function(String name, String parameters, String documentation, int least, int most, Body body) {
+    public record Function(String name, String parameters, String documentation, int least, int most, Result result, Body body) {
         boolean accepts(int count) {
             return count >= least && count <= most;
         }
@@ -58,7 +65,8 @@ public final class Functions {
     }
 
     private static void add(String name, String parameters, String documentation, int least, int most, Body body) {
-        ALL.put(name, new Function(name, parameters, documentation, least, most, body));
+        Result result = name.equals("number") ? Result.DECIMAL : name.equals("date") ? Result.DATE : name.equals("date-time") ? Result.DATE_TIME : Result.STRING;
+        ALL.put(name, new Function(name, parameters, documentation, least, most, result, body));
     }
 
     public static Collection<Function> all() {
@@ -85,10 +93,21 @@ public final class Functions {
         }
         s = s.replace(a[1], ".");
         try {
-            return new BigDecimal(s).toPlainString();
+            if (s.length() > MAX_NUMBER_CHARS) {
+                throw new EvaluationFailed(Show.value(a[0]) + " is too long for a number");
+            }
+            return decimal(new BigDecimal(s));
         } catch (NumberFormatException e) {
             throw new EvaluationFailed(Show.value(a[0]) + " is not a number");
         }
+    }
+
+    /** As XPath writes an xs:decimal: no exponent, no zeros at the end. */
+    static String decimal(BigDecimal d) throws EvaluationFailed {
+        if (Math.abs((long) d.scale()) > MAX_NUMBER_CHARS) {
+            throw new EvaluationFailed("the number has too many digits");
+        }
+        return d.signum() == 0 ? "0" : d.stripTrailingZeros().toPlainString();
     }
 
     private static String sha256(String value) {

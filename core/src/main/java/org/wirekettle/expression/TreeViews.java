@@ -15,20 +15,48 @@ import org.wirekettle.record.Node;
 
 /** Saxon's view of the trees of one record, made when an expression first needs it and kept while the record is worked on. */
 final class TreeViews {
+    private static final String XML = "http://www.w3.org/XML/1998/namespace";
+    /** Larger trees are evaluated over where an evaluation can be ended. */
+    private static final int MAX_SMALL_NODES = 1_000;
+    private static final int MAX_SMALL_CHARS = 32_000;
+    private final Map<Node, Boolean> small = new IdentityHashMap<>();
     private final Map<Node, XdmNode> toXdm = new IdentityHashMap<>();
     private final Map<NodeInfo, Node> toNode = new HashMap<>();
 
     XdmNode view(Processor processor, Node node) {
         XdmNode known = toXdm.get(node);
         if (known == null) {
-            Node root = node;
-            while (root.parent() != null) {
-                root = root.parent();
-            }
-            build(processor, root);
+            build(processor, root(node));
             known = toXdm.get(node);
         }
         return known;
+    }
+
+    /** Whether the tree that a node is in has an ordinary size. */
+    boolean isSmall(Node node) {
+        Node root = root(node);
+        return small.computeIfAbsent(root, r -> {
+            int[] left = {MAX_SMALL_NODES, MAX_SMALL_CHARS};
+            count(r, left);
+            return left[0] >= 0 && left[1] >= 0;
+        });
+    }
+
+    private static void count(Node n, int[] left) {
+        left[0] -= 1 + n.attributes().size();
+        n.attributes().forEach(a -> left[1] -= a.string().length());
+        left[1] -= n.isLeaf() || n.isMixed() ? n.string().length() : 0;
+        for (int i = 0; i < n.children().size() && left[0] >= 0 && left[1] >= 0; i++) {
+            count(n.children().get(i), left);
+        }
+    }
+
+    static Node root(Node node) {
+        Node root = node;
+        while (root.parent() != null) {
+            root = root.parent();
+        }
+        return root;
     }
 
     /** The node a Saxon node stands for, or null when it is of no tree of ours. */
@@ -56,6 +84,8 @@ final class TreeViews {
         for (Node a : n.attributes()) {
             if (a.namespace().isEmpty()) {
                 out.writeAttribute(a.name(), a.string());
+            } else if (a.namespace().equals(XML)) {
+                out.writeAttribute("xml", XML, a.name(), a.string());
             } else {
                 String prefix = "a" + p++;
                 out.writeNamespace(prefix, a.namespace());
@@ -65,8 +95,12 @@ final class TreeViews {
         if (n.isLeaf()) {
             out.writeCharacters(n.string());
         } else {
-            for (Node c : n.children()) {
-                write(c, out);
+            for (Object o : n.content()) {
+                if (o instanceof Node c) {
+                    write(c, out);
+                } else {
+                    out.writeCharacters((String) o);
+                }
             }
         }
         out.writeEndElement();
@@ -75,13 +109,17 @@ final class TreeViews {
     private void pair(Node n, XdmNode x) {
         toXdm.put(n, x);
         toNode.put(x.getUnderlyingNode(), n);
-        int i = 0;
+        // Saxon may keep attributes in another order.
         for (XdmNode a : (Iterable<XdmNode>) () -> wrap(x.axisIterator(Axis.ATTRIBUTE))) {
-            Node attribute = n.attributes().get(i++);
-            toXdm.put(attribute, a);
-            toNode.put(a.getUnderlyingNode(), attribute);
+            for (Node attribute : n.attributes()) {
+                if (attribute.name().equals(a.getNodeName().getLocalName()) && attribute.namespace().equals(a.getNodeName().getNamespace())) {
+                    toXdm.put(attribute, a);
+                    toNode.put(a.getUnderlyingNode(), attribute);
+                    break;
+                }
+            }
         }
-        i = 0;
+        int i = 0;
         for (XdmNode c : x.children()) {
             if (c.getNodeKind() == XdmNodeKind.ELEMENT) {
                 pair(n.children().get(i++), c);

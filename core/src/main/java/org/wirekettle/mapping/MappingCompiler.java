@@ -100,10 +100,29 @@ final class MappingCompiler {
             problems.add(MappingProblem.of(path, "kind", "is abstract: choose one of its " + declared.variants().size() + " kinds"));
         }
         Row out = new Row(declared, shape, path);
+        unfilled(out, rule);
         tags(out, xsiType);
         value(out, rule);
         content(out, rule, path, isUsed(path) ? 0 : impliedDepth + 1);
         return out;
+    }
+
+    /** A required value that no rule gives is known before there is any record. */
+    private void unfilled(Row row, Rule rule) {
+        boolean holdsValue = row.hasScalar && (row.shape.kind() == Kind.ELEMENT || row.shape.kind() == Kind.ATTRIBUTE);
+        boolean given = rule != null && (rule.xpath() != null && !rule.xpath().isBlank() || rule.text() != null || rule.whenEmpty() == WhenEmpty.NIL
+                || rule.whenEmpty() == WhenEmpty.KEEP && row.shape.scalar() != null && row.shape.scalar().problem("").isEmpty());
+        if (holdsValue && row.declared.isRequired() && row.shape.fixed() == null && !given) {
+            problems.add(MappingProblem.of(row.path, "unfilled", "is required"));
+        }
+        if (row.shape.kind() == Kind.CHOICE && row.declared.isRequired() && (rule == null || rule.branch() == null)
+                && row.shape.segments().entrySet().stream().noneMatch(b -> isUsed(row.path + "/" + b.getKey()) || isNumbered(row.path + "/" + b.getKey()))) {
+            problems.add(MappingProblem.of(row.path, "choice", "one of " + String.join(", ", row.shape.segments().keySet()) + " is required"));
+        }
+    }
+
+    private boolean isNumbered(String path) {
+        return numbered.containsKey(path);
     }
 
     /** The variant's content with the occurrence of the row it stands in. */

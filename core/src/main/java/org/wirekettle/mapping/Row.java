@@ -55,12 +55,18 @@ final class Row {
             run.problem(path, "occurs", "occurs " + items.size() + " times; allowed is " + shape.occurs());
         }
         for (Node item : items) {
+            if (!run.goesOn(path)) {
+                break;
+            }
             once(scope.at(item), out, run);
         }
         return !items.isEmpty();
     }
 
     private boolean once(Scope scope, Sink out, Running run) {
+        if (!run.goesOn(path)) {
+            return false;
+        }
         return switch (shape.kind()) {
             case CHOICE -> choice(scope, out, run);
             case GROUP -> all(children, scope, out, run);
@@ -171,7 +177,12 @@ final class Row {
             }
             return false;
         }
-        check(v, run);
+        // A blank text where one is required is rarely meant; who means it keeps it empty.
+        if (v.isBlank() && whenEmpty == WhenEmpty.OMIT && shape.isRequired() && isTextual()) {
+            run.problem(path, "unfilled", "is required, but blank");
+        } else {
+            check(v, run);
+        }
         out.start(this);
         if (!attributes.isEmpty()) {
             all(attributes, scope, out, run);
@@ -179,6 +190,11 @@ final class Row {
         out.text(v);
         out.end(this, true);
         return !empty || whenEmpty == WhenEmpty.KEEP;
+    }
+
+    /** Types other than texts say themselves that nothing is no value of theirs. */
+    private boolean isTextual() {
+        return value != null && (shape.scalar().problem("").isEmpty() || shape.scalar().base().equals("string"));
     }
 
     private boolean element(Scope scope, Sink out, Running run) {
@@ -215,6 +231,9 @@ final class Row {
         try {
             String v = value.string(scope);
             run.becomes(path, v);
+            if (v != null) {
+                run.wrote(v);
+            }
             return v;
         } catch (EvaluationFailed e) {
             run.problem(path, "expression", e.getMessage());

@@ -8,6 +8,16 @@ import java.util.Map;
 /** What one run of a mapping finds out. Used once, by one thread. */
 final class Running {
     private static final int MAX_SHOWN_VALUES = 20;
+    private static final int MAX_PROBLEMS = 1_000;
+    /** Elements and attributes of one message; its characters; and the time for filling it. */
+    static final int MAX_ROWS = 1_000_000;
+    static final int MAX_CHARS = 64_000_000;
+    private static final long MAX_NANOS = 20_000_000_000L;
+    private static final int ROWS_BETWEEN_LOOKS = 32;
+    private final long startNanos = System.nanoTime();
+    private int rows;
+    private long chars;
+    private boolean isOver;
     private final List<MappingProblem> problems = new ArrayList<>(0);
     private final Map<String, List<String>> becomes;
 
@@ -17,7 +27,27 @@ final class Running {
     }
 
     void problem(String path, String code, String text) {
-        problems.add(MappingProblem.of(path, code, text));
+        if (problems.size() < MAX_PROBLEMS && !isOver) {
+            problems.add(MappingProblem.of(path, code, text));
+        }
+    }
+
+    /** Whether another row may be written; a message without end is said once, and then nothing more is written. */
+    boolean goesOn(String path) {
+        if (isOver) {
+            return false;
+        }
+        boolean late = ++rows % ROWS_BETWEEN_LOOKS == 0 && System.nanoTime() - startNanos > MAX_NANOS;
+        if (rows > MAX_ROWS || chars > MAX_CHARS || late) {
+            problem(path, "limit", late ? "takes longer than " + MAX_NANOS / 1_000_000_000 + " seconds to be filled"
+                    : "makes more than " + MAX_ROWS + " elements or " + MAX_CHARS + " characters, the limit for one message");
+            isOver = true;
+        }
+        return !isOver;
+    }
+
+    void wrote(String value) {
+        chars += value.length();
     }
 
     boolean hasProblem(String path) {
@@ -34,6 +64,9 @@ final class Running {
     }
 
     void rollback(int mark) {
+        if (isOver) {
+            return;
+        }
         while (problems.size() > mark) {
             problems.remove(problems.size() - 1);
         }

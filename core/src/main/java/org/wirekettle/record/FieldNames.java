@@ -1,5 +1,7 @@
 package org.wirekettle.record;
 
+import org.wirekettle.xml.XmlNames;
+
 /**
  * Makes XML names of labels. A character that may not stand in a name becomes {@code _xHHHH_}, as ISO/IEC 9075-14 §9.1 (SQL/XML) has it,
  * so {@code Call Ref} is {@code Call_x0020_Ref} and the label can be had back.
@@ -33,10 +35,10 @@ public final class FieldNames {
     }
 
     private static boolean isStart(char c) {
-        return c == '_' || Character.isLetter(c);
+        return XmlNames.isStart(c);
     }
 
     private static boolean isPart(char c) {
-        return isStart(c) || Character.isDigit(c) || c == '-' || c == '.';
+        return XmlNames.isPart(c);
     }
 }

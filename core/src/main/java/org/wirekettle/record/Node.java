@@ -5,8 +5,8 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * An element, attribute or field with its value. Built by one thread, then only read, by any.
- * Mixed content is not kept apart: an element has children or text.
+ * An element, attribute or field with its value. Built by one thread, then only read, by any. An element has text, or children, or both
+ * in turn (mixed content); white space between children alone is layout and not kept.
  */
 public final class Node {
     private final String name;
@@ -16,6 +16,8 @@ public final class Node {
     private boolean nil;
     private List<Node> children = List.of();
     private List<Node> attributes = List.of();
+    /** Texts and children in their order, where there is text beside children; otherwise null. */
+    private List<Object> mixed;
 
     public Node(String namespace, String name) {
         this.namespace = namespace == null ? "" : namespace;
@@ -84,6 +86,21 @@ public final class Node {
         return children;
     }
 
+    /** Gives it text beside its children. @param content texts (String) and all its children (Node), in order */
+    public void mixed(List<Object> content) {
+        mixed = content;
+    }
+
+    /** Whether it has text beside its children. */
+    public boolean isMixed() {
+        return mixed != null;
+    }
+
+    /** Its texts (String) and children (Node) in order; of a leaf nothing. */
+    public List<Object> content() {
+        return mixed != null ? mixed : java.util.Collections.unmodifiableList(children);
+    }
+
     public List<Node> attributes() {
         return attributes;
     }
@@ -98,9 +115,10 @@ public final class Node {
         return null;
     }
 
+    /** The attribute of that name in no namespace; null when there is none. A name without a prefix means that (XPath 3.1 §3.3.2.1). */
     public Node attribute(String localName) {
         for (int i = 0; i < attributes.size(); i++) {
-            if (attributes.get(i).name.equals(localName)) {
+            if (attributes.get(i).name.equals(localName) && attributes.get(i).namespace.isEmpty()) {
                 return attributes.get(i);
             }
         }
@@ -120,6 +138,14 @@ public final class Node {
     private void collect(StringBuilder out) {
         if (children.isEmpty()) {
             out.append(text == null ? "" : text);
+        } else if (mixed != null) {
+            for (Object o : mixed) {
+                if (o instanceof Node c) {
+                    c.collect(out);
+                } else {
+                    out.append((String) o);
+                }
+            }
         } else {
             children.forEach(c -> c.collect(out));
         }

@@ -1,5 +1,7 @@
 package org.wirekettle.record;
 
+import java.util.ArrayList;
+import java.util.List;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
@@ -15,26 +17,36 @@ public final class NodeReader {
         Node root = start(in);
         Node at = root;
         StringBuilder text = null;
+        // For each open element its texts and children in order, once it has had both; usually only layout.
+        List<List<Object>> pieces = new ArrayList<>();
+        pieces.add(null);
         while (true) {
+            int deepest = pieces.size() - 1;
             switch (in.next()) {
                 case XMLStreamConstants.START_ELEMENT -> {
+                    List<Object> of = pieces.get(deepest);
+                    if (text != null) {
+                        of = of == null ? new ArrayList<>(at.children()) : of;
+                        of.add(text.toString());
+                        pieces.set(deepest, of);
+                        text = null;
+                    }
                     Node next = start(in);
                     at.add(next);
+                    if (of != null) {
+                        of.add(next);
+                    }
                     at = next;
-                    text = null;
+                    pieces.add(null);
                 }
                 case XMLStreamConstants.CHARACTERS, XMLStreamConstants.CDATA -> {
-                    if (at.isLeaf()) {
-                        if (text == null) {
-                            text = new StringBuilder(in.getTextLength());
-                        }
-                        text.append(in.getTextCharacters(), in.getTextStart(), in.getTextLength());
+                    if (text == null) {
+                        text = new StringBuilder(in.getTextLength());
                     }
+                    text.append(in.getTextCharacters(), in.getTextStart(), in.getTextLength());
                 }
                 case XMLStreamConstants.END_ELEMENT -> {
-                    if (at.isLeaf() && text != null) {
-                        at.text(text.toString());
-                    }
+                    end(at, text, pieces.remove(deepest));
                     text = null;
                     if (at == root) {
                         return root;
@@ -44,6 +56,23 @@ public final class NodeReader {
                 case XMLStreamConstants.END_DOCUMENT -> throw new XMLStreamException("the document ends within an element");
                 default -> { }
             }
+        }
+    }
+
+    private static void end(Node n, StringBuilder text, List<Object> pieces) {
+        if (n.isLeaf()) {
+            if (text != null) {
+                n.text(text.toString());
+            }
+            return;
+        }
+        List<Object> all = pieces;
+        if (text != null) {
+            all = all == null ? new ArrayList<>(n.children()) : all;
+            all.add(text.toString());
+        }
+        if (all != null && all.stream().anyMatch(o -> o instanceof String s && !s.isBlank())) {
+            n.mixed(all);
         }
     }
 

@@ -7,6 +7,8 @@ import org.wirekettle.xml.SafeXml;
 
 /** Writes a record as XML text, to be kept, and reads it back. */
 public final class NodeXml {
+    private static final String XML = "http://www.w3.org/XML/1998/namespace";
+
     private NodeXml() {}
 
     public static String write(Node n) {
@@ -25,7 +27,10 @@ public final class NodeXml {
         int p = 0;
         for (Node a : n.attributes()) {
             String prefix = "";
-            if (!a.namespace().isEmpty()) {
+            if (a.namespace().equals(XML)) {
+                // Bound by definition (Namespaces in XML §3), and not to be bound anew.
+                prefix = "xml:";
+            } else if (!a.namespace().isEmpty()) {
                 prefix = "a" + p++ + ":";
                 out.append(" xmlns:").append(prefix, 0, prefix.length() - 1).append("=\"");
                 escape(a.namespace(), out);
@@ -39,8 +44,12 @@ public final class NodeXml {
         if (n.isLeaf()) {
             escape(n.string(), out);
         } else {
-            for (Node c : n.children()) {
-                write(c, n.namespace(), out);
+            for (Object o : n.content()) {
+                if (o instanceof Node c) {
+                    write(c, n.namespace(), out);
+                } else {
+                    escape((String) o, out);
+                }
             }
         }
         out.append("</").append(n.name()).append('>');

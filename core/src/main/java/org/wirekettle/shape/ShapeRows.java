@@ -2,6 +2,7 @@ package org.wirekettle.shape;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -19,6 +20,8 @@ public final class ShapeRows {
     private static final int MANY_ROWS = 1_500;
     /** Kinds listed with a row. The contract of a large system has thousands that derive from one base: those are asked for when a row needs them. */
     private static final int MAX_KINDS = 12;
+    private static final Comparator<Shape.Variant> BY_NAME = Comparator.comparing((Shape.Variant v) -> v.name().local(), String.CASE_INSENSITIVE_ORDER)
+            .thenComparing(v -> v.name().toString());
     /** Occurrences of one row given one by one. */
     private static final int MAX_OCCURRENCES = 200;
     private final Map<String, String> kinds;
@@ -121,6 +124,7 @@ public final class ShapeRows {
         }
         String wanted = text.toLowerCase(java.util.Locale.ROOT);
         return java.util.Optional.of(at.variants().stream().filter(v -> v.name().local().toLowerCase(java.util.Locale.ROOT).contains(wanted))
+                .sorted(BY_NAME)
                 .map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList());
     }
 
@@ -133,7 +137,7 @@ public final class ShapeRows {
         if (declared.kind() != Kind.ELEMENT || declared.variants().isEmpty()) {
             return null;
         }
-        return declared.variants().size() > MAX_KINDS ? List.of() : declared.variants().stream().map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
+        return declared.variants().size() > MAX_KINDS ? List.of() : declared.variants().stream().sorted(BY_NAME).map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
     }
 
     private static String type(Shape shape) {

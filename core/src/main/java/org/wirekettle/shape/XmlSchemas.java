@@ -9,6 +9,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import javax.xml.transform.Source;
 import javax.xml.transform.stream.StreamSource;
 import javax.xml.validation.Schema;
@@ -44,6 +46,9 @@ public final class XmlSchemas {
     public static final String SOAP_ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
     private static final String BASE = "file:///wire-kettle/";
     private static final String DRIVER = BASE + "driver.xsd";
+    private static final Pattern INTERNAL = Pattern.compile("(?:file:/+wire-kettle/)?((?:doc|ns|absent|missing|known)/-?\\d+\\.xsd|driver\\.xsd)");
+    /** An xsi:type on the outermost element. */
+    private static final Pattern TYPED = Pattern.compile("<[^>\"']*(?:(?:\"[^\"]*\"|'[^']*')[^>\"']*)*?\\s[\\w.-]+:type\\s*=");
     private static final int MAX_NOTES = 200;
 
     private final XSModel model;
@@ -51,11 +56,14 @@ public final class XmlSchemas {
     private final XsdShapes shapes;
     private final XsdShapes encodedShapes;
 
-    private XmlSchemas(XSModel model, Schema validation, Declarations declarations) {
+    private final Namespaces namespaces;
+
+    private XmlSchemas(XSModel model, Schema validation, Declarations declarations, Namespaces namespaces) {
         this.model = model;
         this.validation = validation;
-        this.shapes = new XsdShapes(model, declarations, false);
-        this.encodedShapes = new XsdShapes(model, declarations, true);
+        this.namespaces = namespaces;
+        this.shapes = new XsdShapes(model, declarations, false, namespaces);
+        this.encodedShapes = new XsdShapes(model, declarations, true, namespaces);
     }
 
     /** Collects the documents, then compiles them. Used once, by one thread. */
@@ -92,8 +100,25 @@ public final class XmlSchemas {
         /** The second reading, for validation only: what is wrong was said in the first. */
         private boolean capped;
 
+        private final Namespaces namespaces;
+
         Compilation(Builder in) {
             this.in = in;
+            Set<String> names = new LinkedHashSet<>();
+            for (SchemaDocument d : in.documents) {
+                names.add(d.targetNamespace());
+                d.root().children(XSD, "import").stream().map(e -> e.attribute("namespace")).filter(java.util.Objects::nonNull).forEach(names::add);
+            }
+            this.namespaces = new Namespaces(names);
+        }
+
+        private XMLInputSource text(String id, String xml) {
+            return new XMLInputSource(null, id, null, new StringReader(namespaces.inText(xml)), null);
+        }
+
+        /** The description's first file, for what is wrong in none of them. */
+        private String root() {
+            return in.documents.isEmpty() ? "" : in.documents.get(0).uri();
         }
 
         XmlSchemas run() {
@@ -102,14 +127,14 @@ public final class XmlSchemas {
             XSModel model = pool.toXSModel();
             capped = Occurrences.areTooMany(model);
             try {
-                return new XmlSchemas(model, new XMLSchemaFactory().newSchema(capped ? load() : pool), Declarations.of(in.documents));
+                return new XmlSchemas(model, new XMLSchemaFactory().newSchema(capped ? load() : pool), Declarations.of(in.documents), namespaces);
             } catch (SAXException e) {
                 throw unreadable(e);
             }
         }
 
         private Refused unreadable(Exception e) {
-            return new Refused("schema.unreadable", Place.of(in.documents.isEmpty() ? "" : in.documents.get(0).uri()), "The schemas cannot be read: " + e.getMessage(), e);
+            return new Refused("schema.unreadable", Place.of(root()), "The schemas cannot be read: " + e.getMessage(), e);
         }
 
         private XSGrammarPool load() {
@@ -121,7 +146,7 @@ public final class XmlSchemas {
             loader.setFeature("http://apache.org/xml/features/disallow-doctype-decl", true);
             loader.setFeature("http://apache.org/xml/features/continue-after-fatal-error", true);
             try {
-                loader.loadGrammar(new XMLInputSource(null, DRIVER, null, new StringReader(driver()), null));
+                loader.loadGrammar(text(DRIVER, driver()));
                 return pool;
             } catch (java.io.IOException | XNIException e) {
                 throw unreadable(e);
@@ -187,7 +212,7 @@ public final class XmlSchemas {
             String literal = wanted.getLiteralSystemId();
             short context = wanted instanceof XMLSchemaDescription d ? d.getContextType() : XMLSchemaDescription.CONTEXT_INCLUDE;
             if (context == XMLSchemaDescription.CONTEXT_IMPORT) {
-                return imported(wanted.getNamespace() == null ? "" : wanted.getNamespace(), wanted);
+                return imported(wanted.getNamespace() == null ? "" : namespaces.own(wanted.getNamespace()), wanted);
             }
             if (literal != null && in.byId.containsKey(literal)) {
                 return source(in.byId.get(literal));
@@ -203,11 +228,11 @@ public final class XmlSchemas {
 
         private XMLInputSource imported(String ns, XMLResourceIdentifier wanted) {
             if (syntheticByNamespace.containsKey(ns)) {
-                return new XMLInputSource(null, syntheticByNamespace.get(ns), null, new StringReader(synthetic(ns)), null);
+                return text(syntheticByNamespace.get(ns), synthetic(ns));
             }
             String stub = WellKnownSchemas.text(ns);
             if (stub != null) {
-                return new XMLInputSource(null, BASE + "known/" + ns.hashCode() + ".xsd", null, new StringReader(stub), null);
+                return text(BASE + "known/" + ns.hashCode() + ".xsd", stub);
             }
             missing(wanted, ns);
             return empty("absent/" + ns.hashCode(), ns);
@@ -220,16 +245,18 @@ public final class XmlSchemas {
             if (XSD.equals(wanted.getNamespace()) || !said.add("missing " + what + location) || isKnown) {
                 return;
             }
-            String base = uriById.getOrDefault(wanted.getBaseSystemId(), "");
-            in.notes.add(Note.warning("schema.missing", Place.of(base),
-                    "A schema is missing: " + (wanted.getNamespace() == null ? "" : "namespace " + wanted.getNamespace() + ", ")
-                            + (location == null ? "no place given." : "expected at " + location + "."),
-                    "XSD part 1 §4.2.3", "What refers to it was taken as any content. Add the file to have it typed.").affectingMessages());
+            String base = uriById.getOrDefault(wanted.getBaseSystemId(), root());
+            String namespace = wanted.getNamespace() == null ? "" : " for the namespace " + namespaces.own(wanted.getNamespace());
+            // A file can only be added where the description says that there is one.
+            in.notes.add(location == null || location.startsWith(BASE)
+                    ? Note.warning("schema.absent", Place.of(base), "The description has no schema" + namespace + ", and does not say where one is.",
+                            "XSD part 1 §4.2.3", "What refers to it was taken as any content.").affectingMessages()
+                    : Note.warning("schema.missing", Place.of(base), "A schema" + namespace + " is missing; it is expected at " + location + ".",
+                            "XSD part 1 §4.2.3", "What refers to it was taken as any content. Add the file to have it typed.").affectingMessages());
         }
 
-        private static XMLInputSource empty(String id, String ns) {
-            return new XMLInputSource(null, BASE + id + ".xsd", null,
-                    new StringReader("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + "/>"), null);
+        private XMLInputSource empty(String id, String ns) {
+            return text(BASE + id + ".xsd", "<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + "/>");
         }
 
         private XMLInputSource source(SchemaDocument d) {
@@ -250,7 +277,7 @@ public final class XmlSchemas {
             }
             lacking.remove("");
             String text = d.textImporting(lacking);
-            return new XMLInputSource(null, d.id(), null, new StringReader(capped ? Occurrences.capped(text) : text), null);
+            return text(d.id(), capped ? Occurrences.capped(text) : text);
         }
 
         @Override
@@ -260,15 +287,29 @@ public final class XmlSchemas {
 
         @Override
         public void error(String domain, String key, XMLParseException e) {
-            String text = e.getMessage().replaceFirst("^[\\w.-]+: ", "");
+            String text = plain(e.getMessage().replaceFirst("^[\\w.-]+: ", ""));
             if (capped || said.size() > MAX_NOTES || !said.add(text)) {
                 return;
             }
-            Place place = new Place(uriById.getOrDefault(e.getExpandedSystemId(), ""), Math.max(0, e.getLineNumber()), Math.max(0, e.getColumnNumber()));
+            String uri = uriById.get(e.getExpandedSystemId());
+            // A schema of ours that only holds others together has no lines anybody could look at.
+            Place place = uri == null ? Place.of(root()) : new Place(uri, Math.max(0, e.getLineNumber()), Math.max(0, e.getColumnNumber()));
             boolean dangling = key.startsWith("src-resolve");
             in.notes.add(Note.warning("schema." + key, place, text, "XSD part 1, " + key,
                     dangling ? "It was taken as any content." : key.startsWith("sch-props-correct") ? "The first definition was taken." : "The rest of the schema was read.")
                     .affectingMessages());
+        }
+
+        /** Without names that only we know. */
+        private String plain(String message) {
+            String out = namespaces.outOf(message);
+            Matcher m = INTERNAL.matcher(out);
+            StringBuilder text = new StringBuilder();
+            while (m.find()) {
+                String uri = uriById.get(BASE + m.group(1));
+                m.appendReplacement(text, Matcher.quoteReplacement(uri == null ? "a schema that is not there" : uri.substring(uri.lastIndexOf('/') + 1)));
+            }
+            return m.appendTail(text).toString();
         }
 
         @Override
@@ -288,7 +329,7 @@ public final class XmlSchemas {
     }
 
     public Optional<Shape> element(QualifiedName name) {
-        XSElementDeclaration d = model.getElementDeclaration(name.local(), name.namespace().isEmpty() ? null : name.namespace());
+        XSElementDeclaration d = model.getElementDeclaration(name.local(), name.namespace().isEmpty() ? null : namespaces.inSchema(name.namespace()));
         return Optional.ofNullable(d).map(e -> shapes.element(e, 1, 1));
     }
 
@@ -298,17 +339,18 @@ public final class XmlSchemas {
      * @param typed whether it and the elements in it carry xsi:type (SOAP 1.1 §5)
      */
     public Optional<Shape> elementOfType(String elementName, String elementNamespace, QualifiedName type, boolean typed) {
-        XSTypeDefinition t = model.getTypeDefinition(type.local(), type.namespace().isEmpty() ? null : type.namespace());
+        XSTypeDefinition t = model.getTypeDefinition(type.local(), type.namespace().isEmpty() ? null : namespaces.inSchema(type.namespace()));
         return Optional.ofNullable(t).map(x -> (typed ? encodedShapes : shapes).elementOfType(elementName, elementNamespace, x));
     }
 
     /** Validates an element that no schema declares against a type (XSD part 1 §2.6.1: by xsi:type). */
     public List<Note> validateAs(String xml, QualifiedName type) {
-        if (xml.contains("type=")) {
+        // What the element itself says it is counts; what something inside it says does not.
+        if (TYPED.matcher(xml).lookingAt()) {
             return validate(xml);
         }
         String prefix = type.namespace().isEmpty() ? "" : "wk-type:";
-        return validate(XmlElement.withAttributes(xml, " xmlns:wk-xsi=\"" + XSI + "\"" + (prefix.isEmpty() ? "" : " xmlns:wk-type=\"" + type.namespace() + "\"") + " wk-xsi:type=\"" + prefix + type.local() + "\""));
+        return validate(XmlElement.withAttributes(xml, " xmlns:wk-xsi=\"" + XSI + "\"" + (prefix.isEmpty() ? "" : " xmlns:wk-type=\"" + Escape.xml(type.namespace()) + "\"") + " wk-xsi:type=\"" + prefix + type.local() + "\""));
     }
 
     /**
@@ -327,7 +369,7 @@ public final class XmlSchemas {
 
             @Override
             public void error(SAXParseException e) {
-                String text = e.getMessage();
+                String text = namespaces.outOf(e.getMessage());
                 int colon = text.indexOf(": ");
                 String code = colon > 0 && text.indexOf(' ') > colon ? text.substring(0, colon) : "invalid";
                 // Each bad value is reported twice: once as a bad value, once as the element having it.
@@ -343,7 +385,7 @@ public final class XmlSchemas {
             }
         });
         try {
-            Source source = new StreamSource(new StringReader(xml));
+            Source source = new StreamSource(new StringReader(namespaces.inText(xml)));
             v.setFeature("http://apache.org/xml/features/disallow-doctype-decl", true);
             v.validate(source);
         } catch (SAXException | java.io.IOException e) {

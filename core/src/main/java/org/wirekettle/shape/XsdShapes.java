@@ -31,6 +31,7 @@ final class XsdShapes {
     /** What an element of any type is usually given, as kinds to choose from. */
     private static final List<String> VALUES = List.of("string", "boolean", "int", "long", "decimal", "double", "date", "dateTime", "base64Binary", "anyURI");
 
+    private final Namespaces namespaces;
     private final XSModel model;
     private final Declarations declarations;
     private final boolean typed;
@@ -42,7 +43,8 @@ final class XsdShapes {
     private Map<XSTypeDefinition, List<XSComplexTypeDefinition>> derived;
 
     /** @param typed whether elements carry xsi:type, as encoded messages do (SOAP 1.1 §5) */
-    XsdShapes(XSModel model, Declarations declarations, boolean typed) {
+    XsdShapes(XSModel model, Declarations declarations, boolean typed, Namespaces namespaces) {
+        this.namespaces = namespaces;
         this.model = model;
         this.declarations = declarations;
         this.typed = typed;
@@ -52,8 +54,8 @@ final class XsdShapes {
     Shape element(XSElementDeclaration d, int min, int max) {
         XSTypeDefinition type = d.getTypeDefinition();
         boolean isAbstract = d.getAbstract() || isAbstract(type);
-        Shape.Builder b = ofType(d.getName(), d.getNamespace(), type).occurs(min, max).nillable(d.getNillable()).isAbstract(isAbstract).constraints(Annotations.constraints(d))
-                .place(declarations.place("element", d.getNamespace(), d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
+        Shape.Builder b = ofType(d.getName(), own(d.getNamespace()), type).occurs(min, max).nillable(d.getNillable()).isAbstract(isAbstract).constraints(Annotations.constraints(d))
+                .place(declarations.place("element", own(d.getNamespace()), d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
         if (d.getConstraintType() == XSConstants.VC_FIXED) {
             b.fixed(d.getValueConstraintValue().getNormalizedValue());
         } else if (d.getConstraintType() == XSConstants.VC_DEFAULT) {
@@ -81,7 +83,7 @@ final class XsdShapes {
     private Shape.Builder ofType(String name, String namespace, XSTypeDefinition type) {
         Shape.Builder b = Shape.element(name).namespace(namespace).typed(typed && !type.getAnonymous());
         if (!type.getAnonymous()) {
-            QualifiedName typeName = new QualifiedName(type.getNamespace(), type.getName());
+            QualifiedName typeName = new QualifiedName(own(type.getNamespace()), type.getName());
             b.type(typeName).place(declarations.placeOfType(typeName));
         }
         if (type instanceof XSSimpleTypeDefinition simple) {
@@ -133,11 +135,11 @@ final class XsdShapes {
 
     private Shape attribute(XSAttributeUse use, XSComplexTypeDefinition type) {
         var d = use.getAttrDeclaration();
-        Shape.Builder b = Shape.of(Kind.ATTRIBUTE, d.getName()).namespace(d.getNamespace()).occurs(use.getRequired() ? 1 : 0, 1)
+        Shape.Builder b = Shape.of(Kind.ATTRIBUTE, d.getName()).namespace(own(d.getNamespace())).occurs(use.getRequired() ? 1 : 0, 1)
                 .scalar(ScalarType.of(d.getTypeDefinition())).documentation(Annotations.documentation(d.getAnnotations()))
-                .place(declarations.place("attribute", d.getNamespace(), d.getEnclosingCTDefinition() == null ? type : d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
+                .place(declarations.place("attribute", own(d.getNamespace()), d.getEnclosingCTDefinition() == null ? type : d.getEnclosingCTDefinition(), d.getName(), d.getScope() == XSConstants.SCOPE_GLOBAL));
         if (!d.getTypeDefinition().getAnonymous()) {
-            b.type(new QualifiedName(d.getTypeDefinition().getNamespace(), d.getTypeDefinition().getName()));
+            b.type(new QualifiedName(own(d.getTypeDefinition().getNamespace()), d.getTypeDefinition().getName()));
         }
         short constraint = use.getConstraintType() == XSConstants.VC_NONE ? d.getConstraintType() : use.getConstraintType();
         if (constraint != XSConstants.VC_NONE) {
@@ -200,14 +202,14 @@ final class XsdShapes {
         for (int i = 0; i < elements.getLength(); i++) {
             XSElementDeclaration d = (XSElementDeclaration) elements.item(i);
             if (!d.getAbstract() && Wildcards.admits(wildcard, d.getNamespace())) {
-                out.add(new Variant(new QualifiedName(d.getNamespace(), d.getName()), true, () -> null, () -> element(d, 1, 1)));
+                out.add(new Variant(new QualifiedName(own(d.getNamespace()), d.getName()), true, () -> null, () -> element(d, 1, 1)));
             }
         }
         return out;
     }
 
     private List<Variant> variants(XSElementDeclaration d, int min, int max) {
-        List<Variant> derivedTypes = d.getAbstract() ? List.of() : derivedVariants(d.getName(), d.getNamespace(), d.getTypeDefinition(), min, max, d.getNillable());
+        List<Variant> derivedTypes = d.getAbstract() ? List.of() : derivedVariants(d.getName(), own(d.getNamespace()), d.getTypeDefinition(), min, max, d.getNillable());
         XSObjectList members = hasGlobalElements ? model.getSubstitutionGroup(d) : null;
         if (members == null || members.getLength() == 0) {
             return derivedTypes;
@@ -216,7 +218,7 @@ final class XsdShapes {
         for (int i = 0; i < members.getLength(); i++) {
             XSElementDeclaration member = (XSElementDeclaration) members.item(i);
             if (!member.getAbstract() && member != d) {
-                out.add(new Variant(new QualifiedName(member.getNamespace(), member.getName()), true, () -> Annotations.documentation(member.getAnnotations()), () -> element(member, min, max)));
+                out.add(new Variant(new QualifiedName(own(member.getNamespace()), member.getName()), true, () -> Annotations.documentation(member.getAnnotations()), () -> element(member, min, max)));
             }
         }
         return out;
@@ -233,7 +235,7 @@ final class XsdShapes {
             public Variant get(int i) {
                 XSTypeDefinition t = kinds.get(i);
                 boolean isValue = t instanceof XSSimpleTypeDefinition;
-                return new Variant(new QualifiedName(t.getNamespace(), t.getName()), false, () -> isValue ? null : typeDocumentation.computeIfAbsent(t, x -> Optional.ofNullable(Annotations.documentation(((XSComplexTypeDefinition) x).getAnnotations()))).orElse(null),
+                return new Variant(new QualifiedName(own(t.getNamespace()), t.getName()), false, () -> isValue ? null : typeDocumentation.computeIfAbsent(t, x -> Optional.ofNullable(Annotations.documentation(((XSComplexTypeDefinition) x).getAnnotations()))).orElse(null),
                         () -> ofType(name, namespace, t).typed(typed || isValue).occurs(min, max).nillable(nillable).build());
             }
 
@@ -274,5 +276,9 @@ final class XsdShapes {
             }
         }
         return derived;
+    }
+
+    private String own(String inSchema) {
+        return namespaces.own(inSchema);
     }
 }

@@ -1,5 +1,6 @@
 package org.wirekettle.soap;
 
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -82,16 +83,25 @@ final class MultiReference {
         to.nil(from.isNil());
         for (Node a : from.attributes()) {
             boolean isIdentity = plain(from, "id") == a || a.name().equals("root") && a.namespace().endsWith("/encoding/") || a.name().equals("encodingStyle");
-            if (!isIdentity && to.attribute(a.name()) == null) {
+            if (!isIdentity && to.attributes().stream().noneMatch(t -> t.name().equals(a.name()) && t.namespace().equals(a.namespace()))) {
                 Node copy = new Node(a.namespace(), a.name());
                 copy.text(a.string());
                 to.addAttribute(copy);
             }
         }
-        for (Node c : from.children()) {
-            Node copy = new Node(c.namespace(), c.name());
-            to.add(copy);
-            copy(c, copy);
+        List<Object> content = new ArrayList<>();
+        for (Object o : from.content()) {
+            if (o instanceof Node c) {
+                Node copy = new Node(c.namespace(), c.name());
+                to.add(copy);
+                content.add(copy);
+                copy(c, copy);
+            } else {
+                content.add(o);
+            }
+        }
+        if (from.isMixed()) {
+            to.mixed(content);
         }
     }
 }

@@ -198,10 +198,31 @@ public final class XmlText {
         if (m.find()) {
             int at = m.start();
             String tag = (m.group(1) == null ? "" : m.group(1) + ":") + m.group(2);
-            note("xml.before", 1, "Text or markup that is no part of the document stands before <" + tag + ">.", "It was skipped.");
+            note("xml.before", 1, skipped(text.substring(0, at)) + " before <" + tag + ">, where nothing of the kind may be.", "It was skipped.");
             cut(0, at);
             cutAfterRoot();
         }
+    }
+
+    /** What stands where nothing may, in words. */
+    private static String skipped(String part) {
+        List<String> found = new ArrayList<>();
+        String rest = part.replaceAll("(?s)<!--.*?-->", "");
+        if (rest.length() < part.length()) {
+            found.add("a comment");
+        }
+        if (rest.matches("(?is).*<script.*")) {
+            found.add("a script element");
+        }
+        String markup = rest.replaceAll("(?is)<script.*?</script\\s*>", "").replaceAll("(?s)<[?!].*?>", "");
+        if (markup.contains("<")) {
+            found.add("markup of another document");
+        }
+        if (!markup.replaceAll("(?s)<.*?>", "").isBlank() || found.isEmpty()) {
+            found.add("text");
+        }
+        String all = String.join(found.size() == 2 ? " and " : ", ", found);
+        return Character.toUpperCase(all.charAt(0)) + all.substring(1) + (found.size() == 1 ? " stands" : " stand");
     }
 
     /** An XML declaration is only allowed at the very start; after a cut it no longer is there. */
@@ -266,7 +287,7 @@ public final class XmlText {
         if (close < 0 || text.substring(close + 1).isBlank()) {
             return false;
         }
-        note("xml.after", lineOf(close), "Text or markup that is no part of the document follows </" + tag + ">.", "It was skipped.");
+        note("xml.after", lineOf(close), skipped(text.substring(close + 1)) + " after </" + tag + ">, where nothing of the kind may be.", "It was skipped.");
         text = text.substring(0, close + 1);
         return true;
     }

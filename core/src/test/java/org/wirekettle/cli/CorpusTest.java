@@ -86,7 +86,7 @@ public class CorpusTest {
         JsonNode broken = read.at("/services/0/ports/0/operations/1");
         assertEquals(broken.get("usable").asBoolean(), false);
         assertEquals(broken.get("why").asText(), "its message tns:Missing is not defined.");
-        assertEquals(wk("read", corpus("sloppy.wsdl"), "--strict").exit(), 2);
+        assertEquals(wk("read", corpus("sloppy.wsdl"), "--no-repairs").exit(), 2);
     }
 
     @Test
@@ -103,6 +103,32 @@ public class CorpusTest {
         assertEquals(invalid.exit(), 2);
         assertTrue(invalid.err().startsWith("error: "), invalid.err());
         Files.delete(bad);
+    }
+
+    @Test
+    public void expressionsAreEvaluatedOverFiles() throws Exception {
+        Path csv = Files.createTempFile("calls", ".csv");
+        Files.writeString(csv, "ref;draft m\nA;7.2\nB;9.5\n");
+        Path xml = Files.createTempFile("call", ".xml");
+        Files.writeString(xml, "\n<call xmlns='urn:c'><ref>C</ref><ref>D</ref></call>");
+        Path json = Files.createTempFile("call", ".json");
+        Files.writeString(json, "{\"cargo\": [{\"t\": 1}, {\"t\": 2.50}], \"none\": null}");
+        assertEquals(wk("eval", "concat(ref, ' ', draft_x0020_m)", csv.toString()).out().lines().toList(), List.of("A 7.2", "B 9.5"));
+        assertEquals(wk("eval", "ref", xml.toString(), "--engine", "plain").out().lines().toList(), List.of("C", "D"));
+        assertEquals(wk("eval", "sum(cargo/t)", json.toString(), "--engine", "full").out().strip(), "3.5");
+        assertEquals(wk("eval", "007").out().strip(), "7");
+        assertTrue(wk("eval", "for $r in ref return $r", xml.toString()).err().contains("the fast path does not take it"));
+        for (String[] wrong : new String[][] {{"ref +", "character"}, {"1 idiv 0", "zero"}, {"upper-case#1", "function"}}) {
+            Ran r = wk("eval", wrong[0], csv.toString());
+            assertEquals(r.exit(), 1, r.err());
+            assertTrue(r.err().contains(wrong[1]) && r.out().isEmpty(), r.err());
+        }
+        assertEquals(wk("eval", "a || b", "--engine", "plain").exit(), 1);
+        assertEquals(wk("eval", "a", "--engine", "magic").exit(), 1);
+        assertEquals(wk("eval", "a", "/nowhere/at/all.csv").exit(), 1);
+        for (Path p : List.of(csv, xml, json)) {
+            Files.delete(p);
+        }
     }
 
     @Test

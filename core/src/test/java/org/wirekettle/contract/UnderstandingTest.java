@@ -10,13 +10,16 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import org.testng.annotations.Test;
+import org.wirekettle.problem.Note;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.ShapeRows;
 
 /** What is read beyond the messages: headers, faults, policies, places, constraints. One corpus file each. */
 public class UnderstandingTest {
+    private static final Path CORPUS = Path.of("src/test/resources/corpus").toAbsolutePath();
+
     private static Contract read(String name) {
-        Path wsdl = Path.of("src/test/resources/corpus", name).toAbsolutePath();
+        Path wsdl = CORPUS.resolve(name);
         return WsdlReader.read(wsdl.toString(), new Documents(uri -> Files.readAllBytes(Path.of(uri))));
     }
 
@@ -89,5 +92,53 @@ public class UnderstandingTest {
         Operation plan = read("content-models.wsdl").ports().get(0).operations().get(0);
         List<String> paths = ShapeRows.of(plan.request().root(), Map.of(), Set.of(), Map.of("Plan/line", 3)).stream().map(ShapeRows.Row::path).toList();
         assertTrue(paths.containsAll(List.of("Plan/line", "Plan/line[2]/text", "Plan/line[3]/@at")), paths.toString());
+    }
+
+    @Test
+    public void aNamespaceThatIsNoUriIsUsedAsItIs() {
+        Contract c = read("wild/template.wsdl");
+        String ns = "[% host %]/wsdl {draft}";
+        Operation ask = c.ports().get(0).operation("Ask").get();
+        assertEquals(at(ask.request(), "Ask/entry/berth").namespace(), ns);
+        assertEquals(at(ask.request(), "Ask/entry").type().namespace(), ns);
+        assertEquals(at(ask.request(), "Ask/entry").variants().get(0).name().toString(), "{" + ns + "}LongEntry");
+        String good = "<Envelope xmlns='http://schemas.xmlsoap.org/soap/envelope/'><Body><t:Ask xmlns:t='" + ns + "' xmlns:i='http://www.w3.org/2001/XMLSchema-instance'>"
+                + "<t:entry i:type='t:LongEntry'><t:berth>E4</t:berth><t:remark/></t:entry></t:Ask></Body></Envelope>";
+        assertEquals(MessageCheck.check(c, ask.request(), good), List.of());
+        List<Note> wrong = MessageCheck.check(c, ask.request(), good.replace("t:remark/", "t:nothing/"));
+        assertTrue(wrong.size() == 1 && wrong.get(0).text().contains(ns), "in the validator's words, with the name as it is: " + wrong);
+    }
+
+    @Test
+    public void anRpcPartIsCheckedByItsTypeWhateverIsInsideIt() {
+        Contract c = read("wild/template.wsdl");
+        Operation keep = c.ports().get(0).operation("Keep").get();
+        String answer = "<Envelope xmlns='http://schemas.xmlsoap.org/soap/envelope/'><Body><k:KeepResponse xmlns:k='urn:keep'><KeepResult type='x'>"
+                + "<berth xmlns='[% host %]/wsdl {draft}'>E4</berth></KeepResult></k:KeepResponse></Body></Envelope>";
+        assertEquals(MessageCheck.check(c, keep.answer(), answer), List.of());
+        assertTrue(MessageCheck.check(c, keep.answer(), answer.replace("berth", "bath")).get(0).text().contains("bath"));
+    }
+
+    @Test
+    public void notesSpeakOfTheFilesThatWereGivenAndOfferWhatCanBeAdded() throws Exception {
+        try (var files = Files.walk(CORPUS)) {
+            for (Path f : files.filter(p -> p.toString().endsWith(".wsdl")).toList()) {
+                for (Note n : read(CORPUS.relativize(f).toString()).notes()) {
+                    assertTrue(!(n.text() + n.assumed()).contains("wire-kettle") && !n.text().matches(".*\\b(doc|ns|absent|known)/-?\\d+\\.xsd.*"), f + ": " + n);
+                    assertTrue(!n.place().document().isEmpty(), f + ": " + n);
+                    assertTrue(!n.code().equals("schema.missing") || n.text().contains("expected at"), f + ": " + n);
+                }
+            }
+        }
+    }
+
+    @Test
+    public void whatStandsAroundTheDocumentIsNamed() {
+        List<String> notes = read("sloppy.wsdl").notes().stream().filter(n -> n.code().startsWith("xml.before") || n.code().startsWith("xml.after"))
+                .map(Note::text).toList();
+        assertTrue(notes.stream().allMatch(n -> n.contains(", where nothing of the kind may be.")), notes.toString());
+        String page = "<html><script>x()</script><!-- a note -->Hello<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/'><w:types/></w:definitions></html>";
+        Contract c = WsdlReader.read("a.wsdl", Documents.of(Map.of("a.wsdl", page.getBytes(java.nio.charset.StandardCharsets.UTF_8))));
+        assertTrue(c.notes().get(0).text().startsWith("A comment, a script element, markup of another document, text stand before <w:definitions>"), c.notes().get(0).text());
     }
 }

@@ -5,8 +5,12 @@ import static org.testng.Assert.assertNull;
 import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
 
+import java.util.List;
+import java.util.Map;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
+import org.wirekettle.record.Node;
+import org.wirekettle.expression.Expressions.Engine;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 
@@ -31,9 +35,7 @@ public class ExpressionsTest {
 
     @Test(dataProvider = "samePlainAndEngine")
     public void aPlainPathIsWhatTheEngineSays(String xpath) throws Exception {
-        assertTrue(PlainExpression.compile(xpath).isPresent(), xpath + " is compiled to Java");
-        // Parentheses keep the plain compiler off without changing the meaning.
-        assertEquals(value(xpath), value("(" + xpath + ")"));
+        assertEquals(expressions.compile(xpath, Map.of(), Engine.PLAIN).string(scope()), expressions.compile(xpath, Map.of(), Engine.FULL).string(scope()));
     }
 
     @Test
@@ -50,13 +52,81 @@ public class ExpressionsTest {
         assertEquals(value("wk:date-time(eta, 'dd.MM.yyyy HH:mm')"), "2031-04-02T21:40:00");
         assertEquals(value("wk:date(substring(eta, 1, 10), 'd.M.yyyy')"), "2031-04-02");
         assertEquals(value("wk:date-time('2 Apr 2031 9:05', 'd MMM yyyy H:mm')"), "2031-04-02T09:05:00");
-        assertEquals(value("wk:number(n, ',', '.')"), "1204.50");
+        assertEquals(value("wk:number(n, ',', '.')"), "1204.5", "written as XPath writes a decimal");
+        assertEquals(value("wk:number(n, ',', '.') * 2"), "2409");
+        assertEquals(value("year-from-date(wk:date(substring(eta, 1, 10), 'dd.MM.yyyy')) + 1"), "2032");
+        assertEquals(value("concat(wk:number('7,5', ','), '')"), "7.5", "with fewer arguments, too");
         assertEquals(value("wk:format-date('2031-04-02T21:40:00', 'yyyyMMdd')"), "20310402");
         assertEquals(value("wk:from-base64(wk:base64('Häfen'))"), "Häfen");
         assertEquals(value("wk:sha256('')"), "e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855");
         assertEquals(value("wk:if-empty(blank, 'none')"), "none");
         assertEquals(value("wk:trim('  a ')"), "a");
         assertEquals(value("wk:uuid()").length(), 36);
+    }
+
+    @Test
+    public void aNewUuidIsNewEachTime() throws Exception {
+        assertEquals(java.util.Arrays.stream(value("for $i in 1 to 3 return wk:uuid()").split(" ")).distinct().count(), 3);
+        assertEquals(java.util.Arrays.stream(value("(wk:uuid(), wk:uuid())").split(" ")).distinct().count(), 2);
+    }
+
+    @Test
+    public void valuesThatHaveNoTextAreSaidToBeWhatTheyAre() {
+        for (String[] wrong : new String[][] {{"map{'eta': 1, 'port': 2}", "map"}, {"array{1, 2}", "array of 2 members"}, {"upper-case#1", "function"}, {"parse-json('{\"a\": 1}')", "such as ?a"},
+            {"parse-json('[1]')", "array of 1"}, {"function($x) { $x }", "function"}, {"(1, map{})", "map"}}) {
+            assertTrue(expectThrows(EvaluationFailed.class, () -> value(wrong[0])).getMessage().contains(wrong[1]), wrong[0]);
+        }
+        for (String wrong : new String[] {"upper-case#1", "error()", "xs:date('x')", "1 idiv 0", "parse-json('{')", "parse-xml('<a>')", "wk:date((1, 2), 'x')"}) {
+            // Some are found at once, others when there is a record; never is it another exception.
+            expectAnyFailure(() -> expressions.compile("(" + wrong + ")[true()]").nodes(scope()));
+            expectAnyFailure(() -> expressions.compile("if (" + wrong + " instance of xs:string) then 1 else 1 idiv 0").test(scope()));
+        }
+    }
+
+    private static void expectAnyFailure(org.testng.Assert.ThrowingRunnable evaluating) {
+        Throwable t = expectThrows(Exception.class, evaluating);
+        assertTrue(t instanceof EvaluationFailed || t instanceof ExpressionFault, t.toString());
+    }
+
+    @Test
+    public void whatAnExpressionMakesIsWalkedLikeARecord() throws Exception {
+        List<Node> rows = expressions.compile("parse-xml('<f xmlns=\"urn:f\"><row n=\"1\">a<b>c</b></row><row n=\"2\"/></f>')//row").nodes(scope());
+        assertEquals(rows.size(), 2);
+        assertEquals(expressions.compile("concat(@n, b, ../row[2]/@n)").string(scope().at(rows.get(0))), "1c2");
+        assertEquals(expressions.compile("b").string(scope().at(rows.get(0))), "c");
+        assertEquals(rows.get(0).string(), "ac", "mixed content keeps its text");
+        List<Node> json = expressions.compile("parse-json('{\"f\": [{\"sea area\": \"Sole\", \"wind\": [5, 7], \"none\": null}]}')?f?*").nodes(scope());
+        assertEquals(json.size(), 1);
+        assertEquals(expressions.compile("sea_x0020_area").string(scope().at(json.get(0))), "Sole");
+        assertEquals(expressions.compile("wind").string(scope().at(json.get(0))), "5 7");
+        assertTrue(json.get(0).child("none").isNil());
+        List<Node> document = expressions.compile("parse-xml('<f><row/></f>')").nodes(scope());
+        assertEquals(expressions.compile("f/row").nodes(scope().at(document.get(0))).size(), 1);
+    }
+
+    @Test
+    public void attributesOfXmlsOwnNamespaceAndOfOthersAreToldApart() throws Exception {
+        Node record = NodeXml.read("<r xml:lang='de' xmlns:xsi='http://www.w3.org/2001/XMLSchema-instance'><a xsi:type='x:Reefer' type='plain'/></r>");
+        assertEquals(expressions.compile("concat(@xml:lang, ' ', a/@xsi:type, ' ', a/@type)").string(Scope.of(record)), "de x:Reefer plain");
+        assertEquals(expressions.compile("a/@type").string(Scope.of(record)), "plain");
+        assertEquals(NodeXml.write(NodeXml.read(NodeXml.write(record))), NodeXml.write(record), "kept and read back");
+    }
+
+    @Test
+    public void mixedContentKeepsItsText() throws Exception {
+        Node record = NodeXml.read("<r>\n <p>Gale <b>warning</b> <i>tonight</i>.</p>\n <q>\n  <x/>\n </q></r>");
+        assertEquals(expressions.compile("p").string(Scope.of(record)), "Gale warning tonight.");
+        assertEquals(expressions.compile("p/text()[2] || '|' || normalize-space(p)").string(Scope.of(record)), " |Gale warning tonight.");
+        assertEquals(record.children().get(1).isMixed(), false, "layout is no text");
+        assertEquals(NodeXml.read(NodeXml.write(record)).string(), record.string());
+    }
+
+    @Test
+    public void theTimeIsTheRecords() throws Exception {
+        Scope s = Scope.of(Node.leaf("r", ""), java.time.Clock.fixed(java.time.Instant.parse("2031-04-02T21:40:00.120Z"), java.time.ZoneOffset.ofHours(3)));
+        assertEquals(expressions.compile("current-dateTime()").string(s), "2031-04-02T21:40:00.12Z");
+        assertEquals(expressions.compile("string(current-dateTime())").string(s), "2031-04-02T21:40:00.12Z");
+        assertEquals(expressions.compile("for $i in 1 return current-date()").string(s), "2031-04-02Z");
     }
 
     @DataProvider

@@ -81,7 +81,7 @@ public class ReadBackTest {
     @Test
     public void moreThanAllowedAndAttributesThatAreNoneAreProblems() {
         Fill tooMany = Fill.compile(new Mapping(List.of(Rule.text("Ask/ship/@line", "1"), Rule.text("Ask/ship[2]/@line", "2"), Rule.text("Ask/ship[3]/@line", "3"), Rule.text("Ask/ship[4]/@line", "4"))), MESSAGE.root(), null);
-        assertEquals(tooMany.problems().stream().map(MappingProblem::text).toList(), List.of("occurs 4 times; allowed is 0..3"));
+        assertEquals(tooMany.problems().stream().filter(p -> !p.code().equals("unfilled")).map(MappingProblem::text).toList(), List.of("occurs 4 times; allowed is 0..3"));
         Fill odd = Fill.compile(new Mapping(List.of(Rule.text("Ask/@anyAttribute", "not an attribute"))), MESSAGE.root(), null);
         assertTrue(odd.run(Scope.of(new Node("", "record"))).problems().get(0).text().startsWith("takes attributes, such as"));
         Fill nil = Fill.compile(new Mapping(List.of(new Rule("Ask/ship", null, null, null, null, null, WhenEmpty.NIL), Rule.text("Ask/ship/@line", "7"), Rule.text("Ask/ship[2]/@line", "8"), Rule.text("Ask/ship[2]/name", "Tern"))), MESSAGE.root(), null);

@@ -1,6 +1,7 @@
 package org.wirekettle.server.common;
 
 import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.inject.Disposes;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
@@ -14,6 +15,10 @@ public class Core {
     @Singleton
     Expressions expressions() {
         return new Expressions();
+    }
+
+    void close(@Disposes Expressions expressions) {
+        expressions.close();
     }
 
     @Produces

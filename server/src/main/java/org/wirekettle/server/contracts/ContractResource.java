@@ -7,6 +7,7 @@ import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.QueryParam;
+import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
@@ -30,12 +31,14 @@ import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Uploads;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.contracts.Contracts.Summary;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.ShapeRows;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.SoapVersion;
+import org.wirekettle.xml.SafeXml;
 import org.wirekettle.xml.XmlText;
 
 /** Contracts: list, import, show. */
@@ -50,8 +53,10 @@ public class ContractResource {
     private final Json json;
     private final FieldSearch fields;
     private final Expressions expressions;
+    private final Uploads uploads;
 
-    ContractResource(Contracts contracts, ContractMapper rows, Json json, FieldSearch fields, Expressions expressions) {
+    ContractResource(Contracts contracts, ContractMapper rows, Json json, FieldSearch fields, Expressions expressions, Uploads uploads) {
+        this.uploads = uploads;
         this.contracts = contracts;
         this.rows = rows;
         this.json = json;
@@ -63,18 +68,23 @@ public class ContractResource {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record ContractItem(String name, String source, int version, OffsetDateTime readAt, Summary summary, OffsetDateTime comparedAt, String compared) {}
 
-    public record UploadedFile(String name, String base64) {}
+    /** A file of a description: uploaded before by its id, which is the way for large ones, or in Base64. */
+    public record UploadedFile(String name, String base64, String upload) {}
 
     /**
      * One of {@code url}, {@code text} and {@code files}.
      *
      * @param connection whose log-in fetches a protected description
-     * @param strict refuse what would have to be repaired
+     * @param refusesRepairs whether a description that would have to be repaired is refused
      */
-    public record ContractImport(String url, String text, List<UploadedFile> files, String name, String connection, Boolean strict) {}
+    public record ContractImport(String url, String text, List<UploadedFile> files, String name, String connection, Boolean refusesRepairs) {}
 
-    /** @param isNew false when these very files are already there as that version */
-    public record Imported(String name, int version, boolean isNew) {}
+    /**
+     * @param isNew false when these very files are already there as that version
+     * @param said what else was done to get it; null for nothing
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Imported(String name, int version, boolean isNew, String said) {}
 
     public record AddedFiles(List<UploadedFile> files) {}
 
@@ -114,9 +124,13 @@ public class ContractResource {
     /** @param problems what does not fit the schema; empty, unless no valid message exists */
     public record ExampleText(String envelope, List<Note> problems) {}
 
-    /** A row of some message whose name or documentation has the text looked for. */
+    /**
+     * A row of some message whose name or documentation has the text looked for.
+     *
+     * @param kinds the kinds that rows above it have to be of, by their paths; null for those declared
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Hit(String port, String operation, String part, String path, String documentation) {}
+    public record Hit(String port, String operation, String part, String path, String documentation, Map<String, String> kinds) {}
 
     @Schema(name = "ShapeView")
     public record ShapeView(List<ShapeRows.Row> rows) {}
@@ -134,7 +148,7 @@ public class ContractResource {
 
     @POST
     public Imported importContract(ContractImport in) {
-        Contracts.Wish wish = new Contracts.Wish(in.name(), in.connection(), Boolean.TRUE.equals(in.strict()));
+        Contracts.Wish wish = new Contracts.Wish(in.name(), in.connection(), Boolean.TRUE.equals(in.refusesRepairs()));
         if (in.url() != null && !in.url().isBlank()) {
             return imported(contracts.importFrom(in.url(), wish));
         }
@@ -149,17 +163,20 @@ public class ContractResource {
     }
 
     private static Imported imported(Contracts.Stored s) {
-        return new Imported(s.name(), s.version(), s.isNew());
+        return new Imported(s.name(), s.version(), s.isNew(), s.said());
     }
 
-    private static Map<String, byte[]> files(List<UploadedFile> uploaded) {
+    private Map<String, byte[]> files(List<UploadedFile> uploaded) {
         Map<String, byte[]> files = new LinkedHashMap<>();
         if (uploaded != null) {
             if (uploaded.size() > MAX_FILES) {
                 throw Wrong.input("contract.files", "At most " + MAX_FILES + " files can be imported at once.");
             }
             for (UploadedFile f : uploaded) {
-                files.put(f.name().replace('\\', '/'), decode(f));
+                if (f == null || f.name() == null || f.name().isBlank() || f.name().indexOf('\0') >= 0) {
+                    throw Wrong.input("contract.file", "Every file needs a name.");
+                }
+                files.put(f.name().replace('\\', '/'), bytes(f));
             }
         }
         return files;
@@ -172,11 +189,17 @@ public class ContractResource {
         return imported(contracts.addFiles(name, files(in.files())));
     }
 
-    private static byte[] decode(UploadedFile f) {
+    private byte[] bytes(UploadedFile f) {
         try {
-            return Base64.getDecoder().decode(f.base64());
+            byte[] bytes = f.upload() != null ? uploads.read(f.upload(), SafeXml.MAX_DOCUMENT_BYTES) : Base64.getDecoder().decode(f.base64() == null ? "" : f.base64());
+            if (bytes.length > SafeXml.MAX_DOCUMENT_BYTES) {
+                throw Wrong.input("contract.size", "The file " + f.name() + " is larger than " + SafeXml.MAX_DOCUMENT_BYTES / 1024 / 1024 + " MB, the limit for one file.");
+            }
+            return bytes;
         } catch (IllegalArgumentException e) {
             throw Wrong.input("contract.file", "The file " + f.name() + " did not arrive whole.");
+        } catch (IOException e) {
+            throw Wrong.input("contract.file", "The file " + f.name() + " cannot be read: " + e.getMessage());
         }
     }
 

@@ -8,6 +8,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpSettings;
@@ -16,6 +17,7 @@ import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
 import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.problem.Severity;
 import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
@@ -26,6 +28,8 @@ import org.wirekettle.server.connections.Connections;
 /** The project's contracts. Recently used ones are kept in memory, by name and version. */
 @ApplicationScoped
 public class Contracts {
+    /** Answers that are no description: a page, a fault, an error's status. */
+    private static final Set<String> ASKING_HELPS = Set.of("wsdl.unavailable", "wsdl.root", "xml.malformed", "xml", "xml.empty", "xml.unreadable", "xml.none");
     /** Contracts kept in memory; a large one takes some 50 MB. */
     private static final int MAX_CACHED = 24;
     private final ContractMapper rows;
@@ -50,12 +54,15 @@ public class Contracts {
      *
      * @param name null for its own
      * @param connection whose log-in fetches it; null for none
-     * @param strict refuse what would have to be repaired
+     * @param refusesRepairs whether a description that would have to be repaired is refused
      */
-    public record Wish(String name, String connection, boolean strict) {}
+    public record Wish(String name, String connection, boolean refusesRepairs) {}
 
-    /** @param isNew false when the same files are already there as that version */
-    public record Stored(String name, int version, boolean isNew) {}
+    /**
+     * @param isNew false when the same files are already there as that version
+     * @param said what else was done to get it; null for nothing
+     */
+    public record Stored(String name, int version, boolean isNew, String said) {}
 
     Contracts(ContractMapper rows, Json json, Connections connections, HostPolicy policy, UseMapper uses) {
         this.uses = uses;
@@ -115,7 +122,28 @@ public class Contracts {
 
     /** Reads a description from an address; its imports follow. Nothing is stored when it cannot be read. */
     public Stored importFrom(String url, Wish wish) {
-        return store(fetch(url.strip(), wish.connection(), wish.name()), url.strip(), wish);
+        String address = url.strip();
+        try {
+            return store(fetch(address, wish.connection(), wish.name()), address, wish);
+        } catch (Refused refused) {
+            if (address.contains("?") || !ASKING_HELPS.contains(refused.code())) {
+                throw refused;
+            }
+            return importByAsking(address + "?wsdl", wish, refused);
+        }
+    }
+
+    /** Many services give their description only when it is asked for. */
+    private Stored importByAsking(String address, Wish wish, Refused before) {
+        Contract read;
+        try {
+            read = fetch(address, wish.connection(), wish.name());
+        } catch (Refused again) {
+            before.addSuppressed(again);
+            throw before;
+        }
+        Stored s = store(read, address, wish);
+        return new Stored(s.name(), s.version(), s.isNew(), "The address itself gives no description; it was asked for with ?wsdl.");
     }
 
     /** Fetches what a contract was read from once more, without storing it. */
@@ -180,7 +208,7 @@ public class Contracts {
         Contract read = WsdlReader.read(root, documents(all));
         if (read.documents().size() == before) {
             throw Wrong.input("contract.files", "None of these files is asked for by the description. Wanted are: "
-                    + String.join("; ", read.notes().stream().filter(n -> n.code().endsWith(".missing")).map(Note::text).distinct().toList()));
+                    + String.join("; ", read.notes().stream().filter(n -> n.code().equals("wsdl.missing") || n.code().equals("schema.missing")).map(Note::text).distinct().toList()));
         }
         return store(read, row.source, new Wish(name, row.connection, false));
     }
@@ -209,25 +237,25 @@ public class Contracts {
     }
 
     private Stored store(Contract read, String source, Wish wish) {
-        if (wish.strict()) {
+        if (wish.refusesRepairs()) {
             refuseRepairs(read);
         }
         String name = (wish.name() == null || wish.name().isBlank() ? read.name() : wish.name().strip()).replaceAll("[/\\\\?#%]", "-");
         Optional<Integer> current = currentVersion(name);
         if (current.isPresent() && same(rows.files(name, current.get()), read.documents())) {
-            return new Stored(name, current.get(), false);
+            return new Stored(name, current.get(), false, null);
         }
         int version = put(name, source, wish.connection(), read);
         keep(name + "@" + version, read);
-        return new Stored(name, version, true);
+        return new Stored(name, version, true, null);
     }
 
     private static void refuseRepairs(Contract read) {
         List<Note> repairs = read.notes().stream().filter(n -> n.severity() != Severity.INFO).toList();
         if (!repairs.isEmpty()) {
             Note first = repairs.get(0);
-            throw Wrong.input("contract.strict", "A strict reading refuses it for " + (repairs.size() == 1 ? "one reason" : repairs.size() + " reasons; the first") + ": " + first.place() + ": " + first.text()
-                    + (first.section() == null ? "" : " (" + first.section() + ")") + " Import it without strict reading to have it repaired, with all notes.");
+            throw Wrong.input("contract.repairs", "It would have to be repaired, for " + (repairs.size() == 1 ? "one reason" : repairs.size() + " reasons; the first") + ": " + first.place() + ": " + first.text()
+                    + (first.section() == null ? "" : " (" + first.section() + ")") + " Allow repairs to import it, with all of them noted.");
         }
     }
 

@@ -52,7 +52,7 @@ public class FieldSearch {
                 if (o.isUsable() && seen.add(o.name())) {
                     message(p, o, "request", o.request(), out);
                     message(p, o, "answer", o.answer(), out);
-                    o.faults().stream().filter(f -> !f.isInHeader()).forEach(f -> walk(new Hit(p.name(), o.name(), "fault:" + f.name(), null, null), f.detail(), f.detail().name(), new HashSet<>(), out, out.size() + MAX_MESSAGE_ROWS));
+                    o.faults().stream().filter(f -> !f.isInHeader()).forEach(f -> walk(new Hit(p.name(), o.name(), "fault:" + f.name(), null, null, null), f.detail(), f.detail().name(), new HashSet<>(), out, out.size() + MAX_MESSAGE_ROWS));
                 }
             }
         }
@@ -63,7 +63,7 @@ public class FieldSearch {
         if (m != null) {
             Set<Object> types = new HashSet<>();
             int limit = Math.min(MAX_ROWS, out.size() + MAX_MESSAGE_ROWS);
-            m.root().segments().forEach((segment, s) -> walk(new Hit(p.name(), o.name(), part, null, null), s, segment, types, out, limit));
+            m.root().segments().forEach((segment, s) -> walk(new Hit(p.name(), o.name(), part, null, null, null), s, segment, types, out, limit));
         }
     }
 
@@ -73,10 +73,32 @@ public class FieldSearch {
         }
         if (s.kind() == Shape.Kind.ELEMENT || s.kind() == Shape.Kind.ATTRIBUTE) {
             String documentation = s.documentation();
-            out.add(new Entry(new Hit(where.port(), where.operation(), where.part(), path, documentation), (s.name() + "\n" + (documentation == null ? "" : documentation)).toLowerCase(Locale.ROOT)));
+            out.add(new Entry(new Hit(where.port(), where.operation(), where.part(), path, documentation, where.kinds()), (s.name() + "\n" + (documentation == null ? "" : documentation)).toLowerCase(Locale.ROOT)));
         }
         if (s.type() == null || types.add(s.type())) {
             s.segments().forEach((segment, child) -> walk(where, child, path + "/" + segment, types, out, limit));
+            kinds(where, s, path, types, out, limit);
+        }
+    }
+
+    /** What only a derived type or a substitute has, once for each of them. */
+    private static void kinds(Hit where, Shape s, String path, Set<Object> types, List<Entry> out, int limit) {
+        if (s.kind() != Shape.Kind.ELEMENT) {
+            return;
+        }
+        for (int i = 0; i < s.variants().size() && out.size() < limit; i++) {
+            Shape.Variant v = s.variants().get(i);
+            if (types.add(v.name())) {
+                Map<String, String> kinds = new LinkedHashMap<>(where.kinds() == null ? Map.of() : where.kinds());
+                kinds.put(path, v.name().toString());
+                Hit at = new Hit(where.port(), where.operation(), where.part(), null, null, kinds);
+                Set<String> inherited = s.segments().keySet();
+                v.shape().get().segments().forEach((segment, child) -> {
+                    if (!inherited.contains(segment)) {
+                        walk(at, child, path + "/" + segment, types, out, limit);
+                    }
+                });
+            }
         }
     }
 }

@@ -16,7 +16,7 @@ import org.wirekettle.connector.SqlTarget;
 import org.wirekettle.record.FieldNames;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.common.Uploads;
 import org.wirekettle.server.connections.Connections;
 
 /** The project's sources and targets, opened for an environment. A new kind is registered here. */
@@ -26,8 +26,10 @@ public class Data {
     private final Connections connections;
     private final Home home;
     private final Json json;
+    private final Uploads uploads;
 
-    Data(DataMapper rows, Connections connections, Home home, Json json) {
+    Data(DataMapper rows, Connections connections, Home home, Json json, Uploads uploads) {
+        this.uploads = uploads;
         this.rows = rows;
         this.connections = connections;
         this.home = home;
@@ -99,7 +101,7 @@ public class Data {
 
     RecordSource open(String kind, SourceSettings s, String environment) {
         return switch (kind) {
-            case "csv" -> new CsvSource(upload(s.file()), s.format().csv());
+            case "csv" -> new CsvSource(uploads.path(s.file()), s.format().csv());
             case "sql" -> new SqlSource(connections.database(s.connection(), environment), s.query());
             default -> throw new IllegalStateException("no source of kind " + kind);
         };
@@ -120,14 +122,6 @@ public class Data {
             case "sql" -> new SqlTarget(connections.database(s.connection(), environment), s.table());
             default -> throw new IllegalStateException("no target of kind " + kind);
         };
-    }
-
-    /** An uploaded file by its id, a digest; anything else would be a path somewhere. */
-    Path upload(String id) {
-        if (!id.matches("[0-9a-f]{64}")) {
-            throw Wrong.input("source.file", "Upload the file first.");
-        }
-        return home.uploads().resolve(id);
     }
 
     Path file(String name) {

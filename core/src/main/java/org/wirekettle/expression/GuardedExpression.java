@@ -1,0 +1,149 @@
+package org.wirekettle.expression;
+
+import java.io.DataInputStream;
+import java.io.DataOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.util.ArrayList;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import org.wirekettle.record.Node;
+
+/** An expression that is evaluated in another process, which ends when it takes too long. Immutable; any thread may use it. */
+final class GuardedExpression implements Expression {
+    private final String source;
+    private final Map<String, String> prefixes;
+    private final List<String> variables;
+    private final boolean needsContext;
+    private final Evaluators evaluators;
+
+    private GuardedExpression(String source, Map<String, String> prefixes, boolean needsContext, Evaluators evaluators) {
+        this.source = source;
+        this.prefixes = prefixes;
+        this.variables = FullEngine.variables(source);
+        this.needsContext = needsContext;
+        this.evaluators = evaluators;
+    }
+
+    /** Compiles there, too: values that do not depend on the record are computed at once. */
+    static GuardedExpression compile(String source, Map<String, String> prefixes, Evaluators evaluators) throws ExpressionFault {
+        try {
+            DataInputStream in = evaluators.ask(out -> head(EvaluatorMain.COMPILE, source, prefixes, out));
+            byte how = in.readByte();
+            if (how == EvaluatorMain.FAULT) {
+                throw new ExpressionFault(NodeWire.text(in), in.readInt());
+            }
+            return new GuardedExpression(source, prefixes, in.readBoolean(), evaluators);
+        } catch (EvaluationFailed e) {
+            throw new ExpressionFault("The expression cannot be used: " + e.getMessage() + ".", -1);
+        } catch (IOException e) {
+            throw new UncheckedIOException("an answer in memory is damaged", e);
+        }
+    }
+
+    private static void head(byte what, String source, Map<String, String> prefixes, DataOutputStream out) throws IOException {
+        out.writeByte(what);
+        NodeWire.text(source, out);
+        out.writeInt(prefixes.size());
+        for (Map.Entry<String, String> p : prefixes.entrySet()) {
+            NodeWire.text(p.getKey(), out);
+            NodeWire.text(p.getValue(), out);
+        }
+    }
+
+    @Override
+    public String source() {
+        return source;
+    }
+
+    /** The trees a request takes along, and the numbers of their nodes. */
+    private static final class Trees {
+        private final List<List<Node>> trees = new ArrayList<>();
+        private final Map<Node, int[]> places = new IdentityHashMap<>();
+
+        int[] place(Node n) {
+            int[] known = places.get(n);
+            if (known != null) {
+                return known;
+            }
+            List<Node> all = NodeWire.numbered(TreeViews.root(n));
+            for (int i = 0; i < all.size(); i++) {
+                places.put(all.get(i), new int[] {trees.size(), i});
+            }
+            trees.add(all);
+            return places.get(n);
+        }
+    }
+
+    private DataInputStream ask(byte what, Scope scope, Trees trees) throws EvaluationFailed, IOException {
+        Node context = needsContext ? scope.context() : Node.leaf("none", "");
+        int[] at = trees.place(context);
+        List<int[]> values = new ArrayList<>();
+        for (String v : variables) {
+            if (scope.variable(v) == null) {
+                throw new EvaluationFailed("there is no $" + v + " here");
+            }
+            values.add(trees.place(scope.variable(v)));
+        }
+        DataInputStream in = evaluators.ask(out -> {
+            head(what, source, prefixes, out);
+            out.writeLong(scope.now().toEpochMilli());
+            out.writeInt(trees.trees.size());
+            for (List<Node> t : trees.trees) {
+                NodeWire.write(t.get(0), out);
+            }
+            out.writeInt(at[0]);
+            out.writeInt(at[1]);
+            out.writeInt(values.size());
+            for (int i = 0; i < values.size(); i++) {
+                NodeWire.text(variables.get(i), out);
+                out.writeInt(values.get(i)[0]);
+                out.writeInt(values.get(i)[1]);
+            }
+        });
+        byte how = in.readByte();
+        if (how != EvaluatorMain.GOOD) {
+            throw new EvaluationFailed(NodeWire.text(in));
+        }
+        return in;
+    }
+
+    @Override
+    public String string(Scope scope) throws EvaluationFailed {
+        try {
+            return NodeWire.text(ask(EvaluatorMain.STRING, scope, new Trees()));
+        } catch (IOException e) {
+            throw new UncheckedIOException("an answer in memory is damaged", e);
+        }
+    }
+
+    @Override
+    public boolean test(Scope scope) throws EvaluationFailed {
+        try {
+            return ask(EvaluatorMain.TEST, scope, new Trees()).readBoolean();
+        } catch (IOException e) {
+            throw new UncheckedIOException("an answer in memory is damaged", e);
+        }
+    }
+
+    @Override
+    public List<Node> nodes(Scope scope) throws EvaluationFailed {
+        Trees trees = new Trees();
+        try {
+            DataInputStream in = ask(EvaluatorMain.NODES, scope, trees);
+            List<List<Node>> foreign = new ArrayList<>();
+            for (int n = in.readInt(); n > 0; n--) {
+                foreign.add(NodeWire.numbered(NodeWire.read(in)));
+            }
+            List<Node> out = new ArrayList<>();
+            for (int n = in.readInt(); n > 0; n--) {
+                List<List<Node>> from = in.readByte() == EvaluatorMain.KNOWN ? trees.trees : foreign;
+                out.add(from.get(in.readInt()).get(in.readInt()));
+            }
+            return out;
+        } catch (IOException e) {
+            throw new UncheckedIOException("an answer in memory is damaged", e);
+        }
+    }
+}
