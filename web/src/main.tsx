@@ -3,12 +3,12 @@ import { App as AntApp, ConfigProvider } from 'antd';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
-import { ApiProblem, whenLoggedOut } from './api/client';
+import { isAway, whenLoggedOut } from './api/client';
 import { Shell } from './app/Shell';
 import './theme/tokens.css';
 import { antTheme, useMode } from './theme/theme';
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: (n, e) => n < 2 && (e as ApiProblem).status === 0, staleTime: 5_000, refetchOnWindowFocus: false } } });
+const queries = new QueryClient({ defaultOptions: { queries: { retry: (n, e) => n < 2 && isAway(e), staleTime: 5_000, refetchOnWindowFocus: false } } });
 whenLoggedOut(() => queries.setQueryData(['session'], null));
 
 function Root() {

@@ -14,7 +14,8 @@ async function answer<T>(r: Response): Promise<T> {
   if (r.status === 401 && !r.url.endsWith('/api/session')) onLoggedOut();
   let p: { detail?: string; code?: string; place?: { document?: string; line?: number; column?: number } } = {};
   try { p = JSON.parse(text); } catch { /* not ours: a proxy's page, say */ }
-  throw new ApiProblem(r.status, p.code ?? `http.${r.status}`, p.detail ?? `The server answered with HTTP status ${r.status}.`, p.place);
+  const words = r.status === 413 ? 'That is more than the server takes at once (256 MB).' : `The server answered with HTTP status ${r.status}.`;
+  throw new ApiProblem(r.status, p.code ?? `http.${r.status}`, p.detail ?? words, p.place);
 }
 
 async function request<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
@@ -40,3 +41,6 @@ export const api = {
 };
 
 export const seg = encodeURIComponent;
+
+/** Whether the server, or its database, is away for now: what failed may simply be tried again later. */
+export const isAway = (e: unknown) => e instanceof ApiProblem && (e.status === 0 || e.status === 502 || e.status === 503 || e.status === 504);

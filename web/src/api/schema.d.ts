@@ -3134,6 +3134,112 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Audit */
+        get: {
+            parameters: {
+                query?: {
+                    before?: number;
+                    text?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AuditEntry"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/retention": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Retention */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Days"];
+                    };
+                };
+            };
+        };
+        /** Change Retention */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Days"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Removed"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3153,6 +3259,18 @@ export interface components {
         Again: {
             numbers?: number[];
             callAgain?: boolean;
+        };
+        AuditEntry: {
+            /** Format: int64 */
+            id?: number;
+            at?: components["schemas"]["OffsetDateTime"];
+            account?: string;
+            address?: string;
+            method?: string;
+            path?: string;
+            /** Format: int32 */
+            status?: number;
+            detail?: string;
         };
         BenchAnswer: {
             outcome?: string;
@@ -3253,7 +3371,7 @@ export interface components {
             files?: components["schemas"]["UploadedFile"][];
             name?: string;
             connection?: string;
-            strict?: boolean;
+            refusesRepairs?: boolean;
         };
         ContractItem: {
             name?: string;
@@ -3280,6 +3398,16 @@ export interface components {
             connection?: string;
             comparedAt?: components["schemas"]["OffsetDateTime"];
             compared?: string;
+        };
+        Days: {
+            /** Format: int32 */
+            runs?: number;
+            /** Format: int32 */
+            exchanges?: number;
+            /** Format: int32 */
+            uploads?: number;
+            /** Format: int32 */
+            audit?: number;
         };
         DesignQuery: {
             /** Format: int64 */
@@ -3433,12 +3561,16 @@ export interface components {
             part?: string;
             path?: string;
             documentation?: string;
+            kinds?: {
+                [key: string]: string;
+            };
         };
         Imported: {
             name?: string;
             /** Format: int32 */
             version?: number;
             isNew?: boolean;
+            said?: string;
         };
         Inquiry: {
             connection?: string;
@@ -3617,6 +3749,16 @@ export interface components {
             description?: string;
             address?: string;
             wsdl?: string;
+        };
+        Removed: {
+            /** Format: int32 */
+            runs?: number;
+            /** Format: int32 */
+            exchanges?: number;
+            /** Format: int32 */
+            uploads?: number;
+            /** Format: int32 */
+            audit?: number;
         };
         Rename: {
             operation?: string;
@@ -3935,6 +4077,7 @@ export interface components {
         UploadedFile: {
             name?: string;
             base64?: string;
+            upload?: string;
         };
         Use: {
             contract?: string;

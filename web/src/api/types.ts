@@ -46,7 +46,7 @@ export interface Column { name: string; xpath?: string; text?: string; type?: st
 export type Step =
   | { kind: 'read'; source?: string }
   | { kind: 'check'; condition?: string; message?: string }
-  | { kind: 'call'; contract?: string; version?: number; port?: string; operation?: string; connection?: string; fill: Rule[]; parallel?: number; safeToRepeat?: boolean }
+  | { kind: 'call'; contract?: string; version?: number; port?: string; operation?: string; connection?: string; fill: Rule[]; parallel?: number; safeToRepeat?: boolean; takenFaults?: string[] }
   | { kind: 'pick'; each?: string; columns: Column[] }
   | { kind: 'write'; target?: string };
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;

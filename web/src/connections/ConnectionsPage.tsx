@@ -55,7 +55,7 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
   const probe = useMutation({ mutationFn: () => api.post<Api<'Probe'>>(`/connections/${seg(name)}/probe?environment=${seg(environment)}`) });
   const remove = useMutation({ mutationFn: () => api.delete(`/connections/${seg(name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/connections'); } });
   // The password goes with it and nobody can bring it back, so this one asks.
-  const ask = () => modal.confirm({ title: `Remove ${name}?`, content: 'Its password goes with it. Flows, sources and targets that use it will say so.', okText: 'Remove', okButtonProps: { danger: true }, onOk: () => remove.mutateAsync() });
+  const ask = () => modal.confirm({ title: `Remove ${name}?`, content: 'Its password goes with it. While something uses it, it stays.', okText: 'Remove', okButtonProps: { danger: true }, onOk: () => remove.mutateAsync().catch(() => undefined) });
   const number = (label: string, key: 'connectTimeoutMillis' | 'callTimeoutMillis' | 'parallel' | 'callsPerSecond' | 'retries', otherwise: string) => (
     <div><label className="field-label" htmlFor={key}>{label}</label><InputNumber id={key} min={0} style={{ width: 136 }} placeholder={otherwise} value={settings[key]} onChange={(v) => setSettings({ ...settings, [key]: v ?? undefined })} /></div>
   );
@@ -64,7 +64,9 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
       <div className="row"><h1>{c?.name ?? 'New connection'}</h1>
         {c && <span className="push row"><Button onClick={() => probe.mutate()} loading={probe.isPending}>Probe {environment}</Button><Button type="text" onClick={ask}>Remove</Button></span>}</div>
       {probe.data && <p>{probe.data.good ? <Status mood="ok">{probe.data.text}</Status> : <Status mood="bad">{probe.data.text}</Status>} <span className="soft num">{probe.data.micros != null ? millis(probe.data.micros / 1000) : ''}</span></p>}
+      {probe.data?.warning && <div className="notice warn" style={{ margin: '6px 0' }}>{probe.data.warning}</div>}
       {probe.isError && <Problem error={probe.error} />}
+      {remove.isError && <Problem error={remove.error} />}
       {!c && <>
         <label className="field-label" htmlFor="connection-name">Name</label><Input id="connection-name" style={{ width: 320 }} autoFocus value={name} onChange={(e) => setName(e.target.value)} />
         <label className="field-label">What it leads to</label><Segmented value={kind} onChange={(v) => setKind(String(v))} options={[{ value: 'soap', label: 'a service' }, { value: 'database', label: 'a database' }]} />
@@ -83,14 +85,33 @@ function Editor({ connection: c }: { connection?: ConnectionView }) {
         <div><label className="field-label" htmlFor="secret">Password</label><Input.Password id="secret" style={{ width: 220 }} autoComplete="new-password" placeholder={c?.hasPassword ? 'kept; type to replace' : 'none'} value={password ?? ''} onChange={(e) => setPassword(e.target.value)} /></div>
       </div>
       {kind === 'soap' && <div className="row wrap" style={{ gap: 16, alignItems: 'start', rowGap: 0 }}>
-        {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries, unreached', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Answer time-out, ms', 'callTimeoutMillis', '30000')}
+        {number('Calls at a time', 'parallel', '8')}{number('Calls a second', 'callsPerSecond', 'no limit')}{number('Retries, unreached', 'retries', '2')}{number('Connect time-out, ms', 'connectTimeoutMillis', '5000')}{number('Time for a whole call, ms', 'callTimeoutMillis', '30000')}
       </div>}
       {kind === 'soap' && <div className="row wrap" style={{ marginTop: 12, gap: '6px 18px' }}>
         <span className="row small"><label className="soft" htmlFor="token">the log-in goes as</label><Select id="token" size="small" style={{ width: 250 }} value={settings.token ?? ''} onChange={(v) => setSettings({ ...settings, token: v || undefined })} options={[{ value: '', label: 'HTTP Basic' }, { value: 'text', label: 'WS-Security token, password as text' }, { value: 'digest', label: 'WS-Security token, password digest' }]} /></span>
         <Checkbox checked={!!settings.timestamp} onChange={(e) => setSettings({ ...settings, timestamp: e.target.checked || undefined })}>WS-Security timestamp</Checkbox>
         <Checkbox checked={!!settings.addressing} onChange={(e) => setSettings({ ...settings, addressing: e.target.checked || undefined })}>WS-Addressing headers</Checkbox>
+        {(settings.token || settings.timestamp || settings.addressing) && <HeaderRules settings={settings} set={setSettings} />}
       </div>}
       <div style={{ marginTop: 18 }} className="row"><Button type="primary" disabled={!name.trim()} loading={save.isPending} onClick={() => save.mutate()}>Keep</Button>{save.isError && <Problem error={save.error} />}</div>
     </div>
+  );
+}
+
+type Draft = Partial<ConnectionView['settings']>;
+const RULES = [{ value: 'usual', label: 'security must be understood' }, { value: 'yes', label: 'all must be understood' }, { value: 'no', label: 'none must be understood' }];
+
+/** What the headers that the connection adds say of themselves: whether they must be understood, and by whom. */
+function HeaderRules({ settings, set }: { settings: Draft; set: (s: Draft) => void }) {
+  const value = settings.mustUnderstand === undefined || settings.mustUnderstand === null ? 'usual' : settings.mustUnderstand ? 'yes' : 'no';
+  return (
+    <span className="row small">
+      <span className="soft">of these headers</span>
+      <Select size="small" aria-label="must be understood" style={{ width: 210 }} value={value} options={RULES}
+        onChange={(v) => set({ ...settings, mustUnderstand: v === 'usual' ? undefined : v === 'yes' })} />
+      <span className="soft">for the role</span>
+      <Input size="small" aria-label="role of the headers" style={{ width: 170 }} placeholder="the last receiver" value={settings.role ?? ''}
+        onChange={(e) => set({ ...settings, role: e.target.value || undefined })} />
+    </span>
   );
 }

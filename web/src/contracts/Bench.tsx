@@ -62,12 +62,28 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
   const unfilled = [...problems.values()].filter((p) => p.code !== 'value').length;
   const keys = (e: React.KeyboardEvent) => { if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) { e.preventDefault(); send.mutate(); } };
   const soap = (connections.data ?? []).filter((c) => c.kind === 'soap');
-  const show = (v: 'rows' | 'xml') => { setRead(undefined); setXml(v === 'xml' ? pretty(message.data?.envelope ?? '') : null); };
+  // What no row takes would be gone with the XML: it is said, and the XML can be had back.
+  const [left, setLeft] = useState<{ xml: string; lost: BenchRules['lost'] }>();
+  const show = async (v: 'rows' | 'xml') => {
+    if (v === 'xml') {
+      setRead(undefined);
+      setXml(left?.xml ?? pretty(message.data?.envelope ?? ''));
+      setLeft(undefined);
+    } else if (xml !== null) {
+      const r = await fromXml(xml);
+      setRead(r);
+      if (r.problem) return;
+      setState(stateOf(r.rules as Rule[]));
+      setLeft(r.lost.length ? { xml, lost: r.lost } : undefined);
+      setXml(null);
+    }
+  };
+  const edit = (s: BenchState) => { setLeft(undefined); setState(s); };
   return (
     <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.12fr) minmax(0, 1fr)', minHeight: 0 }} onKeyDown={keys}>
       <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr) auto', minHeight: 0, borderRight: '1px solid var(--line)' }}>
         <div className="row small" style={{ padding: '7px 18px' }}>
-          <Segmented size="small" value={xml === null ? 'rows' : 'xml'} onChange={(v) => show(v as 'rows' | 'xml')} options={[{ value: 'rows', label: 'Rows' }, { value: 'xml', label: 'XML' }]} />
+          <Segmented size="small" value={xml === null ? 'rows' : 'xml'} onChange={(v) => void show(v as 'rows' | 'xml')} options={[{ value: 'rows', label: 'Rows' }, { value: 'xml', label: 'XML' }]} />
           <Select size="small" aria-label="send over" style={{ width: 124 }} value={over} onChange={setOver} title="Where the call goes"
             options={[{ value: '', label: port.address ? 'contract’s address' : 'choose' }, ...soap.map((c) => ({ value: c.name, label: c.name }))]} />
           <span className="push row" style={{ gap: 10 }}>
@@ -79,10 +95,11 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
         </div>
         {xml !== null
             ? <Input.TextArea aria-label="request XML" className="mono" variant="borderless" style={{ height: '100%', resize: 'none', padding: '4px 18px' }} value={xml} onChange={(e) => setXml(e.target.value)} spellCheck={false} />
-            : <BenchRows rows={shape.data ?? NO_ROWS} error={shape.error} state={state} setState={setState} wish={wish} problems={problems} tried={send.isSuccess || send.isError} />}
+            : <BenchRows rows={shape.data ?? NO_ROWS} error={shape.error} state={state} setState={edit} wish={wish} problems={problems} tried={send.isSuccess || send.isError} />}
         <div style={{ padding: '8px 18px', borderTop: '1px solid var(--line)', minHeight: 36 }} className="soft">
           {xml !== null && read?.problem ? <Status mood="bad">{read.line ? `line ${read.line}: ` : ''}{read.problem}</Status>
             : xml !== null && read?.lost.length ? <><Status mood="warn">{plural(read.lost.length, 'part')} no row takes</Status> <span title={read.lost.map((l) => `${l.path} ${l.text}`).join('\n')}>{read.lost[0].path} {read.lost[0].text}; sent all the same, lost when you go back to rows</span></>
+              : xml === null && left ? <><Status mood="warn">{plural(left.lost.length, 'part')} of the XML left out</Status> <span title={left.lost.map((l) => `${l.path} ${l.text}`).join('\n')}>{left.lost[0].path} {left.lost[0].text}</span> <button className="link" onClick={() => void show('xml')}>back to the XML</button></>
               : wrong > 0 ? <><Status mood="bad">{wrong} {wrong === 1 ? 'value does' : 'values do'} not fit</Status> &nbsp;sending is still possible; the service may refuse it</>
                 : unfilled > 0 ? <Status mood="warn">{unfilled} required {unfilled === 1 ? 'row' : 'rows'} unfilled</Status>
                   : message.data?.validation?.length ? <Status mood="warn">{message.data.validation[0].text}</Status> : <Status mood="ok">the message fits its schema</Status>}

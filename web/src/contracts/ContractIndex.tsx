@@ -39,7 +39,7 @@ export function ContractIndex({ contract: c, port, operation, keep }: { contract
           </div>
         );
       })}
-      {text.trim().length > 1 && <Fields hits={fields.data ?? []} open={(h) => to(`/${seg(h.port)}/${seg(h.operation)}`, `show=shapes&part=${seg(h.part)}&at=${seg(h.path)}`)} />}
+      {text.trim().length > 1 && <Fields hits={fields.data ?? []} open={(h) => to(`/${seg(h.port)}/${seg(h.operation)}`, `show=shapes&part=${seg(h.part)}&at=${seg(h.path)}${Object.entries(h.kinds ?? {}).map(([p, k]) => `&kind=${seg(`${p}=${k}`)}`).join('')}`)} />}
     </aside>
   );
 }

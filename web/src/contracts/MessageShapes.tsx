@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Segmented } from 'antd';
 import { useEffect, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api, ContractView, OperationView, ShapeRow } from '../api/types';
 import { plural } from '../common/format';
@@ -33,7 +34,7 @@ export function MessageShapes({ contract: c, port, operation: o, part, at, setPa
         <span className="push soft">as</span>
         <Segmented<Show> size="small" value={show} onChange={setShow} options={[{ value: 'shape', label: 'Fields' }, { value: 'required', label: 'Smallest example' }, { value: 'full', label: 'Example with everything' }]} />
       </div>
-      {show === 'shape' ? <Fields key={part} wish={{ contract: c.name, version: c.version, port, operation: o.name, part }} at={at} onLine={onLine} />
+      {show === 'shape' ? <Fields key={`${part} ${at}`} wish={{ contract: c.name, version: c.version, port, operation: o.name, part }} at={at} onLine={onLine} />
         : <Example key={part + show} contract={c} port={port} operation={o.name} part={part} full={show === 'full'} />}
     </div>
   );
@@ -42,7 +43,9 @@ export function MessageShapes({ contract: c, port, operation: o, part, at, setPa
 const COLUMNS = { display: 'grid', gridTemplateColumns: 'minmax(190px, 1.3fr) minmax(110px, .7fr) 62px minmax(110px, .9fr) minmax(120px, 1.4fr) 58px' } as const;
 
 function Fields({ wish, at, onLine }: { wish: Omit<ShapeWish, 'kinds' | 'opened'>; at: string | null; onLine: (line: number, document: string) => void }) {
-  const [kinds, setKinds] = useState<Record<string, string>>({});
+  // A field that only a kind has is shown with that kind taken.
+  const [search] = useSearchParams();
+  const [kinds, setKinds] = useState<Record<string, string>>(() => Object.fromEntries(search.getAll('kind').map((k) => [k.slice(0, k.indexOf('=')), k.slice(k.indexOf('=') + 1)])));
   const [opened, setOpened] = useState<string[]>(() => (at ? at.split('/').map((_, i, all) => all.slice(0, i + 1).join('/')) : []));
   const shape = useShape({ ...wish, kinds, opened });
   const rows = shape.data ?? [];

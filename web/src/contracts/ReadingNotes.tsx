@@ -15,7 +15,7 @@ export function ReadingNotes({ contract: c, onLine }: { contract: ContractView; 
   const queries = useQueryClient();
   const chooser = useRef<HTMLInputElement>(null);
   const add = useMutation({ mutationFn: async (list: File[]) => api.post(`/contracts/${seg(c.name)}/files`, { files: await uploaded(list) }), onSuccess: () => queries.invalidateQueries() });
-  const missing = c.notes.filter((n) => n.code.endsWith('.missing') && /file|schema/i.test(n.text) && n.code !== 'wsdl.address.missing');
+  const missing = c.notes.filter((n) => n.code === 'wsdl.missing' || n.code === 'schema.missing');
   const shortName = (d?: string) => d?.split('/').pop() ?? '';
   return (
     <>

@@ -1,11 +1,13 @@
-/** Files as the API takes them. */
-export async function uploaded(list: readonly File[]): Promise<{ name: string; base64: string }[]> {
-  return Promise.all(list.map(async (f) => ({ name: f.webkitRelativePath || f.name, base64: await base64(f) })));
-}
+import { api, seg } from '../api/client';
+import type { Api } from '../api/types';
 
-async function base64(f: File): Promise<string> {
-  const bytes = new Uint8Array(await f.arrayBuffer());
-  let out = '';
-  for (let i = 0; i < bytes.length; i += 0x8000) out += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
-  return btoa(out);
+/** Files as an import takes them: sent as they are, and named by what the server calls them. */
+export async function uploaded(list: readonly File[]): Promise<{ name: string; upload: string }[]> {
+  const out: { name: string; upload: string }[] = [];
+  for (const f of list) {
+    const name = f.webkitRelativePath || f.name;
+    const stored = await api.post<Api<'StoredFile'>>(`/data/files?name=${seg(f.name)}`, f);
+    out.push({ name, upload: stored.id });
+  }
+  return out;
 }

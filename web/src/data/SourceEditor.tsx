@@ -71,6 +71,8 @@ export function SourceEditor({ source }: { source?: SourceView }) {
           <Input.TextArea aria-label="query" autoFocus={!source} className="mono" spellCheck={false} autoSize={{ minRows: 3, maxRows: 12 }} placeholder="SELECT … FROM …" value={query} onChange={(e) => setQuery(e.target.value)} />
         </>}
         {upload.isError && <Problem error={upload.error} />}{save.isError && <Problem error={save.error} />}{preview.isError && <div style={{ marginTop: 8 }}><Problem error={preview.error} /></div>}
+        {preview.data?.warning && <div className="notice warn" style={{ marginTop: 8 }}>{preview.data.warning}</div>}
+        {remove.isError && <div style={{ marginTop: 8 }}><Problem error={remove.error} /></div>}
         {preview.data?.problem && <div style={{ marginTop: 8 }}><Status mood="bad">{preview.data.problem}</Status></div>}
       </div>
       <div className="scroll">{ready && preview.data && preview.data.fields.length > 0 && <RecordTable fields={preview.data.fields} records={preview.data.records} />}</div>

@@ -37,7 +37,8 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
       <PanelHead title={step.operation} remove={remove}>
         <span className="soft cut">{step.contract}{step.version ? ` v${step.version}` : ''}{step.port ? `, port ${step.port}` : ''}{step.connection ? <> over <Link to={`/connections/${seg(step.connection)}`}>{step.connection}</Link></> : null}</span>
         {newer && <Link className="st warn nowrap" to={`/contracts/${seg(step.contract!)}?show=changes&from=${step.version}&to=${newer}`} title="See what changed, and move this flow to it">version {newer} is there</Link>}
-        <Button size="small" type={open === 0 && !tried.data ? 'primary' : 'default'} disabled={!step.connection} loading={tried.isPending} onClick={() => tried.mutate()} title="Calls once for the specimen and keeps the answer for the next steps">Try the call</Button>
+        <Button size="small" type={open === 0 && !tried.data ? 'primary' : 'default'} disabled={!step.connection || open > 0} loading={tried.isPending} onClick={() => tried.mutate()} title={open > 0 ? `${missing(f?.unfilled ?? [])} required and not filled` : 'Calls once for the specimen and keeps the answer for the next steps'}>Try the call</Button>
+        {open > 0 && <Status mood="warn">{missing(f?.unfilled ?? [])} required</Status>}
         {tried.data && <Status mood={tried.data.failure ? 'bad' : 'ok'}>{tried.data.status || tried.data.outcome} <span className="soft num" style={{ fontWeight: 400 }}>{millis(tried.data.micros / 1000)}</span></Status>}
       </PanelHead>
       <Tabs<Tab> value={tab} onChange={setTab} items={[{ id: 'fill', label: <>Fill <span className="num faint">{leaves.length - leaves.filter((l) => f?.unfilled.includes(l.path)).length} / {leaves.length} required</span></> }, { id: 'exchange', label: 'Exchange' }, { id: 'settings', label: <>Operation and limits{!step.connection && <span className="st warn" style={{ marginLeft: 6 }}>no connection</span>}</> }]} />
@@ -48,6 +49,8 @@ export function CallPanel({ step, set, remove, where, specimen }: { step: Call; 
     </div>
   );
 }
+
+const missing = (paths: string[]) => `${paths.slice(0, 3).map((p) => p.split('/').pop()).join(', ')}${paths.length > 3 ? ` and ${paths.length - 3} more` : ''} ${paths.length === 1 ? 'is' : 'are'}`;
 
 function Exchange({ where, tried, error }: { where: Where; tried?: TriedCall; error: unknown }) {
   const kept = useQuery({ queryKey: ['kept', where.flow, where.step], retry: false, queryFn: () => api.get<TriedCall>(`/design/${where.flow}/answers/${where.step}`).catch(() => null) });
@@ -72,7 +75,23 @@ function Settings({ step, set }: { step: Call; set: (s: Call) => void }) {
       <Select aria-label="connection" style={{ width: 260 }} placeholder="choose a connection" value={step.connection} onChange={(v) => set({ ...step, connection: v })} options={soap.map((c) => ({ value: c.name, label: c.name }))} /> <Link className="soft small" to="/connections/new">add one</Link>
       <label className="field-label" htmlFor="parallel">Calls at a time (within the connection’s limit)</label><InputNumber id="parallel" min={1} max={256} placeholder="4" value={step.parallel} onChange={(v) => set({ ...step, parallel: v ?? undefined })} />
       <label className="field-label">Safe to repeat</label><Switch checked={!!step.safeToRepeat} onChange={(v) => set({ ...step, safeToRepeat: v || undefined })} /> <span className="soft small">{step.safeToRepeat ? 'A call without a known answer may be sent again.' : 'A call without a known answer is never sent again by itself; its record is in doubt.'}</span>
+      <TakenFaults step={step} set={set} />
     </div>
+  );
+}
+
+/** Faults that are answers here: a record that gets one goes on, its detail being the answer. */
+function TakenFaults({ step, set }: { step: Call; set: (s: Call) => void }) {
+  const contract = useQuery({ queryKey: ['contract', step.contract], enabled: !!step.contract, queryFn: () => api.get<ContractView>(`/contracts/${seg(step.contract!)}`) });
+  const operations = contract.data?.services.flatMap((s) => s.ports).filter((p) => !step.port || p.name === step.port).flatMap((p) => p.operations) ?? [];
+  const declared = operations.find((o) => o.name === step.operation)?.faults ?? [];
+  return (
+    <>
+      <label className="field-label" htmlFor="taken">Faults that are answers</label>
+      <Select id="taken" mode="tags" style={{ width: 420 }} aria-label="faults that are answers" placeholder="none: any fault sets its record aside" value={step.takenFaults ?? []}
+        onChange={(v: string[]) => set({ ...step, takenFaults: v.length ? v : undefined })} options={declared.map((d) => ({ value: d, label: d }))} />
+      <div className="soft small">Their detail is then the answer: the steps after it can pick its fields.</div>
+    </>
   );
 }
 

@@ -90,6 +90,19 @@ function Failing({ trial }: { trial: Api<'FillTrial'> }) {
   return <Dropdown trigger={['click']} menu={{ items: trial.failing.slice(0, 20).map((f, i) => ({ key: i, label: <span className="small"><span className="num">record {f.number}</span>: <span className="mono">{last(f.path)}</span> {f.text}</span> })) }}><button className="link st warn">show {trial.failing.length}</button></Dropdown>;
 }
 
+const WHEN: Record<string, string> = { KEEP: 'keep empty', NIL: 'nil if empty' };
+
+/** What happens when a value is empty; a required row can be kept empty on purpose, or sent as nil where that is allowed. */
+function EmptyRule({ row: r, rule, put }: { row: ShapeRow; rule: Rule; put: (r: Rule) => void }) {
+  const turn = ['OMIT', ...(r.required && r.values ? [] : ['KEEP']), ...(r.nillable ? ['NIL'] : [])] as Rule['whenEmpty'][];
+  const next = turn[(turn.indexOf(rule.whenEmpty ?? 'OMIT') + 1) % turn.length];
+  const words = WHEN[rule.whenEmpty ?? ''] ?? (r.required ? 'must not be empty' : 'omit if empty');
+  return (
+    <button className="link faint small push" title="what happens when the value is empty" disabled={turn.length < 2}
+      onClick={(e) => { e.stopPropagation(); put({ ...rule, whenEmpty: next === 'OMIT' ? undefined : next }); }}>{words}</button>
+  );
+}
+
 interface RowProps { row: ShapeRow; wish: ShapeWish; rows: ShapeRow[]; rule?: Rule; put: (r: Rule) => void; ghost?: string; problem?: MappingProblem; becomes?: string[]; unfilled: boolean; editing: boolean; edit: () => void; editor: React.ReactNode; open: () => void }
 
 function FillRow({ row: r, wish, rows, rule, put, ghost, problem, becomes, unfilled, editing, edit, editor, open }: RowProps) {
@@ -110,7 +123,7 @@ function FillRow({ row: r, wish, rows, rule, put, ghost, problem, becomes, unfil
             : <div className={`cell ${over ? 'over' : ''}`} role="gridcell" tabIndex={0} aria-label={`value of ${r.name}`} onClick={edit} onFocus={(e) => { if (e.target.matches(':focus-visible')) edit(); }} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={drop}>
               <ShowValue rule={rule} ghost={ghost} />{r.repeated && !r.hasText && !rule?.each && <span className="faint small">once; drop a repeating field for more</span>}
               {rule?.each && <button className="link faint small" onClick={(e) => { e.stopPropagation(); put({ ...rule, each: undefined, xpath: undefined }); }}>clear</button>}
-              {rule && !r.required && r.hasText && <button className="link faint small push" title="what happens when the value is empty" onClick={(e) => { e.stopPropagation(); const turn = ['OMIT', 'KEEP', ...(r.nillable ? ['NIL'] : [])] as Rule['whenEmpty'][]; put({ ...rule, whenEmpty: turn[(turn.indexOf(rule.whenEmpty ?? 'OMIT') + 1) % turn.length] }); }}>{rule.whenEmpty === 'KEEP' ? 'keep empty' : rule.whenEmpty === 'NIL' ? 'nil if empty' : 'omit if empty'}</button>}
+              {rule && r.hasText && <EmptyRule row={r} rule={rule} put={put} />}
             </div>}
       <span className={problem && !unfilled ? '' : 'soft'} style={problem && !unfilled ? { color: 'var(--madder)' } : undefined} title={problem?.text ?? becomes?.join(', ')}>{problem && !unfilled ? problem.text : becomes?.length ? becomes.map((b) => b ?? '–').join(', ') : unfilled ? <span className="faint">required</span> : ''}</span>
     </div>

@@ -50,7 +50,7 @@ function Designer({ view }: { view: FlowView }) {
   const setNumber = (n: number) => setSearch((p) => { p.set('record', String(Math.max(1, n))); if (!p.get('step')) p.set('step', String(at + 1)); return p; }, { replace: true });
   const [run, setRun] = useState<RunView>();
   const source = steps[0]?.kind === 'read' ? steps[0].source : undefined;
-  const check = useQuery({ queryKey: ['flow-check', draft.flow, environment], queryFn: ({ signal }) => api.post<FlowCheck>(`/flows/check?environment=${environment}`, draft.flow, signal), placeholderData: keepPreviousData });
+  const check = useQuery({ queryKey: ['flow-check', draft.flow, environment, 'targets'], queryFn: ({ signal }) => api.post<FlowCheck>(`/flows/check?environment=${environment}`, draft.flow, signal), placeholderData: keepPreviousData });
   const where = { flow: view.id, definition: draft.flow, step: at, environment, number };
   const specimen = useQuery({ queryKey: ['specimen', source, environment, number], enabled: !!source, placeholderData: keepPreviousData, retry: false, queryFn: ({ signal }) => api.post<Specimen>('/design/specimen', where, signal) });
   useEffect(() => { document.title = draft.name; }, [draft.name]);
@@ -90,7 +90,7 @@ function Designer({ view }: { view: FlowView }) {
               : step.kind === 'call' ? <CallPanel key={at} step={step} set={set} remove={remove} where={where} specimen={specimen.data} />
                 : step.kind === 'pick' ? <PickPanel step={step} set={set} remove={remove} where={where} specimen={specimen.data} goToCall={() => select(steps.findLastIndex((s, i) => s.kind === 'call' && i < at))} />
                   : step.kind === 'check' ? <CheckPanel step={step} set={set} remove={remove} where={where} />
-                    : <WritePanel step={step} set={set} remove={remove} where={where} flowName={draft.name} />}
+                    : <WritePanel step={step} set={set} remove={remove} where={where} flowName={draft.name} problem={check.data?.problems.find((p) => p.step === at && p.text)?.text} />}
         </Fence>
       </section>
       <SpecimenSide specimen={specimen.data} error={specimen.error} number={number} total={records} setNumber={setNumber} where={where} />

@@ -1,13 +1,13 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Checkbox, Input, Select } from 'antd';
-import { useState } from 'react';
+import { AutoComplete, Button, Checkbox, Input, Select } from 'antd';
+import { useMemo, useState } from 'react';
 import { api } from '../api/client';
 import type { Column, PickView, Specimen, StepOf, Tree, TriedCall } from '../api/types';
 import { plural } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import { Problem, Status } from '../common/ui';
 import { PanelHead } from './PanelHead';
-import { columnName, elements, guess, leaves, plain, relative, resolve } from './paths';
+import { columnName, elements, expand, fromXPath, guess, leaves, plain, resolve, toXPath, xpathFrom } from './paths';
 import type { Where } from './where';
 
 type Pick = StepOf<'pick'>;
@@ -19,24 +19,32 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
   const callStep = where.definition.steps.findLastIndex((s, i) => s.kind === 'call' && i < where.step);
   const tried = useMutation({ mutationFn: () => api.post<TriedCall>('/design/try', { ...where, step: callStep }), onSuccess: () => { void queries.invalidateQueries({ queryKey: ['kept', where.flow] }); void queries.invalidateQueries({ queryKey: ['pick'] }); } });
   const reply = pick.data?.reply as Tree | undefined;
-  const each = (step.each ?? '').replace(/^\$reply\/?/, '');
+  const opened = useMemo(() => (reply ? expand(reply) : undefined), [reply]);
+  // Null when what one record is was typed, and is no plain path.
+  const each = step.each ? fromXPath(step.each) : '';
   const setColumns = (columns: Column[]) => set({ ...step, columns });
-  const xpathOf = (path: string) => (step.each ? relative(each, plain(path)) : `$reply/${plain(path)}`);
+  const xpathOf = (path: string) => (each ? xpathFrom(each, plain(path)) : toXPath(plain(path)));
   const toggle = (path: string, node: Tree) => {
     const x = xpathOf(path);
     setColumns(step.columns.some((c) => c.xpath === x) ? step.columns.filter((c) => c.xpath !== x) : [...step.columns, { name: columnName(plain(path), step.columns), xpath: x, type: guess(node.text) }]);
   };
-  const setEach = (path: string) => {
+  const setEach = (to: string) => {
+    const typed = to.trim();
+    const x = !typed ? undefined : /^(\$|parse-|\(|for |[\w-]+\()/.test(typed) ? typed : `$reply/${typed.replace(/^\/(?!\/)/, '')}`.replace('$reply///', '$reply//');
+    const next = x ? fromXPath(x) : '';
     // The ticked fields stay the same fields, seen from the new place.
-    const absolute = (x?: string) => (x === undefined || x.startsWith('$') ? x?.startsWith('$reply/') ? x.slice(7) : null : resolve(each, x));
-    const columns = step.columns.map((c) => { const a = absolute(c.xpath); return a === null || a === undefined ? c : { ...c, xpath: path ? relative(path, a) : `$reply/${a}` }; });
-    set({ ...step, each: path ? `$reply/${path}` : undefined, columns });
+    const absolute = (c?: string) => (c === undefined ? null : fromXPath(c) ?? (c.startsWith('$') || each === null ? null : resolve(each, c)));
+    const columns = step.columns.map((c) => {
+      const at = absolute(c.xpath);
+      return at === null || next === null ? c : { ...c, xpath: next ? xpathFrom(next, at) : toXPath(at) };
+    });
+    set({ ...step, each: x, columns });
   };
   const takeAll = () => {
-    if (!reply) return;
+    if (!opened || each === null) return;
     const columns = [...step.columns];
-    const deeper = new Set(elements(reply).filter((e) => e.repeats && !(each === e.path || each.startsWith(`${e.path}/`))).map((e) => e.path));
-    leaves(reply).filter((l) => ![...deeper].some((d) => l.path === d || l.path.startsWith(`${d}/`))).forEach((l) => { const x = xpathOf(l.path); if (!columns.some((c) => c.xpath === x)) columns.push({ name: columnName(l.path, columns), xpath: x, type: guess(l.text) }); });
+    const deeper = new Set(elements(opened).filter((e) => e.repeats && !(each === e.path || each.startsWith(`${e.path}/`))).map((e) => e.path));
+    leaves(opened, '', each).filter((l) => ![...deeper].some((d) => l.path === d || l.path.startsWith(`${d}/`))).forEach((l) => { const x = xpathOf(l.path); if (!columns.some((c) => c.xpath === x)) columns.push({ name: columnName(l.path, columns), xpath: x, type: guess(l.text) }); });
     setColumns(columns);
   };
   const carry = (field: string) => setColumns([...step.columns, { name: columnName(field, step.columns), xpath: `$record/${field}`, type: specimen?.fields.find((f) => f.name === field && !f.pattern)?.type ?? 'string' }]);
@@ -45,14 +53,14 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
     <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr) minmax(120px, 34%)', minHeight: 0 }}>
       <PanelHead title="Pick" remove={remove}>
         <span className="soft">one record is</span>
-        <Select aria-label="one record is" style={{ minWidth: 210 }} value={each} onChange={setEach} options={[{ value: '', label: 'the whole answer' }, ...(reply ? elements(reply) : each ? [{ path: each, repeats: true }] : []).map((e) => ({ value: e.path, label: `each ${e.path}${e.repeats ? ' (repeats)' : ''}` }))]} />
-        <Button size="small" disabled={!reply} onClick={takeAll}>Take all</Button>
+        <EachField value={step.each ?? ''} set={setEach} options={opened ? elements(opened) : []} />
+        <Button size="small" disabled={!reply || each === null} title={each === null ? 'Type the columns: what one record is was written by hand' : undefined} onClick={takeAll}>Take all</Button>
       </PanelHead>
       <div style={{ padding: '0 18px 6px' }}>{pick.isError && <Problem error={pick.error} />}{tried.isError && <Problem error={tried.error} />}{tried.data?.failure && <div className="notice">{tried.data.failure}. Choose another specimen, or <button className="link" onClick={goToCall}>mend the fill</button>.</div>}</div>
       <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 0.74fr) minmax(0, 1.26fr)', minHeight: 0, borderTop: '1px solid var(--line)' }}>
         <div className="scroll" style={{ padding: '8px 8px 8px 18px', borderRight: '1px solid var(--line)' }}>
           <h2 style={{ marginBottom: 4 }}>The answer</h2>
-          {reply ? <TreeView root={reply} extra={(path, node) => (node.children || path === '' ? null : <Checkbox aria-label={`take ${path}`} checked={step.columns.some((c) => c.xpath === xpathOf(path))} onChange={() => toggle(path, node)} />)} />
+          {reply ? <TreeView root={reply} extra={(path, node) => (node.children || path === '' ? null :  <Checkbox aria-label={`take ${path}`} checked={step.columns.some((c) => c.xpath === xpathOf(path))} onChange={() => toggle(path, node)} />)} />
             : pick.isPending ? null : <div className="soft"><p>An answer is needed to pick from.</p><Button type="primary" disabled={callStep < 0} loading={tried.isPending} onClick={() => tried.mutate()}>Try the call for the specimen</Button></div>}
         </div>
         <div className="scroll">
@@ -80,6 +88,26 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
       </div>
       <Result view={pick.data} columns={step.columns} />
     </div>
+  );
+}
+
+/** What one record is: the whole answer, each of an element, also inside a document in a string, or any path typed. */
+function EachField({ value, set, options }: { value: string; set: (path: string) => void; options: { path: string; repeats: boolean }[] }) {
+  const [draft, setDraft] = useState<string>();
+  const shown = draft ?? (value ? `each ${value.replace(/^\$reply\//, '')}` : 'the whole answer');
+  const end = (text?: string) => {
+    if (text !== undefined) set(text.replace(/^each /, '') === 'the whole answer' ? '' : text.replace(/^each /, ''));
+    setDraft(undefined);
+  };
+  return (
+    <AutoComplete aria-label="one record is" style={{ minWidth: 260 }} value={shown} onChange={setDraft} onSelect={end}
+      onBlur={() => { if (draft !== undefined) end(draft); }}
+      onKeyDown={(e) => { if (e.key === 'Enter' && draft !== undefined) (e.target as HTMLElement).blur(); }}
+      options={[{ value: 'the whole answer' }, ...options.map((e) => {
+        const x = toXPath(e.path, '$reply/').replace(/^\$reply\//, '');
+        return { value: `each ${x}`, label: `each ${x}${e.repeats ? ' (repeats)' : ''}` };
+      })]}
+      showSearch={{ filterOption: draft === undefined || draft.startsWith('each ') ? false : (t, o) => String(o?.value).includes(t) }} />
   );
 }
 

@@ -2,7 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { Button, Progress, Segmented } from 'antd';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../api/client';
+import { api, type ApiProblem } from '../api/client';
 import type { RunView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { count, duration } from '../common/format';
@@ -21,18 +21,19 @@ export function RunBar({ flow, draft, total, number, blocked, onRun, run }: { fl
   const live = useRun(latest);
   useEffect(() => { onRun(live); }, [live, onRun]);
   const start = useMutation({
-    mutationFn: async () => { await draft.flush(); return api.post<{ id: number }>('/runs', { flow, environment, scope: scope === 'all' ? 'all' : scope === 'first' ? 'first:10' : `record:${number}` }); },
+    mutationFn: async (isBeside?: boolean) => { await draft.flush(); return api.post<{ id: number }>('/runs', { flow, environment, isBeside: !!isBeside, scope: scope === 'all' ? 'all' : scope === 'first' ? 'first:10' : `record:${number}` }); },
     onSuccess: (r) => setId(r.id),
   });
-  const stop = useMutation({ mutationFn: () => api.post(`/runs/${latest}/stop`) });
+  const stop = useMutation({ mutationFn: (isNow: boolean) => api.post(`/runs/${latest}/stop`, { isNow }) });
+  const busy = (start.error as ApiProblem | null)?.code === 'run.busy';
   const running = run?.state === 'running';
   return (
     <div style={{ padding: '2px 16px 10px', borderBottom: '1px solid var(--line)' }}>
       <div className="row" style={{ gap: 8 }}>
         <Segmented<Scope> size="small" value={scope} onChange={setScope} options={[{ value: 'record', label: 'Specimen' }, { value: 'first', label: 'First 10' }, { value: 'all', label: total != null ? `All ${count(total)}` : 'All' }]} />
-        {running ? <Button size="small" danger loading={stop.isPending} onClick={() => stop.mutate()}>Stop</Button> : <Button type="primary" size="small" className="push" disabled={!!blocked} title={blocked ?? `Runs against ${environment}`} loading={start.isPending} onClick={() => start.mutate()}>Run</Button>}
+        {running ? <Button size="small" danger loading={stop.isPending} onClick={() => stop.mutate(!!run?.isStopping)}>{run?.isStopping ? 'Stop now' : 'Stop'}</Button> : <Button type="primary" size="small" className="push" disabled={!!blocked} title={blocked ?? `Runs against ${environment}`} loading={start.isPending} onClick={() => start.mutate(false)}>Run</Button>}
       </div>
-      {start.isError && <div style={{ marginTop: 8 }}><Problem error={start.error} /></div>}
+      {start.isError && <div style={{ marginTop: 8 }}><Problem error={start.error} />{busy && <Button size="small" style={{ marginTop: 6 }} onClick={() => start.mutate(true)}>Run beside it all the same</Button>}</div>}
       {run && <RunLine run={run} />}
     </div>
   );
@@ -47,7 +48,7 @@ function RunLine({ run }: { run: RunView }) {
       {run.state === 'running' && <Progress percent={share} showInfo={false} size="small" style={{ margin: 0, lineHeight: 1 }} />}
       <div className="row soft" style={{ gap: 8 }}>
         {run.state === 'running' ? <><span>{count(run.read)} of {count(run.expected)}</span><span>{rate ? `${count(Math.round(rate))} a second` : ''}</span><span className="push">{left ? `${duration(left)} left` : ''}</span></>
-          : <>{run.state === 'finished' ? <Status mood={run.setAside + run.inDoubt ? 'warn' : 'ok'}>{count(run.done)} done{run.setAside ? `, ${count(run.setAside)} aside` : ''}{run.inDoubt ? `, ${count(run.inDoubt)} in doubt` : ''}</Status> : <Status mood="bad">{run.state}</Status>}<Link className="push nowrap" to={`/runs/${run.id}`}>run {run.id}</Link></>}
+          : <>{run.state === 'finished' ? <Status mood={run.setAside + run.inDoubt ? 'warn' : 'ok'}>{count(run.done)} done{run.setAside ? `, ${count(run.setAside)} aside` : ''}{run.inDoubt ? `, ${count(run.inDoubt)} in doubt` : ''}</Status> : <span title={run.reason}><Status mood={run.state === 'paused' ? 'warn' : 'bad'}>{run.state}</Status></span>}<Link className="push nowrap" to={`/runs/${run.id}`}>run {run.id}</Link></>}
       </div>
     </div>
   );

@@ -1,9 +1,30 @@
 import { describe, expect, it } from 'vitest';
 import type { Tree } from '../api/types';
-import { columnName, elements, guess, leaves, plain, relative, resolve } from './paths';
+import { DOCUMENT } from '../common/embedded';
+import { columnName, elements, fromXPath, guess, leaves, plain, relative, resolve, toXPath, xpathFrom } from './paths';
 
 const answer: Tree = { name: 'Reply', children: [{ name: 'window', children: [{ name: '@ref', text: 'W1' }, { name: 'opensAt', text: '2031-04-02T21:55:00' },
   { name: 'slot', children: [{ name: 'berth', text: 'E4' }] }, { name: 'slot', children: [{ name: 'berth', text: 'E7' }] }] }, { name: 'note', text: 'a' }, { name: 'note', text: 'b' }] };
+
+const row = `Result/${DOCUMENT}/Bulletin/area`;
+
+describe('documents in strings of an answer', () => {
+  it('are parsed on the way', () => {
+    expect(toXPath(`${row}/wind`)).toBe('parse-xml($reply/Result)/Bulletin/area/wind');
+    expect(toXPath('window/slot')).toBe('$reply/window/slot');
+    expect(toXPath(`a/${DOCUMENT}/b/${DOCUMENT}/c`)).toBe('parse-xml(parse-xml($reply/a)/b)/c');
+  });
+  it('are found again in an expression', () => {
+    for (const path of [row, 'window/slot', `a/${DOCUMENT}/b/${DOCUMENT}/c`]) expect(fromXPath(toXPath(path))).toBe(path);
+    for (const other of ['$reply//slot', 'parse-json($reply/x)?a', 'count($reply/x)', '$record/ref', '$reply/a[1]']) expect(fromXPath(other)).toBeNull();
+  });
+  it('are where records may be taken from, with fields from inside and from outside', () => {
+    expect(xpathFrom(row, `${row}/wind`)).toBe('wind');
+    expect(xpathFrom(row, `Result/${DOCUMENT}/Bulletin/@issued`)).toBe('../@issued');
+    expect(xpathFrom(row, 'ref')).toBe('$reply/ref');
+    expect(xpathFrom('line', `line/text/${DOCUMENT}/p/q`)).toBe('parse-xml(text)/p/q');
+  });
+});
 
 describe('paths in an answer', () => {
   it('lead from one element to another', () => {

@@ -1,7 +1,42 @@
 import type { Column, Tree } from '../api/types';
+import { DOCUMENT, embedded } from '../common/embedded';
 
 /** A path without positions. */
 export const plain = (path: string) => path.replace(/\[\d+\]/g, '');
+
+/** The answer with the XML documents in its strings opened: inside such a string, below a node of its own, is the document's root. */
+export function expand(t: Tree): Tree {
+  if (t.children) return { ...t, children: t.children.map(expand) };
+  const inside = embedded(t.text);
+  return inside?.kind === 'XML' ? { ...t, children: [{ name: DOCUMENT, children: [expand(inside.root)] }] } : t;
+}
+
+const isString = (t: Tree) => t.children?.length === 1 && t.children[0].name === DOCUMENT;
+
+/** The XPath of a place in the answer; a document in a string has to be parsed first. */
+export function toXPath(path: string, root = '$reply/'): string {
+  const [first, ...documents] = path.split(`/${DOCUMENT}/`);
+  return documents.reduce((x, inside) => `parse-xml(${x})/${inside}`, `${root}${first}`);
+}
+
+/** The place an XPath of that form means, or null for any other. */
+export function fromXPath(x: string): string | null {
+  const parsed = /^parse-xml\((.*)\)\/([^()]+)$/.exec(x);
+  if (parsed) {
+    const outer = fromXPath(parsed[1]);
+    return outer === null ? null : `${outer}/${DOCUMENT}/${parsed[2]}`;
+  }
+  return x.startsWith('$reply/') && !/[()[\]?]/.test(x) && !x.includes('//') ? x.slice(7) : null;
+}
+
+/** The XPath of a place as seen from where one record is; what is outside the record's own document is reached from the answer. */
+export function xpathFrom(each: string, path: string): string {
+  const cut = each.lastIndexOf(`${DOCUMENT}/`);
+  const own = cut < 0 ? '' : each.slice(0, cut + DOCUMENT.length + 1);
+  if (!path.startsWith(own)) return toXPath(path);
+  const [first, ...documents] = path.slice(own.length).split(`/${DOCUMENT}/`);
+  return documents.reduce((x, inside) => `parse-xml(${x})/${inside}`, relative(each.slice(own.length), first));
+}
 
 /** Paths of elements with children, those that repeat marked. */
 export function elements(t: Tree, path = ''): { path: string; repeats: boolean }[] {
@@ -10,7 +45,11 @@ export function elements(t: Tree, path = ''): { path: string; repeats: boolean }
   (t.children ?? []).forEach((c) => { if (!c.name.startsWith('@')) groups.set(c.name, [...(groups.get(c.name) ?? []), c]); });
   groups.forEach((nodes, n) => {
     const p = path ? `${path}/${n}` : n;
-    if (nodes.some((x) => x.children) || nodes.length > 1) { out.push({ path: p, repeats: nodes.length > 1 }); out.push(...elements(nodes[0], p)); }
+    if (nodes.some((x) => x.children) || nodes.length > 1) {
+      const plainElement = n !== DOCUMENT && !isString(nodes[0]);
+      if (plainElement || (nodes.length > 1 && n !== DOCUMENT)) out.push({ path: p, repeats: nodes.length > 1 });
+      out.push(...elements(nodes[0], p));
+    }
   });
   return out;
 }
@@ -34,14 +73,15 @@ export function guess(text?: string): string {
   return text === 'true' || text === 'false' ? 'boolean' : 'string';
 }
 
-/** All values of an answer, each path once. */
-export function leaves(t: Tree, path = ''): { path: string; text?: string }[] {
+/** All values of an answer, each path once. A document in a string is one value, unless it is the one that records are taken from. */
+export function leaves(t: Tree, path = '', each = ''): { path: string; text?: string }[] {
   const seen = new Set<string>();
   return (t.children ?? []).flatMap((c) => {
     const p = path ? `${path}/${c.name}` : c.name;
     if (seen.has(p)) return [];
     seen.add(p);
-    return c.children ? leaves(c, p) : [{ path: p, text: c.text }];
+    const opens = c.children && (!isString(c) || each.startsWith(`${p}/`));
+    return opens ? leaves(c, p, each) : [{ path: p, text: c.text }];
   });
 }
 

@@ -11,19 +11,19 @@ import { LatencyChart, RateChart } from './charts';
 import { RunState, scopeWords } from './RunState';
 import { TrailPane } from './TrailPane';
 import { TrayGrid } from './TrayGrid';
-import { useRun } from './useRun';
+import { GoOn } from './GoOn';
+import { useFollowedRun } from './useRun';
 
 export function RunPage() {
   const id = Number(useParams().id);
-  const run = useRun(id);
+  const { run, lost } = useFollowedRun(id);
   const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const record = search.get('record') ? Number(search.get('record')) : undefined;
   const showRecord = (n?: number) => setSearch((p) => { if (n) p.set('record', String(n)); else p.delete('record'); return p; }, { replace: true });
   const [step, setStep] = useState<number>();
   const again = () => void queries.invalidateQueries({ queryKey: ['run', id] });
-  const stop = useMutation({ mutationFn: () => api.post(`/runs/${id}/stop`), onSuccess: again });
-  const resume = useMutation({ mutationFn: () => api.post(`/runs/${id}/resume`), onSuccess: again });
+  const stop = useMutation({ mutationFn: (isNow: boolean) => api.post(`/runs/${id}/stop`, { isNow }), onSuccess: again });
   const charts = useQuery({ queryKey: ['charts', id, run?.read], enabled: !!run, placeholderData: keepPreviousData, queryFn: () => api.get<RunCharts>(`/runs/${id}/charts`) });
   if (!run) return null;
   const call = run.steps.find((s) => s.kind === 'call');
@@ -33,9 +33,10 @@ export function RunPage() {
         <div style={{ padding: '0 18px' }}>
           <div className="row"><h1 className="cut">{run.flow ? <Link to={`/flows/${run.flow}`} style={{ textDecoration: 'none' }}>{run.flowName}</Link> : run.flowName}</h1><span className="push"><RunState run={run} /></span></div>
           <div className="soft small">run {run.id} · v{run.flowVersion} · {scopeWords(run.scope)} · started {when(run.startedAt)} by {run.startedBy} · {run.environment} · {run.state === 'running' ? 'for' : 'took'} {duration(run.workedMillis)}</div>
-          {run.state === 'running' && <Moving run={run} stop={() => stop.mutate()} />}
-          {(run.state === 'interrupted' || run.state === 'stopped') && <div className="notice warn" style={{ margin: '10px 0 0' }}>{run.reason ?? run.state}. {count(run.read)} of {count(run.expected)} are accounted for. <Button size="small" type="primary" style={{ marginLeft: 6 }} loading={resume.isPending} onClick={() => resume.mutate()}>Resume</Button></div>}
-          {resume.isError && <Problem error={resume.error} />}
+          {lost && <div className="notice warn" role="alert" style={{ margin: '10px 0 0' }}>The server does not answer; shown is what was known last. This page goes on by itself.</div>}
+          {run.state === 'running' && <Moving run={run} stop={() => stop.mutate(run.isStopping)} />}
+          {run.state !== 'running' && run.state !== 'finished' && <GoOn run={run} onDone={again} />}
+          {run.changes?.map((c) => <div key={c} className="soft small" style={{ marginTop: 6 }}>{c}</div>)}
         </div>
         <div className="sum num" style={{ margin: '12px 18px' }}>
           <div><b>{count(run.read)}</b><span className="soft">read</span></div><div><b>{count(run.done)}</b><span className="st ok">done</span></div><div><b>{count(run.setAside)}</b><span className={`st ${run.setAside ? 'bad' : 'idle'}`}>set aside</span></div><div><b>{count(run.inDoubt)}</b><span className={`st ${run.inDoubt ? 'warn' : 'idle'}`}>in doubt</span></div>
@@ -66,7 +67,7 @@ function Moving({ run, stop }: { run: RunView; stop: () => void }) {
   return (
     <div className="row small num" style={{ marginTop: 6 }}>
       <Progress percent={run.expected ? (100 * run.read) / run.expected : 0} showInfo={false} size="small" style={{ flex: 1, margin: 0 }} />
-      <span className="soft nowrap">{rate ? `${count(Math.round(rate))} a second${run.expected ? `, ${duration(((run.expected - run.read) / rate) * 1000)} left` : ''}` : ''}</span><Button size="small" danger onClick={stop}>Stop</Button>
+      <span className="soft nowrap">{rate ? `${count(Math.round(rate))} a second${run.expected ? `, ${duration(((run.expected - run.read) / rate) * 1000)} left` : ''}` : ''}</span><Button size="small" danger onClick={stop} title={run.isStopping ? 'Ends the calls under way, too; those that were being sent are in doubt' : 'Calls under way end first'}>{run.isStopping ? 'Stop now' : 'Stop'}</Button>
     </div>
   );
 }

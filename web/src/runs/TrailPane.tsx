@@ -27,8 +27,8 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
                 {e.title}{e.status != null && <span className="soft"> · {e.status ? `HTTP ${e.status}` : e.outcome}</span>}{e.text && <span className="soft"> · {e.text}</span>}
                 {e.request && <> · <button className="link" onClick={() => setOpen(open === `q${t.pass}.${i}` ? '' : `q${t.pass}.${i}`)}>request</button></>}{e.answer && <> · <button className="link" onClick={() => setOpen(open === `a${t.pass}.${i}` ? '' : `a${t.pass}.${i}`)}>answer</button></>}
               </Line>
-              {open === `q${t.pass}.${i}` && <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}><XmlText xml={e.request} /></div>}
-              {open === `a${t.pass}.${i}` && <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}><XmlText xml={e.answer} /></div>}
+              {open === `q${t.pass}.${i}` && <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}><HttpHeaders of={e.requestHeaders} /><XmlText xml={e.request} /></div>}
+              {open === `a${t.pass}.${i}` && <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}><HttpHeaders of={e.answerHeaders} /><XmlText xml={e.answer} /></div>}
             </div>
           ))}
           <Line at="" what={<Status mood={t.fate === 'done' ? 'ok' : t.fate === 'in doubt' ? 'warn' : 'bad'}>{t.fate}</Status>}>{t.fate === 'done' ? `${t.results} result ${t.results === 1 ? 'record' : 'records'}` : <>{t.reason} <span className="soft">at step {t.failedStep + 1}</span></>}</Line>
@@ -37,6 +37,11 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
     </div>
   );
 }
+
+/** The HTTP headers of a message, as they came. */
+const HttpHeaders = ({ of }: { of?: string[][] }) => (of?.length ? (
+  <div className="mono small http-headers">{of.map((h, i) => <div key={i}><span className="soft">{h[0]}:</span> {h[1]}</div>)}</div>
+) : null);
 
 const Line = ({ at, what, took, children }: { at: string; what: React.ReactNode; took?: string; children: React.ReactNode }) => (
   <div className="small num" style={{ display: 'grid', gridTemplateColumns: '100px 84px minmax(0, 1fr) 70px', gap: 8, padding: '2px 0' }}><span className="soft">{at}</span><span>{what}</span><span style={{ minWidth: 0 }}>{children}</span><span className="soft right">{took}</span></div>

@@ -11,9 +11,10 @@ import { failing } from './failing';
 export function TrayGrid({ run, step, record, onTrail }: { run: RunView; step?: number; record?: number; onTrail: (n: number) => void }) {
   const queries = useQueryClient();
   const [code, setCode] = useState<string>();
+  const [callAgain, setCallAgain] = useState(false);
   const [chosen, setChosen] = useState<Set<number>>(new Set());
   const tray = useQuery({ queryKey: ['tray', run.id, code, run.setAside, run.inDoubt], placeholderData: keepPreviousData, queryFn: () => api.get<Tray>(`/runs/${run.id}/aside${code ? `?code=${seg(code)}` : ''}`) });
-  const again = useMutation({ mutationFn: (numbers: number[]) => api.post(`/runs/${run.id}/again`, { numbers }), onSuccess: () => { setChosen(new Set()); setCode(undefined); void queries.invalidateQueries({ queryKey: ['run', run.id] }); } });
+  const again = useMutation({ mutationFn: (numbers: number[]) => api.post(`/runs/${run.id}/again`, { numbers, callAgain }), onSuccess: () => { setChosen(new Set()); setCode(undefined); void queries.invalidateQueries({ queryKey: ['run', run.id] }); } });
   const flow = useQuery({ queryKey: ['flow', run.flow], enabled: run.flow != null, retry: false, staleTime: Infinity, queryFn: () => api.get<FlowView>(`/flows/${run.flow}`) });
   const records = (tray.data?.records ?? []).filter((r) => step === undefined || r.step === step);
   const reasons = (tray.data?.reasons ?? []).filter((r) => step === undefined || r.step === step);
@@ -25,6 +26,7 @@ export function TrayGrid({ run, step, record, onTrail }: { run: RunView; step?: 
   const fields = [...new Set([...first, ...named])];
   const mended = records.filter((r) => r.original && !r.inDoubt).map((r) => r.number);
   const toSend = chosen.size ? [...chosen] : mended;
+  const answered = records.filter((r) => toSend.includes(r.number)).reduce((n, r) => n + r.answered, 0);
   const send = () => { if (toSend.length && run.state === 'finished') again.mutate(toSend); };
   const toggle = (n: number) => setChosen((c) => { const next = new Set(c); if (!next.delete(n)) next.add(n); return next; });
   return (
@@ -33,6 +35,7 @@ export function TrayGrid({ run, step, record, onTrail }: { run: RunView; step?: 
         <h2>waiting {count(reasons.reduce((n, r) => n + r.count, 0))}</h2>
         {reasons.map((r) => <button key={`${r.code}/${r.step}`} className={`reason ${code === r.code ? 'on' : ''}`} onClick={() => setCode(code === r.code ? undefined : r.code)}>{r.inDoubt ? 'in doubt: ' : ''}{r.code} · <span className="num">{count(r.count)}</span></button>)}
         <span className="push row"><span className="soft small">{run.state !== 'finished' ? 'resume the run first' : chosen.size || mended.length ? '' : 'edit values, or choose records'}</span>
+          {answered > 0 && <Checkbox checked={callAgain} onChange={(e) => setCallAgain(e.target.checked)} title="Otherwise the answer that is known is used"><span className="small">make {plural(answered, 'answered call')} again</span></Checkbox>}
           <Button type="primary" size="small" disabled={toSend.length === 0 || run.state !== 'finished'} loading={again.isPending} onClick={send}>Send {toSend.length ? plural(toSend.length, 'record') : ''} again <span style={{ opacity: .75, font: '11px var(--mono)' }}>Ctrl ⏎</span></Button></span>
       </div>
       <div className="scroll">

@@ -21,6 +21,7 @@ public final class Mask {
     private static final String SHOWN = "•••";
     /** Shorter secrets are hidden only where they stand alone: they would occur in ordinary words. */
     private static final int MIN_CHARS_ANYWHERE = 4;
+    private static final int MAX_QUOTED = 3;
 
     private final List<Form> forms;
     private final boolean[] begins = new boolean[256];
@@ -43,8 +44,17 @@ public final class Mask {
             texts.add(base64(user + ":" + secret));
         }
         texts.add(secret);
-        texts.add(Escape.xml(secret));
-        texts.add(Escape.xml(secret).replace("&quot;", "\"").replace("&apos;", "'"));
+        // A message that is quoted in another one is escaped once more each time.
+        String more = secret;
+        String fewer = secret;
+        for (int depth = 0; depth < MAX_QUOTED; depth++) {
+            more = Escape.xml(more);
+            fewer = fewer.replace("&", "&amp;").replace("<", "&lt;");
+            texts.add(more);
+            texts.add(more.replace("&quot;", "\"").replace("&apos;", "'"));
+            texts.add(fewer);
+            texts.add(fewer.replace(">", "&gt;"));
+        }
         texts.add(secret.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace("\"", "&#34;").replace("'", "&#39;"));
         texts.add(secret.replace("\\", "\\\\").replace("\"", "\\\"").replace("/", "\\/"));
         texts.add(secret.replace("\\", "\\\\").replace("\"", "\\\""));

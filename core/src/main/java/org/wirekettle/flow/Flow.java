@@ -8,6 +8,9 @@ public record Flow(List<Step> steps) {
     public static final int MAX_STEPS = 200;
 
     public Flow {
+        if (steps != null && steps.stream().anyMatch(java.util.Objects::isNull)) {
+            throw new IllegalArgumentException("a step is missing");
+        }
         steps = steps == null ? List.of() : List.copyOf(steps);
     }
 }

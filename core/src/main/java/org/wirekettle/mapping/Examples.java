@@ -23,6 +23,8 @@ public final class Examples {
     private static final QualifiedName ANY_TYPE = new QualifiedName(XmlSchemas.XSD, "anyType");
     private static final QualifiedName STRING = new QualifiedName(XmlSchemas.XSD, "string");
     private static final int MAX_OCCURRENCES = 20;
+    /** However many a schema asks for, an example is for looking at. */
+    private static final int MAX_REPEATED = 1_000;
     private static final int MAX_WILDCARD_DEPTH = 20;
     private static final int MAX_CANDIDATES = 2_000;
 
@@ -73,7 +75,7 @@ public final class Examples {
         }
         // A few required occurrences are written one by one, so that each can be seen and changed; many are repeated.
         boolean many = declared.min() > MAX_OCCURRENCES;
-        occurrence(shape, kind, path, many ? "(1 to " + declared.min() + ")" : null, depth, above);
+        occurrence(shape, kind, path, many ? "(1 to " + Math.min(declared.min(), MAX_REPEATED) + ")" : null, depth, above);
         int outer = nth;
         for (int n = 2; n <= declared.min() && !many; n++) {
             nth = n;

@@ -9,6 +9,9 @@ public record Mapping(List<Rule> rules) {
     public static final int MAX_RULES = 20_000;
 
     public Mapping {
+        if (rules != null && rules.stream().anyMatch(r -> r == null || r.path() == null)) {
+            throw new IllegalArgumentException("a rule is missing, or names no row");
+        }
         rules = rules == null ? List.of() : List.copyOf(rules);
     }
 

@@ -118,6 +118,42 @@ final class WireKettle implements AutoCloseable {
         process.destroyForcibly().waitFor();
     }
 
+    /** Somebody else at the same server, not logged in. */
+    Client client() {
+        return new Client();
+    }
+
+    /** One user with a session of their own. */
+    final class Client {
+        private String cookie;
+
+        Client logIn(String name, String password) throws Exception {
+            cookie = null;
+            Answer a = send("POST", "/api/session", JSON.createObjectNode().put("name", name).put("password", password).toString());
+            a.expect(200);
+            cookie = a.raw().headers().firstValue("set-cookie").orElseThrow().split(";")[0];
+            return this;
+        }
+
+        String cookie() {
+            return cookie;
+        }
+
+        Answer send(String method, String path, String json) throws Exception {
+            HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(url() + path)).header("X-Wire-Kettle", "1").timeout(Duration.ofSeconds(60));
+            if (json != null) {
+                b.header("Content-Type", "application/json");
+            }
+            if (cookie != null) {
+                b.header("Cookie", cookie);
+            }
+            HttpRequest.BodyPublisher body = json == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(json);
+            HttpResponse<String> r = HTTP.send(b.method(method, body).build(), HttpResponse.BodyHandlers.ofString());
+            JsonNode parsed = r.body().startsWith("{") || r.body().startsWith("[") ? JSON.readTree(r.body()) : null;
+            return new Answer(r.statusCode(), parsed, r);
+        }
+    }
+
     WireKettle logIn() throws Exception {
         cookie = null;
         Answer a = send("POST", "/api/session", "{\"name\":\"admin\",\"password\":\"" + ADMIN_PASSWORD + "\"}");

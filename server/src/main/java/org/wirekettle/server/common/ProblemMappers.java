@@ -1,6 +1,8 @@
 package org.wirekettle.server.common;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.exc.StreamConstraintsException;
+import com.fasterxml.jackson.databind.JsonMappingException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
 import java.sql.SQLException;
@@ -26,7 +28,30 @@ public final class ProblemMappers {
 
     @ServerExceptionMapper
     public Response json(JsonProcessingException e) {
-        return answer(Problem.of(400, "Malformed request", "request.json", "The request is not the JSON expected: " + e.getOriginalMessage(), null));
+        if (e instanceof StreamConstraintsException || e.getCause() instanceof StreamConstraintsException) {
+            return answer(Problem.of(413, "Too large", "request.size", "A text in the request is too long, or it is nested too deeply. "
+                    + "Files go to POST /api/data/files as they are, and are named by their id then; upload it there.", null));
+        }
+        for (Throwable cause = e.getCause(); cause != null; cause = cause.getCause()) {
+            if (cause instanceof Wrong w) {
+                return wrong(w);
+            }
+        }
+        return answer(Problem.of(400, "Malformed request", "request.json", "The request is not the JSON expected: " + words(e), null));
+    }
+
+    /** Where in the request, and what is wrong there, without our classes' names. */
+    private static String words(JsonProcessingException e) {
+        if (!(e instanceof JsonMappingException m)) {
+            return e.getOriginalMessage() + (e.getLocation() == null ? "" : " (line " + e.getLocation().getLineNr() + ", column " + e.getLocation().getColumnNr() + ")");
+        }
+        StringBuilder at = new StringBuilder();
+        for (JsonMappingException.Reference r : m.getPath()) {
+            at.append(r.getFieldName() == null ? "[" + r.getIndex() + "]" : (at.length() == 0 ? "" : ".") + r.getFieldName());
+        }
+        Throwable cause = e.getCause();
+        String why = cause instanceof IllegalArgumentException && cause.getMessage() != null ? cause.getMessage() : "it has another form there than it should";
+        return (at.length() == 0 ? "" : "at " + at + ", ") + why + ".";
     }
 
     @ServerExceptionMapper
@@ -47,7 +72,8 @@ public final class ProblemMappers {
         if (state.equals("22021") || state.equals("22P05")) {
             return answer(Problem.of(422, "Cannot be done", "request.nul", "A text in the request has a NUL character; it cannot be kept.", null));
         }
-        boolean isAway = sql == null || state.isEmpty() || state.startsWith("08") || state.startsWith("57P") || state.startsWith("53");
+        boolean isAway = sql == null || state.isEmpty() || state.startsWith("08") || state.startsWith("57P") || state.startsWith("53")
+                || state.equals("55000") || state.equals("3D000");
         if (!isAway) {
             return unexpected(e);
         }

@@ -24,6 +24,14 @@ public final class Wrong extends RuntimeException {
         return new Wrong(400, "request.malformed", message);
     }
 
+    /** @return the value, when it is there */
+    public static <T> T required(T value, String name) {
+        if (value == null) {
+            throw malformed("The request needs " + name + ".");
+        }
+        return value;
+    }
+
     public static Wrong conflict(String code, String message) {
         return new Wrong(409, code, message);
     }

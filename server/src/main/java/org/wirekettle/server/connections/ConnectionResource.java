@@ -16,6 +16,8 @@ import java.util.List;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
+import org.wirekettle.server.access.Allow;
+import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Names;
@@ -116,6 +118,7 @@ public class ConnectionResource {
 
     @GET
     @Path("{name}/tables")
+    @Allow(Role.BUILDER)
     public List<String> tables(@PathParam("name") String name, @QueryParam("environment") String environment) {
         List<String> out = new ArrayList<>();
         try (Connection c = connections.database(name, environment).open();

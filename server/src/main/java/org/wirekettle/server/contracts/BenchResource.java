@@ -104,7 +104,12 @@ public class BenchResource {
 
     public record ExampleQuery(String port, String operation, boolean full) {}
 
-    public record XPathQuery(String answer, String xpath) {}
+    public record XPathQuery(String answer, String xpath) {
+        public XPathQuery {
+            Wrong.required(answer, "the answer");
+            Wrong.required(xpath, "an xpath");
+        }
+    }
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record XPathResult(int count, List<String> values, String problem, Integer offset) {}
@@ -277,7 +282,7 @@ public class BenchResource {
         Map<String, String> out = new LinkedHashMap<>();
         Matcher m = DECLARATION.matcher(text);
         while (m.find() && out.size() < MAX_PREFIXES) {
-            out.putIfAbsent(m.group(1), m.group(2).isEmpty() ? m.group(3) : m.group(2));
+            out.putIfAbsent(m.group(1), m.group(2) == null ? m.group(3) : m.group(2));
         }
         return out;
     }

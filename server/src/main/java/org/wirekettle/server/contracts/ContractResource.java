@@ -114,7 +114,12 @@ public class ContractResource {
     public record ShapeQuery(String port, String operation, String part, Map<String, String> kinds, List<String> opened, Map<String, Integer> occurrences, Integer version) {}
 
     /** Which row's kinds to list, by a part of their name. */
-    public record KindQuery(ShapeQuery shape, String path, String text) {}
+    public record KindQuery(ShapeQuery shape, String path, String text) {
+        public KindQuery {
+            Wrong.required(shape, "a shape");
+            Wrong.required(path, "a path");
+        }
+    }
 
     public record KindList(List<ShapeRows.KindChoice> kinds, int total) {}
 

@@ -55,6 +55,12 @@ public interface DataMapper {
     @Insert("INSERT INTO data_file (id, name, bytes) VALUES (#{id}, #{name}, #{bytes}) ON CONFLICT (id) DO NOTHING")
     void putFile(@Param("id") String id, @Param("name") String name, @Param("bytes") long bytes);
 
+    @Select("SELECT DISTINCT settings->>'file' FROM source WHERE kind = 'csv'")
+    List<String> uploadsOfSources();
+
+    @Delete("DELETE FROM data_file WHERE id = #{id}")
+    void deleteFile(@Param("id") String id);
+
     @Select("SELECT id, name, bytes FROM data_file WHERE id = #{id}")
     FileRow file(@Param("id") String id);
 }

@@ -13,6 +13,7 @@ import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.OutputStream;
 import java.nio.charset.Charset;
 import java.nio.charset.IllegalCharsetNameException;
 import java.nio.charset.UnsupportedCharsetException;
@@ -36,6 +37,7 @@ import org.wirekettle.connector.SqlSource;
 import org.wirekettle.connector.SqlTarget;
 import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.record.PrivateFiles;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.InUse;
@@ -103,7 +105,10 @@ public class DataResource {
         java.nio.file.Path temporary = Files.createTempFile(home.uploads(), "upload", ".part");
         try {
             MessageDigest digest = MessageDigest.getInstance("SHA-256");
-            long bytes = Files.copy(new DigestInputStream(body, digest), temporary, StandardCopyOption.REPLACE_EXISTING);
+            long bytes;
+            try (OutputStream out = PrivateFiles.write(temporary)) {
+                bytes = new DigestInputStream(body, digest).transferTo(out);
+            }
             if (bytes == 0) {
                 throw Wrong.input("file.empty", "The file " + name + " is empty.");
             }

@@ -30,7 +30,13 @@ public class ContractChangesResource {
     public record ChangesView(int from, Integer to, boolean isSame, List<Comparison.Change> changes, List<Comparison.Rename> renames, int notListed, List<Affected> affected) {}
 
     /** @param renames those to follow; null or empty for none */
-    public record TakeVersion(int version, List<Long> flows, List<Comparison.Rename> renames) {}
+    public record TakeVersion(int version, List<Long> flows, List<Comparison.Rename> renames) {
+        public TakeVersion {
+            if (Wrong.required(flows, "flows").contains(null)) {
+                throw Wrong.malformed("A flow is given by its number.");
+            }
+        }
+    }
 
     /** All call steps of all flows, by the contract they use. */
     @GET

@@ -13,6 +13,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.wirekettle.call.Exchange;
@@ -58,6 +59,8 @@ import org.wirekettle.xml.XmlText;
 @Allow(Role.BUILDER)
 public class DesignResource {
     private static final int MAX_TRIED = 500;
+    /** Problems of rows that have no value although they need one. */
+    private static final Set<String> UNFILLED = Set.of("unfilled", "choice", "kind");
     private final FlowMapper flows;
     private final Projects projects;
     private final Expressions expressions;
@@ -76,7 +79,14 @@ public class DesignResource {
      * @param number the specimen's number in the source, from 1
      * @param opened paths of recursive rows to open; may be null
      */
-    public record DesignQuery(long flow, Flow definition, int step, String environment, long number, List<String> opened) {}
+    public record DesignQuery(long flow, Flow definition, int step, String environment, long number, List<String> opened) {
+        public DesignQuery {
+            Wrong.required(definition, "a definition");
+            if (step < 0 || number < 0) {
+                throw Wrong.malformed("Step and number are not negative.");
+            }
+        }
+    }
 
     /** The specimen. @param total null when not known */
     public record Specimen(long number, Tree record, List<Field> fields) {}
@@ -100,7 +110,12 @@ public class DesignResource {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Evaluated(String value, Integer count, String problem, Integer offset) {}
 
-    public record Evaluate(DesignQuery at, String xpath) {}
+    public record Evaluate(DesignQuery at, String xpath) {
+        public Evaluate {
+            Wrong.required(at, "a place");
+            Wrong.required(xpath, "an xpath");
+        }
+    }
 
     public record FunctionView(String name, String parameters, String documentation) {}
 
@@ -223,7 +238,7 @@ public class DesignResource {
             List<MappingProblem> problems = new ArrayList<>(at.fill.problems());
             filled.problems().stream().filter(p -> problems.stream().noneMatch(x -> x.path().equals(p.path()))).forEach(problems::add);
             List<ShapeRows.Row> rows = rows(at, q);
-            List<String> unfilled = problems.stream().filter(p -> p.code().equals("unfilled") || p.code().equals("choice") || p.code().equals("kind")).map(MappingProblem::path).toList();
+            List<String> unfilled = problems.stream().filter(p -> UNFILLED.contains(p.code())).map(MappingProblem::path).toList();
             String envelope = new String(Envelopes.write(SoapVersion.of(at.port.protocol()), at.operation.use(), filled.headers(), filled.body()), StandardCharsets.UTF_8);
             List<Note> validation = filled.body().isEmpty() ? List.of() : MessageCheck.check(at.contract, at.operation.request(), envelope);
             return new FillView(rows, filled.becomes(), problems, unfilled, envelope, validation, suggestions(q, at, rows, project));
@@ -278,6 +293,7 @@ public class DesignResource {
                 throw Wrong.input("design.connection", "Choose the connection first.");
             }
             Fill.Filled filled = at.fill.run(scope(q, project));
+            refuseUnfilled(at.fill, filled);
             var target = project.connection(at.step.connection(), 1).orElseThrow(() -> Wrong.notFound("connection", at.step.connection()));
             SoapCaller caller = new SoapCaller(at.port, at.operation, target.http());
             SoapCaller.Result result = caller.judge(caller.send(caller.envelope(filled.headers(), filled.body())).shown());
@@ -289,6 +305,15 @@ public class DesignResource {
             return tried(x, result.answer() == null ? null : result.answer().payload(), isTaken ? null : result.failure().code() + ": " + result.failure().text());
         } catch (IOException e) {
             throw Wrong.input("design.source", "The source cannot be read: " + e.getMessage());
+        }
+    }
+
+    /** A call with a hole in it would only be refused, or worse, not be. */
+    private static void refuseUnfilled(Fill fill, Fill.Filled filled) {
+        List<String> open = java.util.stream.Stream.concat(fill.problems().stream(), filled.problems().stream()).filter(p -> UNFILLED.contains(p.code()))
+                .map(p -> p.path() + " " + p.text()).distinct().toList();
+        if (!open.isEmpty()) {
+            throw Wrong.input("fill.unfilled", "The call is not made: " + open.get(0) + (open.size() == 1 ? "" : ", and " + (open.size() - 1) + " more") + ".");
         }
     }
 

@@ -246,7 +246,7 @@ public class Runs {
     }
 
     /** Removes what a run kept beside the database. */
-    void removeFiles(long run) {
+    public void removeFiles(long run) {
         try (DirectoryStream<Path> found = Files.newDirectoryStream(home.journals(), "run-" + run + "-*")) {
             for (Path folder : found) {
                 try (DirectoryStream<Path> files = Files.newDirectoryStream(folder)) {

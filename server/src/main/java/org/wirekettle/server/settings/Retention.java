@@ -1,0 +1,124 @@
+package org.wirekettle.server.settings;
+
+import io.quarkus.runtime.ShutdownEvent;
+import io.quarkus.runtime.StartupEvent;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import java.io.IOException;
+import java.nio.file.DirectoryStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import org.jboss.logging.Logger;
+import org.wirekettle.server.access.AuditMapper;
+import org.wirekettle.server.common.Home;
+import org.wirekettle.server.common.Json;
+import org.wirekettle.server.contracts.BenchHistory;
+import org.wirekettle.server.data.DataMapper;
+import org.wirekettle.server.runs.RunMapper;
+import org.wirekettle.server.runs.Runs;
+
+/**
+ * Removes what is old enough: finished runs nobody waits for, exchanges of the Bench, uploaded files that nothing reads, audit entries. Runs
+ * with waiting records and runs that can go on are never removed by age. Once an hour, and when the settings change.
+ */
+@ApplicationScoped
+public class Retention {
+    private static final Logger LOG = Logger.getLogger(Retention.class);
+    private static final String NAME = "retention";
+    private static final Days USUAL = new Days(90, 90, 30, 400);
+
+    private final SettingMapper settings;
+    private final RunMapper runRows;
+    private final Runs runs;
+    private final BenchHistory exchanges;
+    private final AuditMapper audit;
+    private final DataMapper data;
+    private final Home home;
+    private final Json json;
+    private final Clock clock = Clock.systemUTC();
+    private final ScheduledExecutorService hourly = Executors.newSingleThreadScheduledExecutor(r -> {
+        Thread t = new Thread(r, "retention");
+        t.setDaemon(true);
+        return t;
+    });
+
+    Retention(SettingMapper settings, RunMapper runRows, Runs runs, BenchHistory exchanges, AuditMapper audit, DataMapper data, Home home, Json json) {
+        this.settings = settings;
+        this.runRows = runRows;
+        this.runs = runs;
+        this.exchanges = exchanges;
+        this.audit = audit;
+        this.data = data;
+        this.home = home;
+        this.json = json;
+    }
+
+    /** How many days each is kept. */
+    public record Days(int runs, int exchanges, int uploads, int audit) {}
+
+    /** What was removed. */
+    public record Removed(int runs, int exchanges, int uploads, int audit) {}
+
+    void start(@Observes StartupEvent event) {
+        hourly.scheduleWithFixedDelay(this::quietly, 1, 60, TimeUnit.MINUTES);
+    }
+
+    void stop(@Observes ShutdownEvent event) {
+        hourly.shutdownNow();
+    }
+
+    private void quietly() {
+        try {
+            apply();
+        } catch (RuntimeException e) {
+            // Tried again in an hour.
+            LOG.warnf(e, "what is old could not be removed");
+        }
+    }
+
+    Days days() {
+        String kept = settings.get(NAME);
+        return kept == null ? USUAL : json.read(kept, Days.class);
+    }
+
+    void change(Days to, String by) {
+        settings.put(NAME, json.write(to), by);
+    }
+
+    /** Removes what is too old by now. */
+    Removed apply() {
+        Days keep = days();
+        List<Long> gone = runRows.deleteOld(keep.runs());
+        gone.forEach(runs::removeFiles);
+        return new Removed(gone.size(), exchanges.deleteOlder(keep.exchanges()), uploads(keep.uploads()), audit.deleteOlder(keep.audit()));
+    }
+
+    private int uploads(int days) {
+        Set<String> used = new HashSet<>(data.uploadsOfSources());
+        used.addAll(runRows.uploadsOfOpenRuns());
+        Instant limit = clock.instant().minus(Duration.ofDays(days));
+        int removed = 0;
+        try (DirectoryStream<Path> files = Files.newDirectoryStream(home.uploads())) {
+            for (Path f : files) {
+                String id = f.getFileName().toString();
+                if (!used.contains(id) && Files.getLastModifiedTime(f).toInstant().isBefore(limit)) {
+                    Files.deleteIfExists(f);
+                    data.deleteFile(id);
+                    removed++;
+                }
+            }
+        } catch (IOException e) {
+            LOG.warnf(e, "uploaded files could not be looked at");
+        }
+        return removed;
+    }
+}

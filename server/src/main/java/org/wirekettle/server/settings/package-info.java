@@ -1,0 +1,2 @@
+/** What administrators set for the whole project, and the audit log. */
+package org.wirekettle.server.settings;
