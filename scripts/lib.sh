@@ -86,39 +86,82 @@ free_port() {
 # As root, PostgreSQL must run as somebody else.
 as_pg() { if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"); else "$@"; fi; }
 
-# pg_start FOLDER PORT : starts a PostgreSQL of its own there, made at first use; trust on loopback only with the given password file
+# pg_start FOLDER PORT : starts a PostgreSQL of its own there, made at first use; only on loopback, with the folder's password
 pg_start() {
   local folder=$1 port=$2
   mkdir -p "$folder"
   if [ ! -s "$folder/password" ]; then (umask 077; head -c 18 /dev/urandom | base64 | tr -d '+/=' >"$folder/password"); fi
-  [ "$(id -u)" = 0 ] && chown -R postgres "$folder"
+  if [ "$(id -u)" = 0 ]; then chown -R postgres "$folder"; fi
   PG_PASSWORD=$(cat "$folder/password")
   if [ ! -e "$folder/data/PG_VERSION" ]; then
-    as_pg "$PG_BIN/initdb" -D "$folder/data" -U postgres -E UTF8 --locale=C.UTF-8 --auth=scram-sha-256 --pwfile="$folder/password" >"$folder/initdb.log" 2>&1 || { cat "$folder/initdb.log" >&2; die "initdb failed"; }
+    as_pg "$PG_BIN/initdb" -D "$folder/data" -U postgres -E UTF8 --locale=C.UTF-8 --auth=scram-sha-256 \
+      --pwfile="$folder/password" >"$folder/initdb.log" 2>&1 || { cat "$folder/initdb.log" >&2; die "initdb failed"; }
   fi
-  as_pg "$PG_BIN/pg_ctl" -D "$folder/data" -l "$folder/postgres.log" -w -t 60 -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=200 $PG_OPTIONS" start >/dev/null || { tail -n 20 "$folder/postgres.log" >&2; die "PostgreSQL does not start"; }
+  # One log file for each day of the week, overwritten when the day comes again.
+  local logs="-c logging_collector=on -c log_directory=$folder/logs -c log_filename=postgres-%u.log"
+  logs="$logs -c log_truncate_on_rotation=on -c log_rotation_age=1440 -c log_rotation_size=0"
+  as_pg "$PG_BIN/pg_ctl" -D "$folder/data" -l "$folder/postgres.log" -w -t 60 \
+    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=200 $logs $PG_OPTIONS" \
+    start >/dev/null || { tail -n 20 "$folder/postgres.log" "$folder"/logs/* >&2; die "PostgreSQL does not start"; }
   PG_FOLDER=$folder PG_PORT=$port
 }
 
-pg_stop() { [ -n "${PG_FOLDER:-}" ] && as_pg "$PG_BIN/pg_ctl" -D "$PG_FOLDER/data" -m fast -w stop >/dev/null 2>&1; PG_FOLDER=; }
+pg_stop() {
+  [ -n "${PG_FOLDER:-}" ] && as_pg "$PG_BIN/pg_ctl" -D "$PG_FOLDER/data" -m fast -w stop >/dev/null 2>&1
+  PG_FOLDER=
+}
 
-pg() { PGPASSWORD=$PG_PASSWORD "$PG_BIN/psql" -h 127.0.0.1 -p "$PG_PORT" -U postgres -qAtX -v ON_ERROR_STOP=1 "$@"; }
+# pg DATABASE : runs the statements of standard input (an argument list, which all may read, is no place for a password)
+pg() { PGPASSWORD=$PG_PASSWORD "$PG_BIN/psql" -h 127.0.0.1 -p "$PG_PORT" -U postgres -d "$1" -qAtX -v ON_ERROR_STOP=1; }
 
 # pg_database NAME : a role and a database of that name, the password being PostgreSQL's own
 pg_database() {
-  [ -n "$(pg -d postgres -c "SELECT 1 FROM pg_roles WHERE rolname = '$1'")" ] || pg -d postgres -c "CREATE ROLE $1 LOGIN PASSWORD '$PG_PASSWORD'"
-  [ -n "$(pg -d postgres -c "SELECT 1 FROM pg_database WHERE datname = '$1'")" ] || pg -d postgres -c "CREATE DATABASE $1 OWNER $1"
+  [ -n "$(pg postgres <<<"SELECT 1 FROM pg_roles WHERE rolname = '$1'")" ] ||
+    pg postgres <<<"CREATE ROLE $1 LOGIN PASSWORD '$PG_PASSWORD'"
+  [ -n "$(pg postgres <<<"SELECT 1 FROM pg_database WHERE datname = '$1'")" ] ||
+    pg postgres <<<"CREATE DATABASE $1 OWNER $1"
 }
 
-# await URL SECONDS PID : until it answers, or the process is gone
+# await SECONDS PID COMMAND... : until the command succeeds, or the process is gone
 await() {
-  local i
-  for ((i = 0; i < $2 * 10; i++)); do
-    curl -s -o /dev/null --max-time 2 "$1" && return
-    kill -0 "$3" 2>/dev/null || return 1
+  local tries=$(($1 * 10)) pid=$2 i
+  shift 2
+  for ((i = 0; i < tries; i++)); do
+    kill -0 "$pid" 2>/dev/null || return 1
+    "$@" && return
     sleep 0.1
   done
   return 1
+}
+
+# answers URL [TEXT] : whether it answers, with exactly that text
+answers() {
+  local said
+  said=$(curl -s --noproxy '*' --max-time 2 --max-filesize 10000 "$1" 2>/dev/null | tr -d '\0') || return 1
+  [ $# = 1 ] || [ "$said" = "$2" ]
+}
+
+# started_at PID : when it was started, in the kernel's ticks; with the number it names a process for good
+started_at() { sed -E 's/.*\) //' "/proc/$1/stat" 2>/dev/null | cut -d' ' -f20; }
+
+# end_left_over FILE : ends the processes that an earlier start wrote down there, should they still run
+end_left_over() {
+  local pid since left=()
+  while read -r pid since; do
+    [ -n "$since" ] && [ "$(started_at "$pid")" = "$since" ] && left+=("$pid")
+  done < <(cat "$1" 2>/dev/null)
+  rm -f "$1"
+  [ ${#left[@]} -eq 0 ] && return
+  say "ending what an earlier start left running"
+  end_processes "${left[@]}"
+}
+
+# keep_log FILE : makes room for going on with it: beyond a megabyte it becomes FILE.1, and that FILE.2, up to 4
+keep_log() {
+  [ -e "$1" ] && [ "$(stat -c %s "$1")" -gt 1000000 ] || return 0
+  local i
+  for i in 3 2 1; do if [ -e "$1.$i" ]; then mv "$1.$i" "$1.$((i + 1))"; fi; done
+  mv "$1" "$1.1"
 }
 
 # end_processes PID... : asks them to end, and makes those that have not within eight seconds

@@ -194,7 +194,8 @@ public class AttacksTest extends ServerTest {
                 Set<PosixFilePermission> may = Files.getPosixFilePermissions(p);
                 boolean isOpen = may.contains(PosixFilePermission.GROUP_READ) || may.contains(PosixFilePermission.OTHERS_READ);
                 // The log that this test itself makes of the server's output is not the server's.
-                assertTrue(!isOpen || p.equals(wk.home().resolve("server.log")) || p.startsWith(wk.home().resolve("logs")), p + " may be read by others");
+                boolean isHidden = p.equals(wk.home().resolve("server.log")) || p.startsWith(wk.home().resolve("logs"));
+                assertTrue(!isOpen || isHidden, p + " may be read by others");
             }
         }
         Set<PosixFilePermission> root = Files.getPosixFilePermissions(wk.home());

@@ -23,11 +23,12 @@ import java.util.concurrent.TimeUnit;
 final class WireKettle implements AutoCloseable {
     static final String ADMIN_PASSWORD = "a-password-for-tests";
     static final ObjectMapper JSON = new ObjectMapper();
-    private static final HttpClient HTTP = HttpClient.newHttpClient();
+    private static final HttpClient HTTP = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
 
     private final Path home;
     private final String database;
     private final int port;
+    private final Map<String, String> settings;
     private Process process;
     private String cookie;
 
@@ -42,6 +43,12 @@ final class WireKettle implements AutoCloseable {
     }
 
     WireKettle(String name) throws Exception {
+        this(name, Map.of());
+    }
+
+    /** @param settings further environment variables */
+    WireKettle(String name, Map<String, String> settings) throws Exception {
+        this.settings = settings;
         database = "wk_" + name + "_" + ProcessHandle.current().pid();
         home = Files.createTempDirectory(Path.of(env("WK_TEST_WORK")), name);
         try (Connection c = connect("postgres"); Statement s = c.createStatement()) {
@@ -96,11 +103,13 @@ final class WireKettle implements AutoCloseable {
         ProcessBuilder b = new ProcessBuilder("java", "-Xmx400m", "-jar", root().resolve("server/target/quarkus-app/quarkus-run.jar").toString());
         b.environment().putAll(Map.of("WK_PORT", Integer.toString(port), "WK_HOME", home.toString(), "WK_DATABASE", databaseUrl(), "WK_DATABASE_USER", env("WK_TEST_PG_USER"),
                 "WK_DATABASE_PASSWORD", env("WK_TEST_PG_PASSWORD"), "WK_OUTBOUND_ALLOW", "loopback", "WK_ADMIN_PASSWORD", ADMIN_PASSWORD));
+        b.environment().putAll(settings);
         b.redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(home.resolve("server.log").toFile()));
         process = b.start();
         for (int i = 0; i < 600; i++) {
             try {
-                if (HTTP.send(HttpRequest.newBuilder(URI.create(url() + "/")).timeout(Duration.ofSeconds(2)).build(), HttpResponse.BodyHandlers.ofString()).statusCode() == 200) {
+                HttpRequest page = HttpRequest.newBuilder(URI.create(url() + "/")).timeout(Duration.ofSeconds(2)).build();
+                if (HTTP.send(page, HttpResponse.BodyHandlers.ofString()).statusCode() < 400) {
                     return;
                 }
             } catch (IOException e) {

@@ -47,8 +47,7 @@ public class AccessFilter implements ContainerRequestFilter {
             context.abortWith(problem(403, "access.header", "Requests that change something need the header " + HEADER + "."));
             return;
         }
-        boolean logsIn = resource.getResourceClass() == SessionResource.class && context.getMethod().equals("POST");
-        if (!logsIn && !isAllowed(context, reads)) {
+        if (!resource.getResourceMethod().isAnnotationPresent(Open.class) && !isAllowed(context, reads)) {
             return;
         }
         if (wantsBody() && isEmpty(context)) {

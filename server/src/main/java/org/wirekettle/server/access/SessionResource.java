@@ -56,6 +56,7 @@ public class SessionResource {
     public record PasswordChange(String password, String newPassword) {}
 
     @POST
+    @Open
     @APIResponse(responseCode = "200", content = @Content(schema = @Schema(implementation = Session.class)))
     public Response logIn(LogIn in) {
         String name = in == null || in.name() == null ? "" : in.name();
