@@ -29,24 +29,33 @@ public final class BulkRun {
         this.server = server;
     }
 
-    /** Arguments: server, admin password, service answering at once, service answering in 20 ms, JDBC address, user, password, folder, rounds. */
+    /**
+     * Arguments: server, service answering at once, service answering in 20 ms, JDBC address, user, folder, rounds, and what of it.
+     * Passwords are in the environment.
+     */
     public static void main(String[] a) throws Exception {
         BulkRun bulk = new BulkRun(a[0]);
-        bulk.logIn(a[1]);
-        Path folder = Path.of(a[7]);
-        int rounds = Integer.parseInt(a[8]);
-        try (Connection db = DriverManager.getConnection(a[4] + (a[4].contains("?") ? "&" : "?") + "reWriteBatchedInserts=true", a[5], a[6])) {
-            bulk.prepare(a[2], a[4], a[5], a[6], db);
-            if (a.length > 9 && a[9].equals("long")) {
-                bulk.longRun(folder, a[2], db);
+        String fast = a[1];
+        String slow = a[2];
+        String jdbc = a[3];
+        Path folder = Path.of(a[5]);
+        int rounds = Integer.parseInt(a[6]);
+        String only = a.length > 7 ? a[7] : "";
+        String password = System.getenv("WK_DATABASE_PASSWORD");
+        bulk.logIn(System.getenv("WK_ADMIN_PASSWORD"));
+        String batched = jdbc + (jdbc.contains("?") ? "&" : "?") + "reWriteBatchedInserts=true";
+        try (Connection db = DriverManager.getConnection(batched, a[4], password)) {
+            bulk.prepare(fast, jdbc, a[4], password, db);
+            if (only.equals("long")) {
+                bulk.longRun(folder, fast, db);
                 return;
             }
-            System.out.printf("%-9s %-9s %-9s %14s %14s %8s   %s%n", "answer", "parallel", "records", "hand-written/s", "wire kettle/s", "ratio", "rounds");
+            System.out.printf("%-9s %-9s %-9s %14s %14s %8s   %s%n",
+                    "answer", "parallel", "records", "hand-written/s", "wire kettle/s", "ratio", "rounds");
             for (int[] c : new int[][] {{0, 1, 20_000}, {0, 8, 40_000}, {0, 32, 40_000}, {20, 1, 400}, {20, 8, 3_000}, {20, 32, 12_000}}) {
-                if (a.length > 9 && !a[9].equals(c[0] + ":" + c[1])) {
-                    continue;
+                if (only.isEmpty() || only.equals(c[0] + ":" + c[1])) {
+                    bulk.compare(folder, c[0] == 0 ? fast : slow, c[0], c[1], c[2], db, rounds);
                 }
-                bulk.compare(folder, c[0] == 0 ? a[2] : a[3], c[0], c[1], c[2], db, rounds);
             }
         }
     }

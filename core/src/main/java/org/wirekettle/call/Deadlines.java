@@ -10,7 +10,10 @@ import java.util.concurrent.locks.LockSupport;
  */
 final class Deadlines {
     private static final long TICK_NANOS = 20_000_000;
+    private static final long IDLE_NANOS = 10_000_000_000L;
+    private static final int QUIET_TICKS = 50;
     private static final Set<Pending> PENDING = ConcurrentHashMap.newKeySet();
+    private static volatile boolean asleep;
     private static final Thread WATCH = watch();
 
     private Deadlines() {}
@@ -26,7 +29,8 @@ final class Deadlines {
 
     static void add(Pending call) {
         PENDING.add(call);
-        if (PENDING.size() == 1) {
+        // Waking a thread costs about as much as a call to a near service: only when it sleeps deeply.
+        if (asleep) {
             LockSupport.unpark(WATCH);
         }
     }
@@ -36,23 +40,25 @@ final class Deadlines {
     }
 
     private static Thread watch() {
-        Thread t = new Thread(() -> {
-            while (true) {
-                if (PENDING.isEmpty()) {
-                    LockSupport.parkNanos(Deadlines.class, 50 * TICK_NANOS);
-                } else {
-                    LockSupport.parkNanos(Deadlines.class, TICK_NANOS);
-                }
-                long now = System.nanoTime();
-                for (Pending p : PENDING) {
-                    if (now - p.deadlineNanos() >= 0 && PENDING.remove(p)) {
-                        p.timeIsOver();
-                    }
-                }
-            }
-        }, "call-deadlines");
+        Thread t = new Thread(Deadlines::look, "call-deadlines");
         t.setDaemon(true);
         t.start();
         return t;
+    }
+
+    private static void look() {
+        int quiet = 0;
+        while (true) {
+            asleep = quiet > QUIET_TICKS;
+            // A call added before that was seen is waited for; one added after it wakes this thread.
+            LockSupport.parkNanos(Deadlines.class, asleep && PENDING.isEmpty() ? IDLE_NANOS : TICK_NANOS);
+            quiet = PENDING.isEmpty() ? quiet + 1 : 0;
+            long now = System.nanoTime();
+            for (Pending p : PENDING) {
+                if (now - p.deadlineNanos() >= 0 && PENDING.remove(p)) {
+                    p.timeIsOver();
+                }
+            }
+        }
     }
 }

@@ -2,11 +2,13 @@ package org.wirekettle.expression;
 
 import java.math.BigDecimal;
 import java.math.BigInteger;
-import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.time.format.DateTimeFormatterBuilder;
+import java.time.temporal.ChronoField;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -183,11 +185,7 @@ final class PlainExpression {
     private record Now(String source) implements Expression {
         @Override
         public String string(Scope scope) {
-            return OffsetDateTime.ofInstant(scope.now(), ZoneOffset.UTC).format(SECONDS) + fraction(scope.now().getNano()) + "Z";
-        }
-
-        private static String fraction(int nanos) {
-            return nanos == 0 ? "" : String.format(".%09d", nanos).replaceFirst("0+$", "");
+            return XSD.format(scope.now().atOffset(ZoneOffset.UTC));
         }
 
         @Override
@@ -201,7 +199,9 @@ final class PlainExpression {
         }
     }
 
-    private static final DateTimeFormatter SECONDS = DateTimeFormatter.ofPattern("uuuu-MM-dd'T'HH:mm:ss");
+    /** XSD's canonical form: no zeros at the end of the fraction (XSD part 2, §3.2.7.2). */
+    private static final DateTimeFormatter XSD = new DateTimeFormatterBuilder().appendPattern("uuuu-MM-dd'T'HH:mm:ss")
+            .appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true).appendLiteral('Z').toFormatter(Locale.ROOT);
 
     private record Step(String name, int position) {
         private static final int NOWHERE = -1;
