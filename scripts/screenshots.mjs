@@ -1,4 +1,5 @@
 // Takes the pictures in docs/screenshots from a running demo: scripts/screenshots.mjs ADDRESS [NAME...]
+// The settings are an administrator's: WK_ADMIN_PASSWORD is their password.
 import { mkdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -17,7 +18,7 @@ const views = {
     await b.go(`${address}/contracts/TideDesk/TideDesk12/GetTideWindow`);
     for (const [l, v] of [['portCode', 'TLWRC'], ['arrival', '2031-04-02T21:40:00'], ['draught', '7.2']]) await b.type(`[aria-label^=${l}]`, v);
     await b.click("//button[contains(.,'Send')]"); await b.find("//*[.='clearance']");
-    await b.type('[aria-label="XPath over the answer"]', 'window/slot[depth > 8]/berth');
+    await b.type('[aria-label="XPath over the answer"]', 'window/slot[depth >= 8]/berth');
   },
   import: async () => { await b.go(`${address}/contracts/import`); await b.click("//button[.='Ask the registry']"); await b.find("//button[.='Import its WSDL']"); },
   contract: async () => { await b.go(`${address}/contracts/HarbourDues`); await b.find("//button[contains(.,'add the missing')]"); },
@@ -38,6 +39,12 @@ const views = {
   },
   runs: async () => { await b.go(`${address}/runs`); await b.find('td.n'); },
   'fill-dark': async () => { await b.go(`${address}/flows/1?step=2&record=17`); await b.run('localStorage.setItem("wk.theme.1", "dark")'); await b.go(`${address}/flows/1?step=2&record=17`); await b.find("//*[contains(.,'fits its schema')]"); },
+  settings: async () => {
+    if (!process.env.WK_ADMIN_PASSWORD) throw new Error('the settings need WK_ADMIN_PASSWORD');
+    await api('DELETE', '/session'); await b.go(address);
+    await b.type('#name', 'admin'); await b.type('#password', `${process.env.WK_ADMIN_PASSWORD}\n`); await b.find('nav a.on');
+    await b.go(`${address}/settings/audit`); await b.find('td.num');
+  },
   changes: async () => {
     const services = new URL((await api('GET', '/contracts/CargoManifest')).source).origin;
     await api('POST', '/contracts', { url: `${services}/tidedesk/next?wsdl`, name: 'TideDesk' });

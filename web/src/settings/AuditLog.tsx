@@ -8,10 +8,22 @@ import { Problem, Status } from '../common/ui';
 
 type Entry = Api<'AuditEntry'>;
 const PAGE = 200;
-const DEEDS: Record<string, string> = { POST: 'did', PUT: 'set', DELETE: 'removed' };
+/** Deeds that are not just making, changing or removing what the path names; the first that fits. */
+const DEEDS: [RegExp, string][] = [
+  [/^POST session$/, 'logged in'], [/^DELETE session$/, 'logged out'], [/^DELETE session\/all/, 'ended a session'],
+  [/^PUT session\/password$/, 'changed their password'], [/^POST runs$/, 'began a run'], [/^POST .*\/resume$/, 'went on'],
+  [/^POST .*\/stop$/, 'stopped'], [/^POST .*\/again$/, 'sent again'], [/^PUT .*\/aside\//, 'mended'],
+  [/^POST .*\/probe$/, 'probed'], [/^POST .*\/send$|^POST design\/try$/, 'called'], [/^POST registry/, 'asked'],
+  [/^POST data\/files$/, 'uploaded'], [/^POST contracts$|^POST .*\/files$/, 'imported'], [/^POST .*\/take$/, 'moved flows'],
+  [/^POST .*\/preview$/, 'looked into'], [/^POST/, 'made'], [/^PUT/, 'kept'], [/^DELETE/, 'removed'],
+];
+const deed = (e: Entry) => DEEDS.find(([p]) => p.test(`${e.method} ${what(e.path)}`))?.[1] ?? e.method;
 
 /** The path without what all have in common, readable. */
-const what = (path: string) => decodeURIComponent(path.replace(/^\/?api\//, ''));
+const what = (path: string) => {
+  const short = path.replace(/^\/?api\//, '');
+  try { return decodeURIComponent(short); } catch { return short; }
+};
 const Outcome = ({ status: s }: { status: number }) =>
   s < 400 ? <Status mood="ok">done</Status> : <Status mood={s === 401 || s === 403 || s === 429 ? 'bad' : 'warn'}>refused, {s}</Status>;
 
@@ -33,13 +45,13 @@ export function AuditLog() {
       </div>
       {log.isError && <Problem error={log.error} />}
       <table className="grid">
-        <thead><tr><th>when</th><th>who</th><th>from</th><th>deed</th><th>what</th><th>outcome</th><th /></tr></thead>
+        <thead><tr><th>when</th><th>who</th><th>from</th><th>deed</th><th>what</th><th>details</th><th>outcome</th></tr></thead>
         <tbody>
           {entries.map((e) => (
             <tr key={e.id}>
               <td className="num nowrap">{when(e.at)}</td><td>{e.account}</td><td className="mono">{e.address}</td>
-              <td className="soft">{DEEDS[e.method] ?? e.method}</td><td className="mono">{what(e.path)}</td>
-              <td><Outcome status={e.status} /></td><td className="soft">{e.detail}</td>
+              <td className="nowrap">{deed(e)}</td><td className="mono">{what(e.path)}</td>
+              <td>{e.detail}</td><td><Outcome status={e.status} /></td>
             </tr>
           ))}
         </tbody>

@@ -184,6 +184,7 @@ public class BenchResource {
     @POST
     @Path("send")
     public BenchAnswer send(@PathParam("name") String name, BenchRequest in) {
+        caller.note("operation " + in.operation());
         Built b = build(name, in);
         HttpSettings settings;
         if (in.connection() != null && !in.connection().isBlank()) {

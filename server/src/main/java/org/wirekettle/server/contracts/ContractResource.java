@@ -27,6 +27,7 @@ import org.wirekettle.mapping.Fill;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Role;
@@ -46,6 +47,7 @@ import org.wirekettle.xml.XmlText;
 public class ContractResource {
     /** Files of one upload. */
     private static final int MAX_FILES = 500;
+    private final Caller caller;
     private final Contracts contracts;
     /** Kinds of one answer. */
     private static final int MAX_KINDS = 100;
@@ -55,7 +57,9 @@ public class ContractResource {
     private final Expressions expressions;
     private final Uploads uploads;
 
-    ContractResource(Contracts contracts, ContractMapper rows, Json json, FieldSearch fields, Expressions expressions, Uploads uploads) {
+    ContractResource(Contracts contracts, ContractMapper rows, Json json, FieldSearch fields, Expressions expressions, Uploads uploads,
+            Caller caller) {
+        this.caller = caller;
         this.uploads = uploads;
         this.contracts = contracts;
         this.rows = rows;
@@ -167,7 +171,8 @@ public class ContractResource {
         return imported(contracts.importFiles(files, files.keySet().iterator().next(), wish));
     }
 
-    private static Imported imported(Contracts.Stored s) {
+    private Imported imported(Contracts.Stored s) {
+        caller.note(s.name() + ", version " + s.version());
         return new Imported(s.name(), s.version(), s.isNew(), s.said());
     }
 

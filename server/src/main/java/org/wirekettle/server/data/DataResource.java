@@ -38,6 +38,7 @@ import org.wirekettle.connector.SqlTarget;
 import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.PrivateFiles;
+import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.InUse;
@@ -60,6 +61,7 @@ public class DataResource {
     private static final int PREVIEW_SECONDS = 10;
     private static final int MAX_NAME_CHARS = 200;
     private static final int MAX_COLUMNS = 2_000;
+    private final Caller caller;
     private final DataMapper rows;
     private final Data data;
     private final Home home;
@@ -67,7 +69,9 @@ public class DataResource {
     private final Connections connections;
     private final UseMapper uses;
 
-    DataResource(DataMapper rows, Data data, Home home, Json json, Connections connections, UseMapper uses) {
+    DataResource(DataMapper rows, Data data, Home home, Json json, Connections connections, UseMapper uses,
+            Caller caller) {
+        this.caller = caller;
         this.uses = uses;
         this.rows = rows;
         this.data = data;
@@ -102,6 +106,7 @@ public class DataResource {
         if (name == null || name.isBlank() || name.length() > MAX_NAME_CHARS || name.chars().anyMatch(Character::isISOControl)) {
             throw Wrong.input("file.name", "Say the file's name, in at most " + MAX_NAME_CHARS + " characters: ?name=port_calls.csv");
         }
+        caller.note(name);
         java.nio.file.Path temporary = Files.createTempFile(home.uploads(), "upload", ".part");
         try {
             MessageDigest digest = MessageDigest.getInstance("SHA-256");

@@ -17,6 +17,7 @@ import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
 import org.wirekettle.flow.FlowProblem;
+import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Role;
@@ -28,6 +29,7 @@ import org.wirekettle.server.common.Wrong;
 /** Flows: list, make, change, check. */
 @Path("/api/flows")
 public class FlowResource {
+    private final Caller caller;
     private final FlowMapper rows;
     private final Json json;
     private final Projects projects;
@@ -36,7 +38,9 @@ public class FlowResource {
     private final ContractUse use;
     private final UseMapper uses;
 
-    FlowResource(FlowMapper rows, Json json, Projects projects, Expressions expressions, ContractUse use, UseMapper uses) {
+    FlowResource(FlowMapper rows, Json json, Projects projects, Expressions expressions, ContractUse use, UseMapper uses,
+            Caller caller) {
+        this.caller = caller;
         this.uses = uses;
         this.use = use;
         this.rows = rows;
@@ -68,6 +72,7 @@ public class FlowResource {
     @POST
     public NewFlow create(FlowChange in) {
         checkName(in.name());
+        caller.note(in.name().strip());
         Long id = rows.create(in.name().strip(), json.write(in.definition() == null ? new Flow(List.of()) : use.pinned(in.definition(), new Flow(List.of()))));
         if (id == null) {
             throw Wrong.conflict("flow.name", "There is already a flow named " + in.name() + ".");

@@ -55,7 +55,8 @@ public class Runs {
     private final Json json;
     private final Projects projects;
     private final Data data;
-    private final Expressions expressions;
+    /** Of their own: what somebody tries out on a page does not keep a run waiting. */
+    private final Expressions expressions = new Expressions();
     private final Home home;
     private final ExecutorService threads = Executors.newFixedThreadPool(MAX_AT_A_TIME, r -> {
         Thread t = new Thread(r, "run");
@@ -81,12 +82,11 @@ public class Runs {
         }
     }
 
-    Runs(RunMapper rows, Json json, Projects projects, Data data, Expressions expressions, Home home) {
+    Runs(RunMapper rows, Json json, Projects projects, Data data, Home home) {
         this.data = data;
         this.rows = rows;
         this.json = json;
         this.projects = projects;
-        this.expressions = expressions;
         this.home = home;
     }
 
@@ -106,6 +106,7 @@ public class Runs {
         });
         threads.shutdown();
         threads.awaitTermination(4, TimeUnit.SECONDS);
+        expressions.close();
     }
 
     /** How long the run's current pass has been worked on here. */
