@@ -18,13 +18,17 @@ async function answer<T>(r: Response): Promise<T> {
   throw new ApiProblem(r.status, p.code ?? `http.${r.status}`, p.detail ?? words, p.place);
 }
 
+/** What browsers finish sending after a page has gone (the Fetch standard's limit for keep-alive requests, with some room). */
+const KEEPALIVE_CHARS = 20_000;
+
 async function request<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   const raw = body instanceof Blob;
+  const text = body === undefined || raw ? undefined : JSON.stringify(body);
   let r: Response;
   try {
     r = await fetch(`/api${path}`, {
-      method, signal, headers: { 'X-Wire-Kettle': '1', ...(body === undefined ? {} : { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' }) },
-      body: body === undefined ? undefined : raw ? body : JSON.stringify(body),
+      method, signal, keepalive: method === 'PUT' && text !== undefined && text.length <= KEEPALIVE_CHARS, headers: { 'X-Wire-Kettle': '1', ...(body === undefined ? {} : { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' }) },
+      body: raw ? body : text,
     });
   } catch (e) {
     if ((e as Error).name === 'AbortError') throw e;

@@ -3,6 +3,8 @@ import type { Tree } from '../api/types';
 import { DOCUMENT, embedded, lookup } from './embedded';
 
 const MAX_OPEN_CHILDREN = 200;
+const MAX_OPENED_CHARS = 20_000;
+const PREVIEW_CHARS = 160;
 type Props = { extra?: (path: string, node: Tree) => ReactNode; onPick?: (path: string) => void };
 type Step = (path: string, segment: string) => string;
 const inXml: Step = (path, segment) => (path ? `${path}/${segment}` : segment);
@@ -46,15 +48,21 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
 /** A text; one that is a document itself can be opened as a tree of its own. */
 function Value({ text, path, place, extra, onPick }: { text: string; path: string; place: string | null } & Props) {
   const inside = useMemo(() => embedded(text), [text]);
-  const [open, setOpen] = useState(false);
-  if (!inside) return <span style={{ overflowWrap: 'anywhere' }}>{text}</span>;
-  const isXml = inside.kind === 'XML';
+  const isXml = inside?.kind === 'XML';
+  // Where fields can be ticked, those inside the document are what is looked for.
+  const [open, setOpen] = useState(!!extra && place !== null && isXml && text.length < MAX_OPENED_CHARS);
+  if (!inside) return <span className="text">{text}</span>;
   const base = isXml ? `parse-xml(${path || '.'})/${inside.root.name}` : `parse-json(${path || '.'})`;
+  const within = isXml && place !== null ? `${place}/${DOCUMENT}/${inside.root.name}` : null;
   return (
-    <div className={open ? 'inside' : undefined} style={{ minWidth: 0 }}>
-      {!open && <span style={{ overflowWrap: 'anywhere' }}>{text.length > 160 ? `${text.slice(0, 160)}…` : text} </span>}
-      <button className="link soft" style={{ font: '12px var(--sans)' }} onClick={() => setOpen(!open)}>{open ? `close the ${inside.kind}` : `open as ${inside.kind}`}</button>
-      {open && <div style={{ borderLeft: '2px solid var(--line2)', paddingLeft: 6, margin: '2px 0' }}><Branch node={inside.root} path={base} place={isXml && place !== null ? `${place}/${DOCUMENT}/${inside.root.name}` : null} extra={extra} depth={0} step={isXml ? inXml : lookup} onPick={onPick} /></div>}
+    <div className={open ? 'document inside' : 'document'}>
+      {!open && <span className="cut">{text.slice(0, PREVIEW_CHARS)}</span>}
+      <button className="link soft nowrap" style={{ font: '12px var(--sans)' }} onClick={() => setOpen(!open)}>
+        {open ? `close the ${inside.kind}` : `open as ${inside.kind}`}
+      </button>
+      {open && <div style={{ borderLeft: '2px solid var(--line2)', paddingLeft: 6, margin: '2px 0' }}>
+        <Branch node={inside.root} path={base} place={within} extra={extra} depth={0} step={isXml ? inXml : lookup} onPick={onPick} />
+      </div>}
     </div>
   );
 }

@@ -1,9 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
-import { AutoComplete, Button, Input } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { api } from '../api/client';
 import type { ConnectionView, Findings } from '../api/types';
 import { useEnvironment } from '../app/environment';
+import { Suggest } from '../common/Suggest';
 import { plural } from '../common/format';
 import { Problem } from '../common/ui';
 
@@ -19,7 +20,7 @@ export function RegistrySearch({ connections, take }: { connections: ConnectionV
     <div style={{ marginTop: 26 }}>
       <h2>Or find it in a UDDI registry</h2>
       <div className="row" style={{ margin: '8px 0' }}>
-        <AutoComplete aria-label="registry" style={{ width: 300 }} placeholder="connection, or inquiry address" value={guess} onChange={setWhere} options={connections.map((c) => ({ value: c.name }))} />
+        <Suggest label="registry" width={300} placeholder="connection, or inquiry address" value={guess} onChange={setWhere} options={connections.map((c) => c.name)} />
         <Input aria-label="business or service" style={{ width: 260 }} placeholder="business or service, or part of its name" value={text} onChange={(e) => setText(e.target.value)} onKeyDown={keys} />
         <Button disabled={!guess} loading={find.isPending} onClick={() => find.mutate()}>Ask the registry</Button>
         {find.data && <span className="soft small num">{plural(find.data.found.length, 'binding')}, UDDI {find.data.version}</span>}

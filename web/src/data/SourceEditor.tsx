@@ -1,14 +1,17 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { AutoComplete, Button, Input, Select, Switch } from 'antd';
+import { Button, Input, Select, Switch } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api, ConnectionView, Format, Preview, SourceView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { RecordTable } from '../common/RecordTable';
+import { Suggest } from '../common/Suggest';
 import { useUndo } from '../common/useUndo';
 import { Problem, Status } from '../common/ui';
 import { plural } from '../common/format';
+
+const ENCODINGS = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'ISO-8859-15', 'UTF-16'];
 
 interface Settings { file?: string; fileName?: string; format?: Format; connection?: string; query?: string }
 const DELIMITERS = [{ value: ';', label: 'semicolon ;' }, { value: ',', label: 'comma ,' }, { value: '\t', label: 'tab' }, { value: '|', label: 'bar |' }];
@@ -62,7 +65,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
           <span className="mono">{settings.fileName}</span>
           <Button size="small" loading={upload.isPending} onClick={() => chooser.current?.click()}>Replace the file</Button>
           <span className="soft">delimiter</span><Select size="small" aria-label="delimiter" style={{ width: 120 }} value={settings.format.delimiter} onChange={(v) => format({ delimiter: v })} options={DELIMITERS} />
-          <span className="soft">encoding</span><AutoComplete size="small" aria-label="encoding" style={{ width: 130 }} value={settings.format.encoding} onChange={(v) => format({ encoding: v })} options={['UTF-8', 'windows-1252', 'ISO-8859-1', 'ISO-8859-15', 'UTF-16'].map((v) => ({ value: v }))} />
+          <span className="soft">encoding</span><Suggest small label="encoding" width={130} value={settings.format.encoding} onChange={(v) => format({ encoding: v })} options={ENCODINGS} />
           <span className="soft">first line has the names</span><Switch size="small" aria-label="header" checked={settings.format.header} onChange={(v) => format({ header: v })} />
         </div>}
         {kind === 'sql' && <>

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { AutoComplete, Button, Input, Segmented, Select } from 'antd';
+import { Button, Input, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, seg } from '../api/client';
 import type { ConnectionView, Field } from '../api/types';
 import { useEnvironment } from '../app/environment';
+import { Suggest } from '../common/Suggest';
 import { plural } from '../common/format';
 import { Problem } from '../common/ui';
 
@@ -41,7 +42,7 @@ export function TargetMaker({ fields, suggestedName, onMade }: { fields?: Field[
         <label className="field-label">Table {fields ? '(a new name makes the table)' : ''}</label>
         <div className="row">
           {databases.length ? <Select aria-label="database" style={{ width: 170 }} value={over} onChange={setConnection} options={databases.map((d) => ({ value: d.name, label: d.name }))} /> : <Link to="/connections/new">add a database connection first</Link>}
-          <AutoComplete aria-label="table" className="mono" style={{ width: 300 }} placeholder="schema.table" value={table} onChange={setTable} options={(tables.data ?? []).filter((t) => t.includes(table)).map((t) => ({ value: t }))} />
+          <Suggest mono label="table" width={300} placeholder="schema.table" value={table} onChange={setTable} options={tables.data ?? []} />
         </div>
         {tables.isError && <Problem error={tables.error} />}
       </> : <>

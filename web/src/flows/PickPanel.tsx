@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { AutoComplete, Button, Checkbox, Input, Select } from 'antd';
+import { Button, Checkbox, Input, Select } from 'antd';
 import { useMemo, useState } from 'react';
 import { api } from '../api/client';
 import type { Column, PickView, Specimen, StepOf, Tree, TriedCall } from '../api/types';
@@ -7,7 +7,7 @@ import { plural } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import { Problem, Status } from '../common/ui';
 import { PanelHead } from './PanelHead';
-import { columnName, elements, expand, fromXPath, guess, leaves, plain, resolve, toXPath, xpathFrom } from './paths';
+import { columnName, elements, expand, fromXPath, guess, isLeaf, leaves, plain, resolve, toXPath, withinTyped, xpathFrom } from './paths';
 import type { Where } from './where';
 
 type Pick = StepOf<'pick'>;
@@ -23,7 +23,10 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
   // Null when what one record is was typed, and is no plain path.
   const each = step.each ? fromXPath(step.each) : '';
   const setColumns = (columns: Column[]) => set({ ...step, columns });
-  const xpathOf = (path: string) => (each ? xpathFrom(each, plain(path)) : toXPath(plain(path)));
+  const xpathOf = (path: string) => {
+    const at = plain(path);
+    return each === null ? withinTyped(step.each ?? '', at) ?? toXPath(at) : each ? xpathFrom(each, at) : toXPath(at);
+  };
   const toggle = (path: string, node: Tree) => {
     const x = xpathOf(path);
     setColumns(step.columns.some((c) => c.xpath === x) ? step.columns.filter((c) => c.xpath !== x) : [...step.columns, { name: columnName(plain(path), step.columns), xpath: x, type: guess(node.text) }]);
@@ -52,7 +55,7 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
   return (
     <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr) minmax(120px, 34%)', minHeight: 0 }}>
       <PanelHead title="Pick" remove={remove}>
-        <span className="soft">one record is</span>
+        <span className="soft nowrap">one record is</span>
         <EachField value={step.each ?? ''} set={setEach} options={opened ? elements(opened) : []} />
         <Button size="small" disabled={!reply || each === null} title={each === null ? 'Type the columns: what one record is was written by hand' : undefined} onClick={takeAll}>Take all</Button>
       </PanelHead>
@@ -60,7 +63,8 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
       <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 0.74fr) minmax(0, 1.26fr)', minHeight: 0, borderTop: '1px solid var(--line)' }}>
         <div className="scroll" style={{ padding: '8px 8px 8px 18px', borderRight: '1px solid var(--line)' }}>
           <h2 style={{ marginBottom: 4 }}>The answer</h2>
-          {reply ? <TreeView root={reply} extra={(path, node) => (node.children || path === '' ? null :  <Checkbox aria-label={`take ${path}`} checked={step.columns.some((c) => c.xpath === xpathOf(path))} onChange={() => toggle(path, node)} />)} />
+          {reply ? <TreeView root={reply} extra={(path, node) => (path === '' || !isLeaf(node) ? null
+              : <Checkbox aria-label={`take ${path}`} checked={step.columns.some((c) => c.xpath === xpathOf(path))} onChange={() => toggle(path, node)} />)} />
             : pick.isPending ? null : <div className="soft"><p>An answer is needed to pick from.</p><Button type="primary" disabled={callStep < 0} loading={tried.isPending} onClick={() => tried.mutate()}>Try the call for the specimen</Button></div>}
         </div>
         <div className="scroll">
@@ -91,23 +95,26 @@ export function PickPanel({ step, set, remove, where, specimen, goToCall }: { st
   );
 }
 
+const WHOLE = '';
+const TYPED = '\0typed';
+
 /** What one record is: the whole answer, each of an element, also inside a document in a string, or any path typed. */
 function EachField({ value, set, options }: { value: string; set: (path: string) => void; options: { path: string; repeats: boolean }[] }) {
   const [draft, setDraft] = useState<string>();
-  const shown = draft ?? (value ? `each ${value.replace(/^\$reply\//, '')}` : 'the whole answer');
-  const end = (text?: string) => {
-    if (text !== undefined) set(text.replace(/^each /, '') === 'the whole answer' ? '' : text.replace(/^each /, ''));
-    setDraft(undefined);
-  };
+  const choices = useMemo(() => [{ value: WHOLE, label: 'the whole answer' }, ...options.map((e) => {
+    const path = toXPath(e.path, '$reply/');
+    return { value: path, label: `each ${path.replace(/^\$reply\//, '')}${e.repeats ? ' (repeats)' : ''}` };
+  })], [options]);
+  const isTyped = draft !== undefined || (value !== WHOLE && !choices.some((c) => c.value === value));
+  const end = () => { if (draft !== undefined) set(draft); setDraft(undefined); };
   return (
-    <AutoComplete aria-label="one record is" style={{ minWidth: 260 }} value={shown} onChange={setDraft} onSelect={end}
-      onBlur={() => { if (draft !== undefined) end(draft); }}
-      onKeyDown={(e) => { if (e.key === 'Enter' && draft !== undefined) (e.target as HTMLElement).blur(); }}
-      options={[{ value: 'the whole answer' }, ...options.map((e) => {
-        const x = toXPath(e.path, '$reply/').replace(/^\$reply\//, '');
-        return { value: `each ${x}`, label: `each ${x}${e.repeats ? ' (repeats)' : ''}` };
-      })]}
-      showSearch={{ filterOption: draft === undefined || draft.startsWith('each ') ? false : (t, o) => String(o?.value).includes(t) }} />
+    <>
+      <Select aria-label="one record is" style={{ width: isTyped ? 132 : 340, flex: 'none' }} popupMatchSelectWidth={false} value={isTyped ? TYPED : value}
+        options={[...choices, { value: TYPED, label: 'each at a path' }]} onChange={(v) => (v === TYPED ? setDraft(value) : (setDraft(undefined), set(v)))} />
+      {isTyped && <Input className="mono" style={{ flex: '1 1 120px', minWidth: 0, maxWidth: 420 }} aria-label="path of one record" placeholder="$reply//row, or any XPath" autoFocus={draft !== undefined}
+        value={draft ?? value} onChange={(e) => setDraft(e.target.value)} onBlur={end} onPressEnter={end}
+        onKeyDown={(e) => { if (e.key === 'Escape') { e.stopPropagation(); setDraft(undefined); } }} />}
+    </>
   );
 }
 

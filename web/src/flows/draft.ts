@@ -26,13 +26,24 @@ function reduce(s: State, a: Action): State {
 export function useDraft(view: FlowView) {
   const queries = useQueryClient();
   const [state, dispatch] = useReducer(reduce, view, start);
+  const latest = useRef(state);
+  latest.current = state;
+  const underWay = useRef<{ sent: string; saved: Promise<FlowView> }>(undefined);
+  const send = useCallback((doc: Doc, version: number) => {
+    const saved = api.put<FlowView>(`/flows/${view.id}`, { name: doc.name, version, definition: doc.flow });
+    underWay.current = { sent: text(doc), saved };
+    return saved;
+  }, [view.id]);
   const save = useMutation({
     mutationFn: async () => {
       const doc = state.doc;
-      const saved = await api.put<FlowView>(`/flows/${view.id}`, { name: doc.name, version: state.version, definition: doc.flow });
-      return { doc, saved };
+      return { doc, saved: await send(doc, state.version) };
     },
-    onSuccess: ({ doc, saved }) => { dispatch({ do: 'saved', version: saved.version, sent: text(doc), doc: { name: saved.name, flow: saved.definition } }); queries.setQueryData(['flow', view.id], saved); void queries.invalidateQueries({ queryKey: ['flows'] }); },
+    onSuccess: ({ doc, saved }) => {
+      dispatch({ do: 'saved', version: saved.version, sent: text(doc), doc: { name: saved.name, flow: saved.definition } });
+      queries.setQueryData(['flow', view.id], saved);
+      void queries.invalidateQueries({ queryKey: ['flows'] });
+    },
   });
   const clean = text(state.doc) === state.savedAs;
   const conflict = (save.error as ApiProblem | null)?.status === 409 && (save.error as ApiProblem).code === 'flow.version';
@@ -43,6 +54,19 @@ export function useDraft(view: FlowView) {
     const t = setTimeout(() => pending.current.mutate(), 600);
     return () => clearTimeout(t);
   }, [state.doc, clean, conflict, save.isPending]);
+  // Who leaves before the moment is over has meant it, too.
+  useEffect(() => {
+    const leave = async () => {
+      const { doc, savedAs, version } = latest.current;
+      if (text(doc) === savedAs || underWay.current?.sent === text(doc)) return;
+      try {
+        queries.setQueryData(['flow', view.id], await send(doc, (await underWay.current?.saved)?.version ?? version));
+      } catch { /* somebody else's change came first, or the server is away: nobody is here any more to be asked */ }
+    };
+    const unload = () => void leave();
+    window.addEventListener('pagehide', unload);
+    return () => { window.removeEventListener('pagehide', unload); void leave(); };
+  }, [queries, send, view.id]);
   const change = useCallback((flow: Flow) => dispatch({ do: 'change', doc: { name: state.doc.name, flow } }), [state.doc.name]);
   const setStep = useCallback((i: number, step: Step) => dispatch({ do: 'change', doc: { ...state.doc, flow: { steps: state.doc.flow.steps.map((s, j) => (j === i ? step : s)) } } }), [state.doc]);
   return {

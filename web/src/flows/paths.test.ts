@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Tree } from '../api/types';
 import { DOCUMENT } from '../common/embedded';
-import { columnName, elements, fromXPath, guess, leaves, plain, relative, resolve, toXPath, xpathFrom } from './paths';
+import { columnName, elements, fromXPath, guess, leaves, plain, relative, resolve, toXPath, withinTyped, xpathFrom } from './paths';
 
 const answer: Tree = { name: 'Reply', children: [{ name: 'window', children: [{ name: '@ref', text: 'W1' }, { name: 'opensAt', text: '2031-04-02T21:55:00' },
   { name: 'slot', children: [{ name: 'berth', text: 'E4' }] }, { name: 'slot', children: [{ name: 'berth', text: 'E7' }] }] }, { name: 'note', text: 'a' }, { name: 'note', text: 'b' }] };
@@ -14,9 +14,15 @@ describe('documents in strings of an answer', () => {
     expect(toXPath('window/slot')).toBe('$reply/window/slot');
     expect(toXPath(`a/${DOCUMENT}/b/${DOCUMENT}/c`)).toBe('parse-xml(parse-xml($reply/a)/b)/c');
   });
+  it('are ticked below the element that a typed path ends with', () => {
+    expect(withinTyped('parse-xml($reply/Result)//area', `${row}/wind`)).toBe('wind');
+    expect(withinTyped('$reply//n:area[@id > 3]', `${row}/wind/@force`)).toBe('wind/@force');
+    expect(withinTyped('$reply//gale', `${row}/wind`)).toBeNull();
+    expect(withinTyped('for $i in 1 to 3 return $i', `${row}/wind`)).toBeNull();
+  });
   it('are found again in an expression', () => {
     for (const path of [row, 'window/slot', `a/${DOCUMENT}/b/${DOCUMENT}/c`]) expect(fromXPath(toXPath(path))).toBe(path);
-    for (const other of ['$reply//slot', 'parse-json($reply/x)?a', 'count($reply/x)', '$record/ref', '$reply/a[1]']) expect(fromXPath(other)).toBeNull();
+    for (const other of ['$reply//slot', 'parse-json($reply/x)?a', 'count($reply/x)', '$record/ref', '$reply/a[1]', 'parse-xml($reply/a)//b', 'parse-xml($reply/a)/b[1]']) expect(fromXPath(other)).toBeNull();
   });
   it('are where records may be taken from, with fields from inside and from outside', () => {
     expect(xpathFrom(row, `${row}/wind`)).toBe('wind');
@@ -44,6 +50,8 @@ describe('paths in an answer', () => {
   it('know which elements repeat', () => {
     expect(elements(answer)).toEqual([{ path: 'window', repeats: false }, { path: 'window/slot', repeats: true }, { path: 'note', repeats: true }]);
     expect(leaves(answer).map((l) => l.path)).toEqual(['window/@ref', 'window/opensAt', 'window/slot/berth', 'note']);
+    const wind: Tree = { name: 'R', children: [{ name: 'wind', text: 'west', children: [{ name: '@force', text: '6' }] }] };
+    expect(leaves(wind)).toEqual([{ path: 'wind', text: 'west' }, { path: 'wind/@force', text: '6' }]);
     expect(plain('window/slot[2]/berth')).toBe('window/slot/berth');
   });
 });

@@ -21,8 +21,8 @@ export function toXPath(path: string, root = '$reply/'): string {
 
 /** The place an XPath of that form means, or null for any other. */
 export function fromXPath(x: string): string | null {
-  const parsed = /^parse-xml\((.*)\)\/([^()]+)$/.exec(x);
-  if (parsed) {
+  const parsed = /^parse-xml\((.*)\)\/([^()[\]/?][^()[\]?]*)$/.exec(x);
+  if (parsed && !parsed[2].includes('//')) {
     const outer = fromXPath(parsed[1]);
     return outer === null ? null : `${outer}/${DOCUMENT}/${parsed[2]}`;
   }
@@ -63,6 +63,15 @@ export function relative(from: string, to: string): string {
   return [...a.slice(same).map(() => '..'), ...b.slice(same)].join('/') || '.';
 }
 
+/** A place as seen from records at an XPath that was typed: below the element it ends with, when the place is there. */
+export function withinTyped(each: string, path: string): string | null {
+  const name = /(?:^|[/:])([\p{L}_][\p{L}\p{N}_.-]*)(\[[^[\]]*\])?$/u.exec(each.trim())?.[1];
+  const steps = path.split('/');
+  const at = name ? steps.lastIndexOf(name) : -1;
+  const rest = steps.slice(at + 1);
+  return at < 0 || rest.length === 0 || rest.includes(DOCUMENT) ? null : rest.join('/');
+}
+
 /** The type that a value looks to be of. */
 export function guess(text?: string): string {
   if (text === undefined) return 'string';
@@ -73,6 +82,9 @@ export function guess(text?: string): string {
   return text === 'true' || text === 'false' ? 'boolean' : 'string';
 }
 
+/** Whether it has a value of its own: attributes beside a text do not change that. */
+export const isLeaf = (t: Tree) => !t.children?.some((c) => !c.name.startsWith('@')) && (!t.children || !!t.text);
+
 /** All values of an answer, each path once. A document in a string is one value, unless it is the one that records are taken from. */
 export function leaves(t: Tree, path = '', each = ''): { path: string; text?: string }[] {
   const seen = new Set<string>();
@@ -81,7 +93,8 @@ export function leaves(t: Tree, path = '', each = ''): { path: string; text?: st
     if (seen.has(p)) return [];
     seen.add(p);
     const opens = c.children && (!isString(c) || each.startsWith(`${p}/`));
-    return opens ? leaves(c, p, each) : [{ path: p, text: c.text }];
+    const inside = opens ? leaves(c, p, each) : [];
+    return !opens || isLeaf(c) ? [{ path: p, text: c.text }, ...inside] : inside;
   });
 }
 

@@ -1,0 +1,74 @@
+package org.wirekettle.e2e;
+
+import static org.testng.Assert.assertEquals;
+
+import org.openqa.selenium.Keys;
+import org.testng.ITestResult;
+import org.testng.annotations.AfterMethod;
+import org.testng.annotations.Test;
+import org.wirekettle.demo.DemoServer;
+
+/** Records out of a document that is a string in the answer, by ticks and by a typed path; and a call that waits for its required rows. */
+public class PickPageTest {
+    private static final String FLOW = """
+            {"name": "Bulletins", "definition": {"steps": [
+              {"kind": "read", "source": "port_calls"},
+              {"kind": "call", "contract": "MarineBulletin", "port": "BulletinSoap", "operation": "GetBulletin", "connection": "bulletin",
+               "parallel": 1, "fill": []},
+              {"kind": "pick", "columns": []}
+            ]}}""";
+    private Browser b;
+
+    @AfterMethod(alwaysRun = true)
+    public void end(ITestResult result) throws Exception {
+        if (b != null) {
+            if (!result.isSuccess()) {
+                b.picture(WireKettle.root().resolve("e2e/target/failure-pick.png"));
+            }
+            b.close();
+        }
+    }
+
+    @Test
+    public void rowsInsideAStringBecomeRecords() throws Exception {
+        try (DemoServer services = TideFlow.services(0, 0); WireKettle wk = new WireKettle("pick").logIn()) {
+            wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/bulletin?wsdl\",\"name\":\"MarineBulletin\"}").expect(200);
+            wk.put("/api/connections/bulletin", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/bulletin\"}}}")
+                    .expect(204);
+            TideFlow.source(wk, "port_calls", TideFlow.manyPortCalls(3));
+            long flow = wk.post("/api/flows", FLOW).expect(200).get("id").asLong();
+            b = new Browser();
+            b.go(wk.url());
+            b.type("#name", "admin");
+            b.type("#password", WireKettle.ADMIN_PASSWORD, Keys.ENTER);
+            b.find("nav a.on");
+
+            b.go(wk.url() + "/flows/" + flow + "?step=2");
+            b.find("//button[contains(., 'Try the call') and @disabled]");
+            b.find("//*[contains(@class, 'st warn') and contains(., 'area is required')]");
+            b.click("[data-path='GetBulletin/area'] [aria-label='value of area']");
+            b.keys("\"Outer Reach", Keys.ENTER);
+            b.button("Try the call");
+            b.says("bulletin");
+
+            b.go(wk.url() + "/flows/" + flow + "?step=3");
+            b.find("//label[.//input[contains(@aria-label, '/sea')]]");
+            b.says("v2 · all changes saved");
+            assertEquals(b.all("//*[contains(., 'area is required')]").size(), 0, "what was typed just before leaving is kept");
+            b.choose("one record is", "each at a path");
+            b.replace("[aria-label='path of one record']", "parse-xml($reply/GetBulletinResult)//watch");
+            b.keys(Keys.ENTER);
+            b.find("//*[contains(@class, 'st ok') and contains(., '3 records')]");
+            b.click("(//label[.//input[contains(@aria-label, '/sea')]])[1]");
+            b.says("moderate");
+            b.find("//input[@aria-label='value of sea' and @value='sea']");
+            b.replace("[aria-label='path of one record']", "//nothing[");
+            b.keys(Keys.ENTER);
+            b.find("[role=alert], .st.bad");
+            b.go(wk.url() + "/contracts/import");
+            b.replace("[aria-label=registry]", services.url() + "/a/long/address/that/is/typed/faster/than/any/list/opens/and/closes");
+            b.says("Ask the registry");
+            assertEquals(b.all("//*[contains(., 'page broke')]").size(), 0);
+        }
+    }
+}
