@@ -119,6 +119,7 @@ final class WireKettle implements AutoCloseable {
             }
             Thread.sleep(100);
         }
+        process.destroyForcibly();
         throw new IllegalStateException("the server does not answer: " + Files.readString(home.resolve("server.log")));
     }
 
