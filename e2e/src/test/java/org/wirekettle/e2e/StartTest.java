@@ -162,7 +162,7 @@ public class StartTest {
     }
 
     private static void interrupt(Process p) throws Exception {
-        new ProcessBuilder("kill", "-INT", Long.toString(p.pid())).start().waitFor();
+        new ProcessBuilder("bash", "-c", "kill -INT " + p.pid()).start().waitFor();
     }
 
     /** The processes that work in this test's folder, other than the shell waiting for them. */
