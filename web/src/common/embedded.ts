@@ -1,8 +1,8 @@
 import type { Tree } from '../api/types';
 
-/** A document found inside a string, as a tree, with how its parts are reached by XPath from the string's place. */
 /** The name of the place inside a string where its document begins. */
 export const DOCUMENT = '⟨document⟩';
+/** A document found inside a string, as a tree. */
 export interface Embedded { kind: 'XML' | 'JSON'; root: Tree }
 const MAX_CHARS = 1_000_000;
 

@@ -9,6 +9,7 @@ import java.util.concurrent.locks.LockSupport;
  * calls under way, since a timer for each would cost more than a call to a near service. One for the process.
  */
 final class Deadlines {
+    private static final System.Logger LOG = System.getLogger(Deadlines.class.getName());
     private static final long TICK_NANOS = 20_000_000;
     private static final long IDLE_NANOS = 10_000_000_000L;
     private static final int QUIET_TICKS = 50;
@@ -56,9 +57,18 @@ final class Deadlines {
             long now = System.nanoTime();
             for (Pending p : PENDING) {
                 if (now - p.deadlineNanos() >= 0 && PENDING.remove(p)) {
-                    p.timeIsOver();
+                    end(p);
                 }
             }
+        }
+    }
+
+    /** Whatever ending one call raises, the others' deadlines are still kept. */
+    private static void end(Pending call) {
+        try {
+            call.timeIsOver();
+        } catch (RuntimeException e) {
+            LOG.log(System.Logger.Level.WARNING, "a call whose time was over could not be ended", e);
         }
     }
 }

@@ -1,5 +1,6 @@
 package org.wirekettle.e2e;
 
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -15,6 +16,7 @@ import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.support.ui.WebDriverWait;
+import org.testng.ITestResult;
 
 /** A user at the page: finds things by what they say, and waits for them as a user would. Counts its clicks. */
 final class Browser implements AutoCloseable {
@@ -34,6 +36,14 @@ final class Browser implements AutoCloseable {
 
     void go(String url) {
         driver.get(url);
+    }
+
+    /** Opens the pages and logs in as the administrator. */
+    void logIn(WireKettle wk) {
+        go(wk.url());
+        type("#name", "admin");
+        type("#password", WireKettle.ADMIN_PASSWORD, Keys.ENTER);
+        find("nav a.on");
     }
 
     private static By by(String what) {
@@ -121,10 +131,15 @@ final class Browser implements AutoCloseable {
         return driver.getCurrentUrl();
     }
 
-    /** Kept beside the reports when a test fails. */
-    void picture(Path file) throws Exception {
-        Files.createDirectories(file.getParent());
-        Files.write(file, driver.getScreenshotAs(OutputType.BYTES));
+    /** Ends with a test; of one that failed a picture is kept beside the reports. */
+    void close(ITestResult result) throws IOException {
+        if (!result.isSuccess()) {
+            Path file = WireKettle.root().resolve("e2e/target/failures/"
+                    + result.getTestClass().getRealClass().getSimpleName() + "." + result.getName() + ".png");
+            Files.createDirectories(file.getParent());
+            Files.write(file, driver.getScreenshotAs(OutputType.BYTES));
+        }
+        close();
     }
 
     @Override

@@ -27,18 +27,12 @@ public class ContractPagesTest extends ServerTest {
     @BeforeMethod
     public void open() throws Exception {
         b = new Browser();
-        b.go(wk.url());
-        b.type("#name", "admin");
-        b.type("#password", WireKettle.ADMIN_PASSWORD, Keys.ENTER);
-        b.find("nav a.on");
+        b.logIn(wk);
     }
 
     @AfterMethod(alwaysRun = true)
     public void close(ITestResult result) throws Exception {
-        if (!result.isSuccess()) {
-            b.picture(WireKettle.root().resolve("e2e/target/" + result.getName() + ".png"));
-        }
-        b.close();
+        b.close(result);
     }
 
     @Test

@@ -22,10 +22,7 @@ public class PickPageTest {
     @AfterMethod(alwaysRun = true)
     public void end(ITestResult result) throws Exception {
         if (b != null) {
-            if (!result.isSuccess()) {
-                b.picture(WireKettle.root().resolve("e2e/target/failure-pick.png"));
-            }
-            b.close();
+            b.close(result);
         }
     }
 
@@ -38,10 +35,7 @@ public class PickPageTest {
             TideFlow.source(wk, "port_calls", TideFlow.manyPortCalls(3));
             long flow = wk.post("/api/flows", FLOW).expect(200).get("id").asLong();
             b = new Browser();
-            b.go(wk.url());
-            b.type("#name", "admin");
-            b.type("#password", WireKettle.ADMIN_PASSWORD, Keys.ENTER);
-            b.find("nav a.on");
+            b.logIn(wk);
 
             b.go(wk.url() + "/flows/" + flow + "?step=2");
             b.find("//button[contains(., 'Try the call') and @disabled]");

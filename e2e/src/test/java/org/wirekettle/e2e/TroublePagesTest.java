@@ -4,7 +4,6 @@ import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertTrue;
 
 import java.sql.Statement;
-import org.openqa.selenium.Keys;
 import org.testng.ITestResult;
 import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
@@ -20,18 +19,13 @@ public class TroublePagesTest {
     void start() throws Exception {
         wk = new WireKettle("trouble").logIn();
         b = new Browser();
-        b.go(wk.url());
-        b.type("#name", "admin");
-        b.type("#password", WireKettle.ADMIN_PASSWORD, Keys.ENTER);
+        b.logIn(wk);
         b.says("No contract yet");
     }
 
     @AfterMethod(alwaysRun = true)
     void end(ITestResult result) throws Exception {
-        if (!result.isSuccess()) {
-            b.picture(WireKettle.root().resolve("e2e/target/failure-trouble.png"));
-        }
-        b.close();
+        b.close(result);
         wk.close();
     }
 

@@ -19,10 +19,7 @@ public class WholePathTest {
     @AfterMethod(alwaysRun = true)
     public void pictureOfAFailure(ITestResult result) throws Exception {
         if (b != null) {
-            if (!result.isSuccess()) {
-                b.picture(WireKettle.root().resolve("e2e/target/failure.png"));
-            }
-            b.close();
+            b.close(result);
         }
     }
 
