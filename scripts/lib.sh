@@ -53,13 +53,17 @@ newer_than() { # newer_than STAMP PATH... : whether anything under the paths is 
   [ ! -e "$stamp" ] || [ -n "$(find "$@" -newer "$stamp" -type f -print -quit 2>/dev/null)" ]
 }
 
+# web_libraries : what the pages are built, checked and run with
+web_libraries() {
+  newer_than "$ROOT/web/node_modules/.stamp" "$ROOT/web/package.json" "$ROOT/web/package-lock.json" || return 0
+  say "fetching the pages' libraries"
+  (cd "$ROOT/web" && npm ci --silent --no-audit --no-fund >/dev/null) || die "npm ci failed in web/"
+  touch "$ROOT/web/node_modules/.stamp"
+}
+
 build_web() {
+  web_libraries
   cd "$ROOT/web"
-  if newer_than node_modules/.stamp package.json package-lock.json; then
-    say "fetching the pages' libraries"
-    npm ci --silent --no-audit --no-fund >/dev/null || die "npm ci failed in web/"
-    touch node_modules/.stamp
-  fi
   if newer_than dist/index.html src index.html package.json vite.config.ts tsconfig.json; then
     say "building the pages"
     npm run --silent build >"$ROOT/web/build.log" 2>&1 || { cat "$ROOT/web/build.log" >&2; die "the pages do not build"; }
