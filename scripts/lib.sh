@@ -10,20 +10,23 @@ need_packages() {
   local missing=() p
   for p in "$@"; do dpkg-query -W -f='${Status}' "$p" 2>/dev/null | grep -q 'ok installed' || missing+=("$p"); done
   [ ${#missing[@]} -eq 0 ] && return
-  [ "$(id -u)" = 0 ] || die "these packages are missing; install them and try again: sudo apt-get install --no-install-recommends ${missing[*]}"
+  [ "$(id -u)" = 0 ] ||
+    die "these packages are missing; install them: sudo apt-get install --no-install-recommends ${missing[*]}"
   say "installing ${missing[*]}"
   # The private PostgreSQL is ours to start: no cluster of the system's.
-  if [ ! -e /etc/postgresql-common/createcluster.conf ]; then mkdir -p /etc/postgresql-common; echo 'create_main_cluster = false' >/etc/postgresql-common/createcluster.conf; fi
+  local clusters=/etc/postgresql-common/createcluster.conf
+  if [ ! -e $clusters ]; then mkdir -p "${clusters%/*}"; echo 'create_main_cluster = false' >$clusters; fi
+  local install=(apt-get install -y -q --no-install-recommends -o "Dpkg::Options::=--force-confold" "${missing[@]}")
   export DEBIAN_FRONTEND=noninteractive
-  apt-get install -y -q --no-install-recommends -o Dpkg::Options::=--force-confold "${missing[@]}" >/dev/null 2>&1 ||
-    { apt-get update -q >/dev/null && apt-get install -y -q --no-install-recommends -o Dpkg::Options::=--force-confold "${missing[@]}" >/dev/null; } ||
+  "${install[@]}" >/dev/null 2>&1 || { apt-get update -q >/dev/null && "${install[@]}" >/dev/null; } ||
     die "apt-get could not install ${missing[*]}"
 }
 
 # A package for a command, unless the command is already there from elsewhere.
 need_base() {
   local wanted=(curl)
-  command -v javac >/dev/null && java -version 2>&1 | grep -qE 'version "(1[7-9]|2[0-9])' || wanted+=(openjdk-17-jdk-headless)
+  command -v javac >/dev/null && java -version 2>&1 | grep -qE 'version "(1[7-9]|2[0-9])' ||
+    wanted+=(openjdk-17-jdk-headless)
   command -v mvn >/dev/null || wanted+=(maven)
   command -v npm >/dev/null || wanted+=(nodejs npm)
   find_postgres || wanted+=(postgresql)
@@ -40,10 +43,15 @@ find_postgres() {
 
 # The build of the pages needs Node 20.19 or later; Debian 12 has 18, so a newer one comes as a package of npm's.
 need_node() {
-  node_fits() { "$1" -e 'const [a,b]=process.versions.node.split(".").map(Number);process.exit(a>20||a===20&&b>=19?0:1)' 2>/dev/null; }
+  local fits='const [a, b] = process.versions.node.split(".").map(Number); process.exit(Number(a * 100 + b < 2019))'
+  node_fits() { "$1" -e "$fits" 2>/dev/null; }
   node_fits node && return
   local tools=$ROOT/.tools/node
-  [ -x "$tools/node_modules/node/bin/node" ] || { say "fetching a newer Node"; mkdir -p "$tools"; npm install --silent --prefix "$tools" node@22 >/dev/null || die "npm could not install node@22"; }
+  if [ ! -x "$tools/node_modules/node/bin/node" ]; then
+    say "fetching a newer Node"
+    mkdir -p "$tools"
+    npm install --silent --prefix "$tools" node@22 >/dev/null || die "npm could not install node@22"
+  fi
   PATH="$tools/node_modules/node/bin:$PATH"
   node_fits node || die "Node 20.19 or later is needed; found $(node --version)"
 }
@@ -66,16 +74,18 @@ build_web() {
   cd "$ROOT/web"
   if newer_than dist/index.html src index.html package.json vite.config.ts tsconfig.json; then
     say "building the pages"
-    npm run --silent build >"$ROOT/web/build.log" 2>&1 || { cat "$ROOT/web/build.log" >&2; die "the pages do not build"; }
+    npm run --silent build >"$ROOT/web/build.log" 2>&1 ||
+      { cat "$ROOT/web/build.log" >&2; die "the pages do not build"; }
   fi
   cd "$ROOT"
 }
 
 # build_java MODULES : packages them without tests
 build_java() {
-  if newer_than server/target/quarkus-app/quarkus-run.jar pom.xml core/pom.xml core/src/main demo/pom.xml demo/src/main server/pom.xml server/src/main web/dist; then
+  if newer_than server/target/quarkus-app/quarkus-run.jar pom.xml {core,demo,server}/{pom.xml,src/main} web/dist; then
     say "building the server"
-    mvn -q -B -DskipTests -pl core,demo,server package >"$ROOT/build.log" 2>&1 || { grep -E 'ERROR' "$ROOT/build.log" | head -n 30 >&2; die "the server does not build; see build.log"; }
+    mvn -q -B -DskipTests -pl core,demo,server package >"$ROOT/build.log" 2>&1 ||
+      { grep -E 'ERROR' "$ROOT/build.log" | head -n 30 >&2; die "the server does not build; see build.log"; }
     touch server/target/quarkus-app/quarkus-run.jar
   fi
 }
@@ -90,11 +100,14 @@ free_port() {
 # As root, PostgreSQL must run as somebody else.
 as_pg() { if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"); else "$@"; fi; }
 
-# pg_start FOLDER PORT : starts a PostgreSQL of its own there, made at first use; only on loopback, with the folder's password
+# pg_start FOLDER PORT : starts a PostgreSQL of its own there, made at first use; only on loopback, with the folder's
+# password
 pg_start() {
   local folder=$1 port=$2
   mkdir -p "$folder"
-  if [ ! -s "$folder/password" ]; then (umask 077; head -c 18 /dev/urandom | base64 | tr -d '+/=' >"$folder/password"); fi
+  if [ ! -s "$folder/password" ]; then
+    (umask 077; head -c 18 /dev/urandom | base64 | tr -d '+/=' >"$folder/password")
+  fi
   if [ "$(id -u)" = 0 ]; then chown -R postgres "$folder"; fi
   PG_PASSWORD=$(cat "$folder/password")
   if [ ! -e "$folder/data/PG_VERSION" ]; then

@@ -9,54 +9,128 @@ const [address, ...only] = process.argv.slice(2);
 const folder = join(dirname(fileURLToPath(import.meta.url)), '..', 'docs', 'screenshots');
 mkdirSync(folder, { recursive: true });
 const b = await browser();
-const api = (method, path, body) => b.run(`return fetch('/api${path}', {method: '${method}', headers: {'X-Wire-Kettle': '1', 'Content-Type': 'application/json'}, body: arguments[0]}).then(r => r.text()).then(t => t ? JSON.parse(t) : null)`, body ? JSON.stringify(body) : undefined);
+const api = (method, path, body) =>
+  b.run(
+    `return fetch('/api${path}', {method: '${method}', headers: {'X-Wire-Kettle': '1', 'Content-Type': 'application/json'}, body: arguments[0]}).then(r => r.text()).then(t => t ? JSON.parse(t) : null)`,
+    body ? JSON.stringify(body) : undefined,
+  );
 const views = {
-  contracts: async () => { await b.go(`${address}/contracts`); await b.find('table'); },
+  contracts: async () => {
+    await b.go(`${address}/contracts`);
+    await b.find('table');
+  },
   bench: async () => {
     await b.go(`${address}/contracts/TideDesk/TideDesk12/GetTideWindow`);
     await b.run('localStorage.removeItem("wk.bench.1.TideDesk/TideDesk12/GetTideWindow")');
     await b.go(`${address}/contracts/TideDesk/TideDesk12/GetTideWindow`);
-    for (const [l, v] of [['portCode', 'TLWRC'], ['arrival', '2031-04-02T21:40:00'], ['draught', '7.2']]) await b.type(`[aria-label^=${l}]`, v);
-    await b.click("//button[contains(.,'Send')]"); await b.find("//*[.='clearance']");
+    for (const [l, v] of [
+      ['portCode', 'TLWRC'],
+      ['arrival', '2031-04-02T21:40:00'],
+      ['draught', '7.2'],
+    ])
+      await b.type(`[aria-label^=${l}]`, v);
+    await b.click("//button[contains(.,'Send')]");
+    await b.find("//*[.='clearance']");
     await b.type('[aria-label="XPath over the answer"]', 'window/slot[depth >= 8]/berth');
   },
-  import: async () => { await b.go(`${address}/contracts/import`); await b.click("//button[.='Ask the registry']"); await b.find("//button[.='Import its WSDL']"); },
-  contract: async () => { await b.go(`${address}/contracts/HarbourDues`); await b.find("//button[contains(.,'add the missing')]"); },
+  import: async () => {
+    await b.go(`${address}/contracts/import`);
+    await b.click("//button[.='Ask the registry']");
+    await b.find("//button[.='Import its WSDL']");
+  },
+  contract: async () => {
+    await b.go(`${address}/contracts/HarbourDues`);
+    await b.find("//button[contains(.,'add the missing')]");
+  },
   'bench-kinds': async () => {
     const at = `${address}/contracts/CargoManifest/Cargo/GetManifest`;
-    await b.go(at); await b.find('[aria-label=vessel]'); await b.run('localStorage.removeItem("wk.bench.1.CargoManifest/Cargo/GetManifest")');
-    await b.go(at); await b.type('[aria-label=vessel]', 'V1042'); await b.sleep(400); await b.click("//button[contains(.,'Send')]"); await b.find("//*[.='description']");
+    await b.go(at);
+    await b.find('[aria-label=vessel]');
+    await b.run('localStorage.removeItem("wk.bench.1.CargoManifest/Cargo/GetManifest")');
+    await b.go(at);
+    await b.type('[aria-label=vessel]', 'V1042');
+    await b.sleep(400);
+    await b.click("//button[contains(.,'Send')]");
+    await b.find("//*[.='description']");
   },
-  shapes: async () => { await b.go(`${address}/contracts/CargoManifest/Cargo/FileManifest?show=shapes`); await b.find("//*[contains(.,'sailed')]"); },
-  connections: async () => { await b.go(`${address}/connections/tide-desk`); await b.click("//button[contains(.,'Probe')]"); await b.find('.st.ok'); },
-  data: async () => { await b.go(`${address}/data/sources/port_calls`); await b.find('td.n'); },
-  fill: async () => { await b.go(`${address}/flows/1?step=2&record=17`); await b.find("//*[contains(.,'fits its schema')]"); await b.click("//button[contains(.,'first 500')]"); },
-  pick: async () => { await api('POST', '/design/try', { flow: 1, definition: (await api('GET', '/flows/1')).definition, step: 1, environment: 'test', number: 17 }); await b.go(`${address}/flows/1?step=3&record=17`); await b.find('.ant-checkbox-checked'); },
+  shapes: async () => {
+    await b.go(`${address}/contracts/CargoManifest/Cargo/FileManifest?show=shapes`);
+    await b.find("//*[contains(.,'sailed')]");
+  },
+  connections: async () => {
+    await b.go(`${address}/connections/tide-desk`);
+    await b.click("//button[contains(.,'Probe')]");
+    await b.find('.st.ok');
+  },
+  data: async () => {
+    await b.go(`${address}/data/sources/port_calls`);
+    await b.find('td.n');
+  },
+  fill: async () => {
+    await b.go(`${address}/flows/1?step=2&record=17`);
+    await b.find("//*[contains(.,'fits its schema')]");
+    await b.click("//button[contains(.,'first 500')]");
+  },
+  pick: async () => {
+    await api('POST', '/design/try', {
+      flow: 1,
+      definition: (await api('GET', '/flows/1')).definition,
+      step: 1,
+      environment: 'test',
+      number: 17,
+    });
+    await b.go(`${address}/flows/1?step=3&record=17`);
+    await b.find('.ant-checkbox-checked');
+  },
   run: async () => {
     let runs = (await api('GET', '/runs')).filter((r) => r.scope === 'all' && r.setAside === 7);
-    if (!runs.length) { await api('POST', '/runs', { flow: 1, environment: 'test', scope: 'all' }); await b.sleep(4000); runs = (await api('GET', '/runs')).filter((r) => r.scope === 'all'); }
-    await b.go(`${address}/runs/${runs[0].id}?record=89`); await b.find("//button[.='answer']"); await b.click("//button[.='answer']");
+    if (!runs.length) {
+      await api('POST', '/runs', { flow: 1, environment: 'test', scope: 'all' });
+      await b.sleep(4000);
+      runs = (await api('GET', '/runs')).filter((r) => r.scope === 'all');
+    }
+    await b.go(`${address}/runs/${runs[0].id}?record=89`);
+    await b.find("//button[.='answer']");
+    await b.click("//button[.='answer']");
   },
-  runs: async () => { await b.go(`${address}/runs`); await b.find('td.n'); },
-  'fill-dark': async () => { await b.go(`${address}/flows/1?step=2&record=17`); await b.run('localStorage.setItem("wk.theme.1", "dark")'); await b.go(`${address}/flows/1?step=2&record=17`); await b.find("//*[contains(.,'fits its schema')]"); },
+  runs: async () => {
+    await b.go(`${address}/runs`);
+    await b.find('td.n');
+  },
+  'fill-dark': async () => {
+    await b.go(`${address}/flows/1?step=2&record=17`);
+    await b.run('localStorage.setItem("wk.theme.1", "dark")');
+    await b.go(`${address}/flows/1?step=2&record=17`);
+    await b.find("//*[contains(.,'fits its schema')]");
+  },
   settings: async () => {
     if (!process.env.WK_ADMIN_PASSWORD) throw new Error('the settings need WK_ADMIN_PASSWORD');
-    await api('DELETE', '/session'); await b.go(address);
-    await b.type('#name', 'admin'); await b.type('#password', `${process.env.WK_ADMIN_PASSWORD}\n`); await b.find('nav a.on');
-    await b.go(`${address}/settings/audit`); await b.find('td.num');
+    await api('DELETE', '/session');
+    await b.go(address);
+    await b.type('#name', 'admin');
+    await b.type('#password', `${process.env.WK_ADMIN_PASSWORD}\n`);
+    await b.find('nav a.on');
+    await b.go(`${address}/settings/audit`);
+    await b.find('td.num');
   },
   changes: async () => {
     const services = new URL((await api('GET', '/contracts/CargoManifest')).source).origin;
     await api('POST', '/contracts', { url: `${services}/tidedesk/next?wsdl`, name: 'TideDesk' });
-    await b.go(`${address}/contracts/TideDesk?show=changes`); await b.find("//*[contains(.,'made for an older version')]");
+    await b.go(`${address}/contracts/TideDesk?show=changes`);
+    await b.find("//*[contains(.,'made for an older version')]");
   },
 };
 try {
-  await b.go(address); await b.type('#name', 'mira'); await b.type('#password', 'tallow-reach\n'); await b.find('nav a.on');
+  await b.go(address);
+  await b.type('#name', 'mira');
+  await b.type('#password', 'tallow-reach\n');
+  await b.find('nav a.on');
   for (const [name, prepare] of Object.entries(views)) {
     if (only.length && !only.includes(name)) continue;
     await prepare();
     await b.shot(join(folder, `${name}.png`), 900);
     await b.run('localStorage.removeItem("wk.theme.1")');
   }
-} finally { await b.close(); }
+} finally {
+  await b.close();
+}

@@ -12,11 +12,16 @@ const AGAIN_MILLIS = 2_000;
 const queries: QueryClient = new QueryClient({
   // Whoever notices first that the server is away has the frame look, too, which then says so.
   queryCache: new QueryCache({
-    onError: (e, q) => { if (isAway(e) && q.queryKey[0] !== 'overview') void queries.invalidateQueries({ queryKey: ['overview'] }); },
+    onError: (e, q) => {
+      if (isAway(e) && q.queryKey[0] !== 'overview') void queries.invalidateQueries({ queryKey: ['overview'] });
+    },
   }),
   defaultOptions: {
     queries: {
-      retry: (n, e) => n < 2 && isAway(e), retryDelay: 500, staleTime: 5_000, refetchOnWindowFocus: false,
+      retry: (n, e) => n < 2 && isAway(e),
+      retryDelay: 500,
+      staleTime: 5_000,
+      refetchOnWindowFocus: false,
       refetchInterval: (q) => (q.state.status === 'error' && isAway(q.state.error) ? AGAIN_MILLIS : false),
     },
   },
@@ -28,11 +33,17 @@ function Root() {
     <ConfigProvider theme={antTheme(useMode())}>
       <AntApp component={false}>
         <QueryClientProvider client={queries}>
-          <BrowserRouter><Shell /></BrowserRouter>
+          <BrowserRouter>
+            <Shell />
+          </BrowserRouter>
         </QueryClientProvider>
       </AntApp>
     </ConfigProvider>
   );
 }
 
-createRoot(document.getElementById('root')!).render(<StrictMode><Root /></StrictMode>);
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Root />
+  </StrictMode>,
+);

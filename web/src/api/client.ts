@@ -1,24 +1,41 @@
 /** What the server says when something cannot be done (RFC 9457). */
 export class ApiProblem extends Error {
-  constructor(readonly status: number, readonly code: string, message: string, readonly place?: { document?: string; line?: number; column?: number } | null) {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly place?: { document?: string; line?: number; column?: number } | null,
+  ) {
     super(message);
   }
 }
 
 let onLoggedOut: () => void = () => undefined;
-export const whenLoggedOut = (f: () => void) => { onLoggedOut = f; };
+export const whenLoggedOut = (f: () => void) => {
+  onLoggedOut = f;
+};
 
 async function answer<T>(r: Response): Promise<T> {
   const text = await r.text();
   if (r.ok) return (text ? JSON.parse(text) : undefined) as T;
   if (r.status === 401 && !r.url.endsWith('/api/session')) onLoggedOut();
   let p: { detail?: string; code?: string; place?: { document?: string; line?: number; column?: number } } = {};
-  try { p = JSON.parse(text); } catch { /* not ours: a proxy's page, say */ }
-  const words = r.status === 413 ? 'That is more than the server takes at once (256 MB).' : `The server answered with HTTP status ${r.status}.`;
+  try {
+    p = JSON.parse(text);
+  } catch {
+    /* not ours: a proxy's page, say */
+  }
+  const words =
+    r.status === 413
+      ? 'That is more than the server takes at once (256 MB).'
+      : `The server answered with HTTP status ${r.status}.`;
   throw new ApiProblem(r.status, p.code ?? `http.${r.status}`, p.detail ?? words, p.place);
 }
 
-/** What browsers finish sending after a page has gone (the Fetch standard's limit for keep-alive requests, with some room). */
+/**
+ * What browsers finish sending after a page has gone (the Fetch standard's limit for keep-alive requests, with some
+ * room).
+ */
 const KEEPALIVE_CHARS = 20_000;
 
 async function request<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
@@ -27,7 +44,13 @@ async function request<T>(method: string, path: string, body?: unknown, signal?:
   let r: Response;
   try {
     r = await fetch(`/api${path}`, {
-      method, signal, keepalive: method === 'PUT' && text !== undefined && text.length <= KEEPALIVE_CHARS, headers: { 'X-Wire-Kettle': '1', ...(body === undefined ? {} : { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' }) },
+      method,
+      signal,
+      keepalive: method === 'PUT' && text !== undefined && text.length <= KEEPALIVE_CHARS,
+      headers: {
+        'X-Wire-Kettle': '1',
+        ...(body === undefined ? {} : { 'Content-Type': raw ? 'application/octet-stream' : 'application/json' }),
+      },
       body: raw ? body : text,
     });
   } catch (e) {
@@ -47,4 +70,5 @@ export const api = {
 export const seg = encodeURIComponent;
 
 /** Whether the server, or its database, is away for now: what failed may simply be tried again later. */
-export const isAway = (e: unknown) => e instanceof ApiProblem && (e.status === 0 || e.status === 502 || e.status === 503 || e.status === 504);
+export const isAway = (e: unknown) =>
+  e instanceof ApiProblem && (e.status === 0 || e.status === 502 || e.status === 503 || e.status === 504);

@@ -1,8 +1,15 @@
 import type { components } from './schema';
 
 type Schemas = components['schemas'];
-/** The server leaves out what is null, and its description cannot tell which; what may be absent is checked where it is used. */
-type Whole<T> = T extends (infer U)[] ? Whole<U>[] : T extends object ? { [K in keyof T]-?: Whole<NonNullable<T[K]>> } : T;
+/**
+ * The server leaves out what is null, and its description cannot tell which; what may be absent is checked where it is
+ * used.
+ */
+type Whole<T> = T extends (infer U)[]
+  ? Whole<U>[]
+  : T extends object
+    ? { [K in keyof T]-?: Whole<NonNullable<T[K]>> }
+    : T;
 export type Api<K extends keyof Schemas> = Whole<Schemas[K]>;
 
 export type Overview = Api<'Overview'>;
@@ -40,15 +47,54 @@ export type RunCharts = Api<'RunCharts'>;
 export type Specimen = Api<'Specimen'>;
 export type FunctionView = Api<'FunctionView'>;
 
-export interface Tree { name: string; namespace?: string; text?: string; nil?: boolean; kind?: string; children?: Tree[] }
-export interface Rule { path: string; xpath?: string; text?: string; each?: string; kind?: string; branch?: string; whenEmpty?: 'OMIT' | 'KEEP' | 'NIL' }
-export interface Column { name: string; xpath?: string; text?: string; type?: string }
+export interface Tree {
+  name: string;
+  namespace?: string;
+  text?: string;
+  nil?: boolean;
+  kind?: string;
+  children?: Tree[];
+}
+export interface Rule {
+  path: string;
+  xpath?: string;
+  text?: string;
+  each?: string;
+  kind?: string;
+  branch?: string;
+  whenEmpty?: 'OMIT' | 'KEEP' | 'NIL';
+}
+export interface Column {
+  name: string;
+  xpath?: string;
+  text?: string;
+  type?: string;
+}
 export type Step =
   | { kind: 'read'; source?: string }
   | { kind: 'check'; condition?: string; message?: string }
-  | { kind: 'call'; contract?: string; version?: number; port?: string; operation?: string; connection?: string; fill: Rule[]; parallel?: number; safeToRepeat?: boolean; takenFaults?: string[] }
+  | {
+      kind: 'call';
+      contract?: string;
+      version?: number;
+      port?: string;
+      operation?: string;
+      connection?: string;
+      fill: Rule[];
+      parallel?: number;
+      safeToRepeat?: boolean;
+      takenFaults?: string[];
+    }
   | { kind: 'pick'; each?: string; columns: Column[] }
   | { kind: 'write'; target?: string };
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
-export interface Flow { steps: Step[] }
-export interface FlowView { id: number; name: string; version: number; definition: Flow; changedAt: string }
+export interface Flow {
+  steps: Step[];
+}
+export interface FlowView {
+  id: number;
+  name: string;
+  version: number;
+  definition: Flow;
+  changedAt: string;
+}

@@ -5,7 +5,11 @@ import { useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { ConnectionView, ContractItem, FlowView, RunView, SourceView, TargetView } from '../api/types';
 
-interface Place { label: string; kind: string; to: string }
+interface Place {
+  label: string;
+  kind: string;
+  to: string;
+}
 
 /** Jumps to anything by a few letters of its name. Opened by "/". */
 export function GoTo() {
@@ -16,43 +20,130 @@ export function GoTo() {
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       const typing = (e.target as HTMLElement).closest('input, textarea, [contenteditable], .cm-editor');
-      if (e.key === '/' && !typing) { e.preventDefault(); setText(''); setAt(0); setOpen(true); }
+      if (e.key === '/' && !typing) {
+        e.preventDefault();
+        setText('');
+        setAt(0);
+        setOpen(true);
+      }
     };
     addEventListener('keydown', key);
     return () => removeEventListener('keydown', key);
   }, []);
-  const contracts = useQuery({ queryKey: ['contracts'], queryFn: () => api.get<ContractItem[]>('/contracts'), enabled: open });
+  const contracts = useQuery({
+    queryKey: ['contracts'],
+    queryFn: () => api.get<ContractItem[]>('/contracts'),
+    enabled: open,
+  });
   const flows = useQuery({ queryKey: ['flows'], queryFn: () => api.get<FlowView[]>('/flows'), enabled: open });
-  const sources = useQuery({ queryKey: ['sources'], queryFn: () => api.get<SourceView[]>('/data/sources'), enabled: open });
-  const targets = useQuery({ queryKey: ['targets'], queryFn: () => api.get<TargetView[]>('/data/targets'), enabled: open });
-  const connections = useQuery({ queryKey: ['connections'], queryFn: () => api.get<ConnectionView[]>('/connections'), enabled: open });
+  const sources = useQuery({
+    queryKey: ['sources'],
+    queryFn: () => api.get<SourceView[]>('/data/sources'),
+    enabled: open,
+  });
+  const targets = useQuery({
+    queryKey: ['targets'],
+    queryFn: () => api.get<TargetView[]>('/data/targets'),
+    enabled: open,
+  });
+  const connections = useQuery({
+    queryKey: ['connections'],
+    queryFn: () => api.get<ConnectionView[]>('/connections'),
+    enabled: open,
+  });
   const runs = useQuery({ queryKey: ['runs', null], queryFn: () => api.get<RunView[]>('/runs'), enabled: open });
-  const places = useMemo<Place[]>(() => [
-    ...['Contracts', 'Connections', 'Data', 'Flows', 'Runs'].map((p) => ({ label: p, kind: 'page', to: `/${p.toLowerCase()}` })),
-    { label: 'Import a contract', kind: 'page', to: '/contracts/import' },
-    ...(contracts.data ?? []).map((c) => ({ label: c.name, kind: 'contract', to: `/contracts/${seg(c.name)}` })),
-    ...(flows.data ?? []).map((f) => ({ label: f.name, kind: 'flow', to: `/flows/${f.id}` })),
-    ...(sources.data ?? []).map((s) => ({ label: s.name, kind: 'source', to: `/data/sources/${seg(s.name)}` })),
-    ...(targets.data ?? []).map((s) => ({ label: s.name, kind: 'target', to: `/data/targets/${seg(s.name)}` })),
-    ...(connections.data ?? []).map((c) => ({ label: c.name, kind: 'connection', to: `/connections/${seg(c.name)}` })),
-    ...(runs.data ?? []).slice(0, 30).map((r) => ({ label: `${r.flowName}, run ${r.id}`, kind: 'run', to: `/runs/${r.id}` })),
-  ], [contracts.data, flows.data, sources.data, targets.data, connections.data, runs.data]);
+  const places = useMemo<Place[]>(
+    () => [
+      ...['Contracts', 'Connections', 'Data', 'Flows', 'Runs'].map((p) => ({
+        label: p,
+        kind: 'page',
+        to: `/${p.toLowerCase()}`,
+      })),
+      { label: 'Import a contract', kind: 'page', to: '/contracts/import' },
+      ...(contracts.data ?? []).map((c) => ({ label: c.name, kind: 'contract', to: `/contracts/${seg(c.name)}` })),
+      ...(flows.data ?? []).map((f) => ({ label: f.name, kind: 'flow', to: `/flows/${f.id}` })),
+      ...(sources.data ?? []).map((s) => ({ label: s.name, kind: 'source', to: `/data/sources/${seg(s.name)}` })),
+      ...(targets.data ?? []).map((s) => ({ label: s.name, kind: 'target', to: `/data/targets/${seg(s.name)}` })),
+      ...(connections.data ?? []).map((c) => ({
+        label: c.name,
+        kind: 'connection',
+        to: `/connections/${seg(c.name)}`,
+      })),
+      ...(runs.data ?? [])
+        .slice(0, 30)
+        .map((r) => ({ label: `${r.flowName}, run ${r.id}`, kind: 'run', to: `/runs/${r.id}` })),
+    ],
+    [contracts.data, flows.data, sources.data, targets.data, connections.data, runs.data],
+  );
   const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = places.filter((p) => wanted.every((w) => `${p.label} ${p.kind}`.toLowerCase().includes(w))).slice(0, 12);
-  const take = (p?: Place) => { if (p) { setOpen(false); void go(p.to); } };
+  const found = places
+    .filter((p) => wanted.every((w) => `${p.label} ${p.kind}`.toLowerCase().includes(w)))
+    .slice(0, 12);
+  const take = (p?: Place) => {
+    if (p) {
+      setOpen(false);
+      void go(p.to);
+    }
+  };
   return (
     <>
-      <button className="goto" onClick={() => { setText(''); setAt(0); setOpen(true); }}>Go to anything <kbd>/</kbd></button>
-      <Modal open={open} onCancel={() => setOpen(false)} footer={null} closable={false} width={480} destroyOnHidden styles={{ body: { padding: 0 } }}>
-        <Input autoFocus aria-label="Go to anything" placeholder="a few letters of a name" value={text} onChange={(e) => { setText(e.target.value); setAt(0); }}
+      <button
+        className="goto"
+        onClick={() => {
+          setText('');
+          setAt(0);
+          setOpen(true);
+        }}
+      >
+        Go to anything <kbd>/</kbd>
+      </button>
+      <Modal
+        open={open}
+        onCancel={() => setOpen(false)}
+        footer={null}
+        closable={false}
+        width={480}
+        destroyOnHidden
+        styles={{ body: { padding: 0 } }}
+      >
+        <Input
+          autoFocus
+          aria-label="Go to anything"
+          placeholder="a few letters of a name"
+          value={text}
+          onChange={(e) => {
+            setText(e.target.value);
+            setAt(0);
+          }}
           onKeyDown={(e) => {
-            if (e.key === 'ArrowDown') { e.preventDefault(); setAt(Math.min(found.length - 1, at + 1)); }
-            if (e.key === 'ArrowUp') { e.preventDefault(); setAt(Math.max(0, at - 1)); }
+            if (e.key === 'ArrowDown') {
+              e.preventDefault();
+              setAt(Math.min(found.length - 1, at + 1));
+            }
+            if (e.key === 'ArrowUp') {
+              e.preventDefault();
+              setAt(Math.max(0, at - 1));
+            }
             if (e.key === 'Enter') take(found[at]);
-          }} />
+          }}
+        />
         <div style={{ marginTop: 8 }}>
-          {found.map((p, i) => <button key={p.to} className={`item ${i === at ? 'on' : ''}`} style={{ paddingLeft: 12 }} onClick={() => take(p)}><span className="cut">{p.label}</span><span className="faint">{p.kind}</span></button>)}
-          {found.length === 0 && <div className="soft" style={{ padding: 8 }}>Nothing has that name.</div>}
+          {found.map((p, i) => (
+            <button
+              key={p.to}
+              className={`item ${i === at ? 'on' : ''}`}
+              style={{ paddingLeft: 12 }}
+              onClick={() => take(p)}
+            >
+              <span className="cut">{p.label}</span>
+              <span className="faint">{p.kind}</span>
+            </button>
+          ))}
+          {found.length === 0 && (
+            <div className="soft" style={{ padding: 8 }}>
+              Nothing has that name.
+            </div>
+          )}
         </div>
       </Modal>
     </>

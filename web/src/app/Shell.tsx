@@ -25,8 +25,14 @@ const RunPage = lazy(() => import('../runs').then((m) => ({ default: m.RunPage }
 export function Shell() {
   // Only the server's own word that nobody is logged in counts: a server that is away logs nobody out.
   const session = useQuery({
-    queryKey: ['session'], staleTime: 60_000, retry: false,
-    queryFn: () => api.get<Api<'Session'>>('/session').catch((e: unknown) => { if ((e as ApiProblem).status === 401) return null; throw e; }),
+    queryKey: ['session'],
+    staleTime: 60_000,
+    retry: false,
+    queryFn: () =>
+      api.get<Api<'Session'>>('/session').catch((e: unknown) => {
+        if ((e as ApiProblem).status === 401) return null;
+        throw e;
+      }),
     refetchInterval: (q) => (q.state.status === 'error' ? 2_000 : false),
   });
   if (session.isPending) return null;
@@ -53,7 +59,14 @@ export function Shell() {
             <Route path="/runs/:id" element={<RunPage />} />
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/settings/:part" element={<SettingsPage />} />
-            <Route path="*" element={<div className="empty"><h1>There is nothing at this address.</h1>The navigation above leads on.</div>} />
+            <Route
+              path="*"
+              element={
+                <div className="empty">
+                  <h1>There is nothing at this address.</h1>The navigation above leads on.
+                </div>
+              }
+            />
           </Routes>
         </Suspense>
       </Fence>
@@ -63,7 +76,10 @@ export function Shell() {
 
 /** Nothing is known yet, and the server is away: the page waits and goes on by itself. */
 const Away = ({ error }: { error: unknown }) => (
-  <div className="empty" role="alert"><h1>Wire Kettle cannot be reached</h1>{(error as Error | null)?.message} This page goes on by itself.</div>
+  <div className="empty" role="alert">
+    <h1>Wire Kettle cannot be reached</h1>
+    {(error as Error | null)?.message} This page goes on by itself.
+  </div>
 );
 
 function Top({ name, role }: { name: string; role: string }) {
@@ -71,8 +87,12 @@ function Top({ name, role }: { name: string; role: string }) {
   const mode = useMode();
   const go = useNavigate();
   const environment = useEnvironment();
-  const overview = useQuery({ queryKey: ['overview'], queryFn: () => api.get<Overview>('/overview'), retry: false,
-    refetchInterval: (q) => (q.state.status === 'error' ? 2_000 : 15_000) });
+  const overview = useQuery({
+    queryKey: ['overview'],
+    queryFn: () => api.get<Overview>('/overview'),
+    retry: false,
+    refetchInterval: (q) => (q.state.status === 'error' ? 2_000 : 15_000),
+  });
   const o = overview.data;
   const away = overview.isError && isAway(overview.error);
   // What could not be had while the server was away is asked for again once it is back.
@@ -81,30 +101,76 @@ function Top({ name, role }: { name: string; role: string }) {
     if (wasAway.current && !away && overview.isSuccess) void queries.invalidateQueries();
     wasAway.current = away;
   }, [away, overview.isSuccess, queries]);
-  const logOut = async () => { await api.delete('/session'); queries.setQueryData(['session'], null); queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' }); };
+  const logOut = async () => {
+    await api.delete('/session');
+    queries.setQueryData(['session'], null);
+    queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' });
+  };
   return (
     <div>
-    {away && <div className="banner" role="alert">{(overview.error as Error).message} Shown is what was known last.</div>}
-    <header className="top">
-      <NavLink className="mark" to="/"><Mark />Wire Kettle</NavLink>
-      <nav aria-label="main">
-        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/contracts">Contracts <small className="num">{o?.contracts}</small></NavLink>
-        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/connections">Connections <small className="num">{o?.connections}</small></NavLink>
-        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/data">Data <small className="num">{o?.data}</small></NavLink>
-        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/flows">Flows <small className="num">{o?.flows}</small></NavLink>
-        <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/runs">Runs {o?.running ? <small className="st busy">{o.running} running</small> : null}</NavLink>
-      </nav>
-      <GoTo />
-      <Select size="small" aria-label="environment" value={environment} onChange={setEnvironment} options={(o?.environments ?? [environment]).map((e) => ({ value: e, label: e }))} style={{ width: 84 }} title="Tries and runs go to this environment" />
-      <Dropdown trigger={['click']} menu={{ items: [
-        { key: 'role', label: <span className="soft">{name}, {role}</span>, disabled: true },
-        { key: 'mode', label: mode === 'dark' ? 'Light paper' : 'Dark paper', onClick: () => setMode(mode === 'dark' ? 'light' : 'dark') },
-        { key: 'settings', label: 'Settings', onClick: () => void go('/settings') },
-        { key: 'out', label: 'Log out', onClick: () => void logOut() },
-      ] }}>
-        <button className="link soft">{name}</button>
-      </Dropdown>
-    </header>
+      {away && (
+        <div className="banner" role="alert">
+          {(overview.error as Error).message} Shown is what was known last.
+        </div>
+      )}
+      <header className="top">
+        <NavLink className="mark" to="/">
+          <Mark />
+          Wire Kettle
+        </NavLink>
+        <nav aria-label="main">
+          <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/contracts">
+            Contracts <small className="num">{o?.contracts}</small>
+          </NavLink>
+          <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/connections">
+            Connections <small className="num">{o?.connections}</small>
+          </NavLink>
+          <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/data">
+            Data <small className="num">{o?.data}</small>
+          </NavLink>
+          <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/flows">
+            Flows <small className="num">{o?.flows}</small>
+          </NavLink>
+          <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/runs">
+            Runs {o?.running ? <small className="st busy">{o.running} running</small> : null}
+          </NavLink>
+        </nav>
+        <GoTo />
+        <Select
+          size="small"
+          aria-label="environment"
+          value={environment}
+          onChange={setEnvironment}
+          options={(o?.environments ?? [environment]).map((e) => ({ value: e, label: e }))}
+          style={{ width: 84 }}
+          title="Tries and runs go to this environment"
+        />
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: [
+              {
+                key: 'role',
+                label: (
+                  <span className="soft">
+                    {name}, {role}
+                  </span>
+                ),
+                disabled: true,
+              },
+              {
+                key: 'mode',
+                label: mode === 'dark' ? 'Light paper' : 'Dark paper',
+                onClick: () => setMode(mode === 'dark' ? 'light' : 'dark'),
+              },
+              { key: 'settings', label: 'Settings', onClick: () => void go('/settings') },
+              { key: 'out', label: 'Log out', onClick: () => void logOut() },
+            ],
+          }}
+        >
+          <button className="link soft">{name}</button>
+        </Dropdown>
+      </header>
     </div>
   );
 }

@@ -11,4 +11,8 @@ export function setEnvironment(next: string) {
 }
 
 /** The environment that tries and runs go to, chosen at the top right. */
-export const useEnvironment = () => useSyncExternalStore((l) => (listeners.add(l), () => listeners.delete(l)), () => current);
+export const useEnvironment = () =>
+  useSyncExternalStore(
+    (l) => (listeners.add(l), () => listeners.delete(l)),
+    () => current,
+  );

@@ -10,10 +10,18 @@ export function RecordTable({ fields, records, start = 1 }: { fields: Field[]; r
     <table className="grid">
       <thead>
         <tr>
-          <th className="n" style={{ width: 40 }}>#</th>
+          <th className="n" style={{ width: 40 }}>
+            #
+          </th>
           {fields.map((f) => (
             <th key={f.name} className={f.type === 'integer' || f.type === 'decimal' ? 'n' : ''}>
-              <div className="mono" style={{ color: 'var(--ink)' }} title={f.label === f.name ? undefined : `in expressions: ${f.name}`}>{f.label}</div>
+              <div
+                className="mono"
+                style={{ color: 'var(--ink)' }}
+                title={f.label === f.name ? undefined : `in expressions: ${f.name}`}
+              >
+                {f.label}
+              </div>
               <Sure field={f} />
             </th>
           ))}
@@ -26,9 +34,18 @@ export function RecordTable({ fields, records, start = 1 }: { fields: Field[]; r
             {fields.map((f) => {
               const value = r.children?.find((c) => c.name === f.name)?.text;
               const odd = f.disagreeing?.some((d) => d.record === start + i);
-              return <td key={f.name} className={f.type === 'integer' || f.type === 'decimal' ? 'n' : ''} style={{ maxWidth: 260, background: odd ? 'var(--ochre-soft)' : undefined }}>
-                <div className="cut">{value === undefined || value === '' ? <span className="faint">blank</span> : value}{odd && <span className="st warn" style={{ marginLeft: 5 }} title={`not ${typeName(f)}`} />}</div>
-              </td>;
+              return (
+                <td
+                  key={f.name}
+                  className={f.type === 'integer' || f.type === 'decimal' ? 'n' : ''}
+                  style={{ maxWidth: 260, background: odd ? 'var(--ochre-soft)' : undefined }}
+                >
+                  <div className="cut">
+                    {value === undefined || value === '' ? <span className="faint">blank</span> : value}
+                    {odd && <span className="st warn" style={{ marginLeft: 5 }} title={`not ${typeName(f)}`} />}
+                  </div>
+                </td>
+              );
             })}
           </tr>
         ))}
@@ -39,7 +56,20 @@ export function RecordTable({ fields, records, start = 1 }: { fields: Field[]; r
 
 function Sure({ field: f }: { field: Field }) {
   const odd = f.disagreeing?.length ?? 0;
-  if (!f.sampled) return <div className="faint" style={{ fontWeight: 400 }}>{typeName(f)}</div>;
+  if (!f.sampled)
+    return (
+      <div className="faint" style={{ fontWeight: 400 }}>
+        {typeName(f)}
+      </div>
+    );
   const text = `${f.sampled} looked at, ${f.blank} blank${odd ? `; not ${typeName(f)}: ${f.disagreeing.map((d) => `“${d.value}” in record ${d.record}`).join(', ')}` : ''}`;
-  return <Tooltip title={text}><div style={{ fontWeight: 400 }} className={odd ? 'st warn' : 'faint'}>{typeName(f)}{odd ? `, ${odd} odd` : ''}{f.blank ? <span className="faint"> · {f.blank} blank</span> : null}</div></Tooltip>;
+  return (
+    <Tooltip title={text}>
+      <div style={{ fontWeight: 400 }} className={odd ? 'st warn' : 'faint'}>
+        {typeName(f)}
+        {odd ? `, ${odd} odd` : ''}
+        {f.blank ? <span className="faint"> · {f.blank} blank</span> : null}
+      </div>
+    </Tooltip>
+  );
 }

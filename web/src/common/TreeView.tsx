@@ -9,10 +9,16 @@ type Props = { extra?: (path: string, node: Tree) => ReactNode; onPick?: (path: 
 type Step = (path: string, segment: string) => string;
 const inXml: Step = (path, segment) => (path ? `${path}/${segment}` : segment);
 
-/** A message or record as a tree. `extra` adds something before a node, such as a tick;
- * its paths are of local names from the root's children, through documents in strings as places. `onPick` gets XPaths. */
+/**
+ * A message or record as a tree. `extra` adds something before a node, such as a tick; its paths are of local names
+ * from the root's children, through documents in strings as places. `onPick` gets XPaths.
+ */
 export function TreeView({ root, extra, onPick }: { root: Tree } & Props) {
-  return <div className="tree"><Branch node={root} path="" place="" depth={0} step={inXml} extra={extra} onPick={onPick} /></div>;
+  return (
+    <div className="tree">
+      <Branch node={root} path="" place="" depth={0} step={inXml} extra={extra} onPick={onPick} />
+    </div>
+  );
 }
 
 type BranchProps = { node: Tree; path: string; place: string | null; depth: number; step: Step } & Props;
@@ -25,22 +31,63 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
   return (
     <>
       <div className="node" style={{ paddingLeft: depth * 14 }}>
-        {children.length > 0
-          ? <button className="link" style={{ textDecoration: 'none', width: 12 }} aria-label={open ? 'close' : 'open'} onClick={() => setOpen(!open)}>{open ? '▾' : '▸'}</button>
-          : <span style={{ width: 12, flex: 'none' }} />}
+        {children.length > 0 ? (
+          <button
+            className="link"
+            style={{ textDecoration: 'none', width: 12 }}
+            aria-label={open ? 'close' : 'open'}
+            onClick={() => setOpen(!open)}
+          >
+            {open ? '▾' : '▸'}
+          </button>
+        ) : (
+          <span style={{ width: 12, flex: 'none' }} />
+        )}
         {place !== null && extra?.(place, node)}
-        {node.name && <span className="nowrap" style={{ color: 'var(--tag)', cursor: onPick ? 'pointer' : undefined }} onClick={() => onPick?.(path)}>{node.name}</span>}
-        {node.kind && <span className="faint nowrap" title="the kind it says it is (xsi:type)">{node.kind}</span>}
-        {node.nil ? <span className="faint">nil</span> : node.text !== undefined && <Value text={node.text} path={path} place={place} extra={extra} onPick={onPick} />}
+        {node.name && (
+          <span
+            className="nowrap"
+            style={{ color: 'var(--tag)', cursor: onPick ? 'pointer' : undefined }}
+            onClick={() => onPick?.(path)}
+          >
+            {node.name}
+          </span>
+        )}
+        {node.kind && (
+          <span className="faint nowrap" title="the kind it says it is (xsi:type)">
+            {node.kind}
+          </span>
+        )}
+        {node.nil ? (
+          <span className="faint">nil</span>
+        ) : (
+          node.text !== undefined && <Value text={node.text} path={path} place={place} extra={extra} onPick={onPick} />
+        )}
         {!open && children.length > 0 && <span className="faint">{children.length} inside</span>}
       </div>
-      {open && children.slice(0, all ? undefined : MAX_OPEN_CHILDREN).map((c, i) => {
-        seen[c.name] = (seen[c.name] ?? 0) + 1;
-        const many = children.filter((x) => x.name === c.name).length > 1;
-        const segment = many ? `${c.name}[${seen[c.name]}]` : c.name;
-        return <Branch key={i} node={c} path={step(path, segment)} place={place === null ? null : inXml(place, segment)} depth={depth + 1} step={step} extra={extra} onPick={onPick} />;
-      })}
-      {open && !all && children.length > MAX_OPEN_CHILDREN && <button className="link" style={{ marginLeft: (depth + 1) * 14 }} onClick={() => setAll(true)}>show {children.length - MAX_OPEN_CHILDREN} more</button>}
+      {open &&
+        children.slice(0, all ? undefined : MAX_OPEN_CHILDREN).map((c, i) => {
+          seen[c.name] = (seen[c.name] ?? 0) + 1;
+          const many = children.filter((x) => x.name === c.name).length > 1;
+          const segment = many ? `${c.name}[${seen[c.name]}]` : c.name;
+          return (
+            <Branch
+              key={i}
+              node={c}
+              path={step(path, segment)}
+              place={place === null ? null : inXml(place, segment)}
+              depth={depth + 1}
+              step={step}
+              extra={extra}
+              onPick={onPick}
+            />
+          );
+        })}
+      {open && !all && children.length > MAX_OPEN_CHILDREN && (
+        <button className="link" style={{ marginLeft: (depth + 1) * 14 }} onClick={() => setAll(true)}>
+          show {children.length - MAX_OPEN_CHILDREN} more
+        </button>
+      )}
     </>
   );
 }
@@ -60,9 +107,19 @@ function Value({ text, path, place, extra, onPick }: { text: string; path: strin
       <button className="link soft nowrap" style={{ font: '12px var(--sans)' }} onClick={() => setOpen(!open)}>
         {open ? `close the ${inside.kind}` : `open as ${inside.kind}`}
       </button>
-      {open && <div style={{ borderLeft: '2px solid var(--line2)', paddingLeft: 6, margin: '2px 0' }}>
-        <Branch node={inside.root} path={base} place={within} extra={extra} depth={0} step={isXml ? inXml : lookup} onPick={onPick} />
-      </div>}
+      {open && (
+        <div style={{ borderLeft: '2px solid var(--line2)', paddingLeft: 6, margin: '2px 0' }}>
+          <Branch
+            node={inside.root}
+            path={base}
+            place={within}
+            extra={extra}
+            depth={0}
+            step={isXml ? inXml : lookup}
+            onPick={onPick}
+          />
+        </div>
+      )}
     </div>
   );
 }

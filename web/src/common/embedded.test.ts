@@ -3,8 +3,22 @@ import { embedded, lookup } from './embedded';
 
 describe('a document in a string', () => {
   it('is JSON when all of it is', () => {
-    expect(embedded(' {"area":"Skarn","watches":[{"force":6},null]} ')).toEqual({ kind: 'JSON', root: { name: '', children: [
-      { name: 'area', text: 'Skarn' }, { name: 'watches', children: [{ name: '1', children: [{ name: 'force', text: '6' }] }, { name: '2', nil: true }] }] } });
+    expect(embedded(' {"area":"Skarn","watches":[{"force":6},null]} ')).toEqual({
+      kind: 'JSON',
+      root: {
+        name: '',
+        children: [
+          { name: 'area', text: 'Skarn' },
+          {
+            name: 'watches',
+            children: [
+              { name: '1', children: [{ name: 'force', text: '6' }] },
+              { name: '2', nil: true },
+            ],
+          },
+        ],
+      },
+    });
     expect(embedded('{not json}')).toBeNull();
     expect(embedded('plain words')).toBeNull();
     expect(embedded(undefined)).toBeNull();

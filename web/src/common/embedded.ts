@@ -3,14 +3,24 @@ import type { Tree } from '../api/types';
 /** The name of the place inside a string where its document begins. */
 export const DOCUMENT = '⟨document⟩';
 /** A document found inside a string, as a tree. */
-export interface Embedded { kind: 'XML' | 'JSON'; root: Tree }
+export interface Embedded {
+  kind: 'XML' | 'JSON';
+  root: Tree;
+}
 const MAX_CHARS = 1_000_000;
 
 function ofElement(e: Element): Tree {
-  const children: Tree[] = [...e.attributes].filter((a) => a.name !== 'xmlns' && !a.name.startsWith('xmlns:')).map((a) => ({ name: `@${a.localName}`, text: a.value }));
+  const children: Tree[] = [...e.attributes]
+    .filter((a) => a.name !== 'xmlns' && !a.name.startsWith('xmlns:'))
+    .map((a) => ({ name: `@${a.localName}`, text: a.value }));
   const elements = [...e.children].map(ofElement);
   const all = [...children, ...elements];
-  return { name: e.localName, namespace: e.namespaceURI ?? undefined, ...(elements.length === 0 ? { text: e.textContent ?? '' } : {}), ...(all.length ? { children: all } : {}) };
+  return {
+    name: e.localName,
+    namespace: e.namespaceURI ?? undefined,
+    ...(elements.length === 0 ? { text: e.textContent ?? '' } : {}),
+    ...(all.length ? { children: all } : {}),
+  };
 }
 
 function ofValue(name: string, v: unknown): Tree {
@@ -25,13 +35,20 @@ export function embedded(text: string | undefined): Embedded | null {
   if (t.length < 2 || t.length > MAX_CHARS) return null;
   if (t.startsWith('<') && t.endsWith('>')) {
     const d = new DOMParser().parseFromString(t, 'application/xml');
-    return d.getElementsByTagName('parsererror').length || !d.documentElement ? null : { kind: 'XML', root: ofElement(d.documentElement) };
+    return d.getElementsByTagName('parsererror').length || !d.documentElement
+      ? null
+      : { kind: 'XML', root: ofElement(d.documentElement) };
   }
-  if (t.startsWith('{') && t.endsWith('}') || t.startsWith('[') && t.endsWith(']')) {
-    try { return { kind: 'JSON', root: ofValue('', JSON.parse(t)) }; } catch { return null; }
+  if ((t.startsWith('{') && t.endsWith('}')) || (t.startsWith('[') && t.endsWith(']'))) {
+    try {
+      return { kind: 'JSON', root: ofValue('', JSON.parse(t)) };
+    } catch {
+      return null;
+    }
   }
   return null;
 }
 
 /** How a member is looked up in a JSON map or array (XPath 3.1 §3.11.3). */
-export const lookup = (path: string, key: string) => `${path}?${/^([\p{L}_][\p{L}\p{N}_.-]*|\d+)$/u.test(key) ? key : `("${key.replace(/"/g, '""')}")`}`;
+export const lookup = (path: string, key: string) =>
+  `${path}?${/^([\p{L}_][\p{L}\p{N}_.-]*|\d+)$/u.test(key) ? key : `("${key.replace(/"/g, '""')}")`}`;

@@ -16,7 +16,9 @@ describe('numbers', () => {
 
 describe('laid-out XML', () => {
   it('has a line an element and keeps texts', () => {
-    expect(pretty('<a><b>1 2</b><c/><d></d><e><f x="1">t</f></e></a>')).toBe('<a>\n  <b>1 2</b>\n  <c/>\n  <d></d>\n  <e>\n    <f x="1">t</f>\n  </e>\n</a>');
+    expect(pretty('<a><b>1 2</b><c/><d></d><e><f x="1">t</f></e></a>')).toBe(
+      '<a>\n  <b>1 2</b>\n  <c/>\n  <d></d>\n  <e>\n    <f x="1">t</f>\n  </e>\n</a>',
+    );
   });
   it('leaves what is no XML alone, and ends on broken XML', () => {
     expect(pretty('Service unavailable')).toBe('Service unavailable');

@@ -1,7 +1,8 @@
 const WHOLE = new Intl.NumberFormat('en-GB');
 export const count = (n?: number | null) => (n == null ? '–' : WHOLE.format(n));
 export const plural = (n: number, one: string, many = `${one}s`) => `${count(n)} ${n === 1 ? one : many}`;
-export const millis = (ms?: number | null) => (ms == null ? '–' : ms < 10 ? `${ms.toFixed(1)} ms` : ms < 1000 ? `${Math.round(ms)} ms` : duration(ms));
+export const millis = (ms?: number | null) =>
+  ms == null ? '–' : ms < 10 ? `${ms.toFixed(1)} ms` : ms < 1000 ? `${Math.round(ms)} ms` : duration(ms);
 
 export function duration(ms: number): string {
   const s = ms / 1000;
@@ -15,13 +16,18 @@ export function when(iso?: string | null): string {
   const d = new Date(iso);
   const today = new Date().toDateString() === d.toDateString();
   const time = d.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
-  return today ? `today ${time}` : `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${time.slice(0, 5)}`;
+  return today
+    ? `today ${time}`
+    : `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${time.slice(0, 5)}`;
 }
 
 /** XML laid out with two blanks a level; what is not XML stays as it is. */
 export function pretty(xml: string): string {
   if (!xml.trimStart().startsWith('<')) return xml;
-  const parts = xml.replace(/>\s+</g, '><').split(/(<[^>]+>)/).filter((p) => p !== '');
+  const parts = xml
+    .replace(/>\s+</g, '><')
+    .split(/(<[^>]+>)/)
+    .filter((p) => p !== '');
   const out: string[] = [];
   let depth = 0;
   for (let i = 0; i < parts.length; i++) {

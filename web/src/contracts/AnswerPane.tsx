@@ -11,35 +11,125 @@ import { AnswerTableView } from './AnswerTableView';
 
 type View = 'tree' | 'table' | 'xml' | 'sent' | 'request' | 'headers';
 
-export function AnswerPane({ contract, port, operation, answer: a, from, error, busy }: { contract: string; port: string; operation: string; answer?: BenchAnswer; from?: string; error: unknown; busy: boolean }) {
+export function AnswerPane({
+  contract,
+  port,
+  operation,
+  answer: a,
+  from,
+  error,
+  busy,
+}: {
+  contract: string;
+  port: string;
+  operation: string;
+  answer?: BenchAnswer;
+  from?: string;
+  error: unknown;
+  busy: boolean;
+}) {
   const [view, setView] = useState<View>('tree');
   const [xpath, setXpath] = useState('');
   if (!a) {
-    return <div className="scroll" style={{ background: 'var(--paper)' }}>{error ? <div style={{ padding: 18 }}><Problem title="Nothing was sent." error={error} /></div>
-      : <div className="empty"><h1>{busy ? 'Waiting for the answer' : 'No answer yet'}</h1>{busy ? '' : <>Fill the required rows and send. You will see the answer here as a tree, both raw messages and the HTTP headers.</>}</div>}</div>;
+    return (
+      <div className="scroll" style={{ background: 'var(--paper)' }}>
+        {error ? (
+          <div style={{ padding: 18 }}>
+            <Problem title="Nothing was sent." error={error} />
+          </div>
+        ) : (
+          <div className="empty">
+            <h1>{busy ? 'Waiting for the answer' : 'No answer yet'}</h1>
+            {busy ? (
+              ''
+            ) : (
+              <>
+                Fill the required rows and send. You will see the answer here as a tree, both raw messages and the HTTP
+                headers.
+              </>
+            )}
+          </div>
+        )}
+      </div>
+    );
   }
   const good = a.outcome === 'answered' && !a.fault && a.status < 300;
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'auto auto auto minmax(0, 1fr)', minHeight: 0, background: 'var(--paper)' }}>
+    <div
+      style={{
+        display: 'grid',
+        gridTemplateRows: 'auto auto auto minmax(0, 1fr)',
+        minHeight: 0,
+        background: 'var(--paper)',
+      }}
+    >
       <div className="row wrap" style={{ padding: '9px 18px 5px', gap: '4px 10px' }}>
         <h2>Answer</h2>
-        <Status mood={good ? 'ok' : 'bad'}>{a.status || a.outcome}{a.fault ? ' fault' : ''}</Status>
-        <span className="soft num nowrap small">{millis((a.waitMicros + a.readMicros) / 1000)} · {count(a.answerBytes)} bytes{from ? ` · ${from}` : ''}</span>
+        <Status mood={good ? 'ok' : 'bad'}>
+          {a.status || a.outcome}
+          {a.fault ? ' fault' : ''}
+        </Status>
+        <span className="soft num nowrap small">
+          {millis((a.waitMicros + a.readMicros) / 1000)} · {count(a.answerBytes)} bytes{from ? ` · ${from}` : ''}
+        </span>
         <span className="push" />
-        <Segmented<View> size="small" value={view} onChange={setView} options={[{ value: 'tree', label: 'Tree' }, { value: 'table', label: 'Table' }, { value: 'xml', label: 'XML' }, { value: 'sent', label: 'As sent' }, { value: 'request', label: 'Request' }, { value: 'headers', label: 'Headers' }]} />
+        <Segmented<View>
+          size="small"
+          value={view}
+          onChange={setView}
+          options={[
+            { value: 'tree', label: 'Tree' },
+            { value: 'table', label: 'Table' },
+            { value: 'xml', label: 'XML' },
+            { value: 'sent', label: 'As sent' },
+            { value: 'request', label: 'Request' },
+            { value: 'headers', label: 'Headers' },
+          ]}
+        />
       </div>
       <Times wait={a.waitMicros} read={a.readMicros} />
-      {a.tree ? <XPathLine contract={contract} answer={a.answer} prefixes={a.prefixes} xpath={xpath} setXpath={setXpath} /> : <div />}
+      {a.tree ? (
+        <XPathLine contract={contract} answer={a.answer} prefixes={a.prefixes} xpath={xpath} setXpath={setXpath} />
+      ) : (
+        <div />
+      )}
       <div className="scroll" style={{ padding: '4px 18px 18px' }}>
-        {a.problem && <div className="notice" style={{ marginBottom: 10 }}>{a.problem}</div>}
+        {a.problem && (
+          <div className="notice" style={{ marginBottom: 10 }}>
+            {a.problem}
+          </div>
+        )}
         {a.fault && <FaultBox fault={a.fault} />}
         {a.answerNotes?.length > 0 && <AnswerNotes notes={a.answerNotes} />}
-        {view === 'headers' ? <><Headers title="sent" of={a.requestHeaders} /><Headers title="received" of={a.answerHeaders} /></>
-          : view === 'request' ? <XmlText xml={a.request} /> : view === 'sent' ? <XmlText asSent xml={a.answer} />
-            : view === 'xml' || !a.tree ? <XmlText xml={a.answer} />
-              : a.fault ? null : view === 'table' && a.tree.length > 0 ? <AnswerTableView root={a.tree[0] as Tree} onPick={(p) => setXpath(p)} /> : a.tree.map((t, i) => <TreeView key={i} root={t as Tree} onPick={(p) => setXpath(p)} />)}
-        {view === 'tree' && a.headers?.length > 0 && <><h2 style={{ margin: '10px 0 4px' }}>header blocks</h2>{a.headers.map((t, i) => <TreeView key={i} root={t as Tree} />)}</>}
-        {(view === 'tree' || view === 'table') && a.tree && !a.fault && a.tree.length === 0 && <span className="soft">The body is empty, as for a one-way call. {operation} on {port} says no more.</span>}
+        {view === 'headers' ? (
+          <>
+            <Headers title="sent" of={a.requestHeaders} />
+            <Headers title="received" of={a.answerHeaders} />
+          </>
+        ) : view === 'request' ? (
+          <XmlText xml={a.request} />
+        ) : view === 'sent' ? (
+          <XmlText asSent xml={a.answer} />
+        ) : view === 'xml' || !a.tree ? (
+          <XmlText xml={a.answer} />
+        ) : a.fault ? null : view === 'table' && a.tree.length > 0 ? (
+          <AnswerTableView root={a.tree[0] as Tree} onPick={(p) => setXpath(p)} />
+        ) : (
+          a.tree.map((t, i) => <TreeView key={i} root={t as Tree} onPick={(p) => setXpath(p)} />)
+        )}
+        {view === 'tree' && a.headers?.length > 0 && (
+          <>
+            <h2 style={{ margin: '10px 0 4px' }}>header blocks</h2>
+            {a.headers.map((t, i) => (
+              <TreeView key={i} root={t as Tree} />
+            ))}
+          </>
+        )}
+        {(view === 'tree' || view === 'table') && a.tree && !a.fault && a.tree.length === 0 && (
+          <span className="soft">
+            The body is empty, as for a one-way call. {operation} on {port} says no more.
+          </span>
+        )}
       </div>
     </div>
   );
@@ -49,22 +139,80 @@ function Times({ wait, read }: { wait: number; read: number }) {
   const all = Math.max(1, wait + read);
   return (
     <div style={{ padding: '0 18px 6px' }}>
-      <div style={{ display: 'flex', height: 6, borderRadius: 2, overflow: 'hidden' }}><i style={{ width: `${(100 * wait) / all}%`, background: 'var(--copper)' }} /><i style={{ width: `${(100 * read) / all}%`, background: 'var(--verdigris)' }} /></div>
-      <div className="row soft num" style={{ fontSize: 11, gap: 12 }}><span>connect and wait {millis(wait / 1000)}</span><span>read {millis(read / 1000)}</span></div>
+      <div style={{ display: 'flex', height: 6, borderRadius: 2, overflow: 'hidden' }}>
+        <i style={{ width: `${(100 * wait) / all}%`, background: 'var(--copper)' }} />
+        <i style={{ width: `${(100 * read) / all}%`, background: 'var(--verdigris)' }} />
+      </div>
+      <div className="row soft num" style={{ fontSize: 11, gap: 12 }}>
+        <span>connect and wait {millis(wait / 1000)}</span>
+        <span>read {millis(read / 1000)}</span>
+      </div>
     </div>
   );
 }
 
-function XPathLine({ contract, answer, prefixes, xpath, setXpath }: { contract: string; answer: string; prefixes: Record<string, string>; xpath: string; setXpath: (x: string) => void }) {
-  const result = useQuery({ queryKey: ['xpath', answer, xpath], enabled: xpath.trim() !== '', placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => api.post<Api<'XPathResult'>>(`/contracts/${seg(contract)}/bench/xpath`, { answer, xpath }, signal) });
+function XPathLine({
+  contract,
+  answer,
+  prefixes,
+  xpath,
+  setXpath,
+}: {
+  contract: string;
+  answer: string;
+  prefixes: Record<string, string>;
+  xpath: string;
+  setXpath: (x: string) => void;
+}) {
+  const result = useQuery({
+    queryKey: ['xpath', answer, xpath],
+    enabled: xpath.trim() !== '',
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      api.post<Api<'XPathResult'>>(`/contracts/${seg(contract)}/bench/xpath`, { answer, xpath }, signal),
+  });
   const r = xpath.trim() ? result.data : undefined;
   return (
     <div style={{ padding: '2px 18px 6px' }}>
-      <Input size="small" className="mono" aria-label="XPath over the answer" placeholder="XPath over the answer, or click a name below" value={xpath} onChange={(e) => setXpath(e.target.value)} status={r?.problem ? 'error' : undefined}
-        suffix={r && !r.problem ? <span className="soft" style={{ maxWidth: 230, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{r.count} found{r.count ? `: ${r.values.join(', ')}` : ''}</span> : <span />} />
-      {Object.keys(prefixes ?? {}).length > 0 && <div className="faint small cut" title={Object.entries(prefixes).map(([p, n]) => `${p} = ${n}`).join('\n')}>names without a prefix match in any namespace; ready: {Object.keys(prefixes).map((p) => `${p}:`).join(' ')}</div>}
-      {r?.problem && <div className="small" style={{ color: 'var(--madder)' }}>{r.problem}</div>}
+      <Input
+        size="small"
+        className="mono"
+        aria-label="XPath over the answer"
+        placeholder="XPath over the answer, or click a name below"
+        value={xpath}
+        onChange={(e) => setXpath(e.target.value)}
+        status={r?.problem ? 'error' : undefined}
+        suffix={
+          r && !r.problem ? (
+            <span
+              className="soft"
+              style={{ maxWidth: 230, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+            >
+              {r.count} found{r.count ? `: ${r.values.join(', ')}` : ''}
+            </span>
+          ) : (
+            <span />
+          )
+        }
+      />
+      {Object.keys(prefixes ?? {}).length > 0 && (
+        <div
+          className="faint small cut"
+          title={Object.entries(prefixes)
+            .map(([p, n]) => `${p} = ${n}`)
+            .join('\n')}
+        >
+          names without a prefix match in any namespace; ready:{' '}
+          {Object.keys(prefixes)
+            .map((p) => `${p}:`)
+            .join(' ')}
+        </div>
+      )}
+      {r?.problem && (
+        <div className="small" style={{ color: 'var(--madder)' }}>
+          {r.problem}
+        </div>
+      )}
     </div>
   );
 }
@@ -74,8 +222,18 @@ function AnswerNotes({ notes }: { notes: BenchAnswer['answerNotes'] }) {
   const [all, setAll] = useState(false);
   return (
     <div className="notice warn small" style={{ marginBottom: 10 }}>
-      <b>{plural(notes.length, 'difference')} from its schema.</b> {(all ? notes : notes.slice(0, 1)).map((n, i) => <div key={i}>{n.place?.line ? <span className="faint">line {n.place.line} </span> : null}{n.text}</div>)}
-      {notes.length > 1 && <button className="link soft" onClick={() => setAll(!all)}>{all ? 'show one' : 'show all'}</button>}
+      <b>{plural(notes.length, 'difference')} from its schema.</b>{' '}
+      {(all ? notes : notes.slice(0, 1)).map((n, i) => (
+        <div key={i}>
+          {n.place?.line ? <span className="faint">line {n.place.line} </span> : null}
+          {n.text}
+        </div>
+      ))}
+      {notes.length > 1 && (
+        <button className="link soft" onClick={() => setAll(!all)}>
+          {all ? 'show one' : 'show all'}
+        </button>
+      )}
     </div>
   );
 }
@@ -83,12 +241,27 @@ function AnswerNotes({ notes }: { notes: BenchAnswer['answerNotes'] }) {
 function FaultBox({ fault: f }: { fault: BenchAnswer['fault'] }) {
   return (
     <div className="notice" style={{ marginBottom: 10 }}>
-      <b>Fault {f.name}</b><div>{f.reason}</div><div className="soft small">code {f.code}{f.actor ? `, from ${f.actor}` : ''}</div>
+      <b>Fault {f.name}</b>
+      <div>{f.reason}</div>
+      <div className="soft small">
+        code {f.code}
+        {f.actor ? `, from ${f.actor}` : ''}
+      </div>
       {f.detail && <TreeView root={f.detail as Tree} />}
     </div>
   );
 }
 
 function Headers({ title, of }: { title: string; of: string[][] }) {
-  return <><h2 style={{ margin: '8px 0 4px' }}>{title}</h2>{of.map((h, i) => <div key={i} className="mono"><span className="soft">{h[0]}:</span> {h[1]}</div>)}{of.length === 0 && <span className="faint">none</span>}</>;
+  return (
+    <>
+      <h2 style={{ margin: '8px 0 4px' }}>{title}</h2>
+      {of.map((h, i) => (
+        <div key={i} className="mono">
+          <span className="soft">{h[0]}:</span> {h[1]}
+        </div>
+      ))}
+      {of.length === 0 && <span className="faint">none</span>}
+    </>
+  );
 }

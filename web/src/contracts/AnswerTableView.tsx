@@ -14,14 +14,53 @@ export function AnswerTableView({ root, onPick }: { root: Tree; onPick: (path: s
   const table = useMemo(() => tableOf(root, path), [root, path]);
   return (
     <>
-      <div className="row small" style={{ padding: '2px 0 6px' }}><span className="soft">one row is</span>
-        <Select size="small" aria-label="one row is" style={{ minWidth: 200 }} popupMatchSelectWidth={false} value={path} onChange={(p) => { setChosen(p); onPick(p); }}
-          options={places.map((p) => ({ value: p.path, label: p.path === '' ? 'the whole answer' : `${p.path} (${p.count})` }))} />
-        <span className="soft num">{plural(table.rows.length, 'row')}</span></div>
+      <div className="row small" style={{ padding: '2px 0 6px' }}>
+        <span className="soft">one row is</span>
+        <Select
+          size="small"
+          aria-label="one row is"
+          style={{ minWidth: 200 }}
+          popupMatchSelectWidth={false}
+          value={path}
+          onChange={(p) => {
+            setChosen(p);
+            onPick(p);
+          }}
+          options={places.map((p) => ({
+            value: p.path,
+            label: p.path === '' ? 'the whole answer' : `${p.path} (${p.count})`,
+          }))}
+        />
+        <span className="soft num">{plural(table.rows.length, 'row')}</span>
+      </div>
       <div style={{ overflowX: 'auto' }}>
         <table className="grid">
-          <thead><tr><th className="n" style={{ width: 34 }}>#</th>{table.columns.map((c) => <th key={c} className="mono nowrap">{c}</th>)}</tr></thead>
-          <tbody>{table.rows.slice(0, MAX_ROWS).map((r, i) => <tr key={i}><td className="n faint">{i + 1}</td>{table.columns.map((c, j) => <td key={c} style={{ maxWidth: 240 }}><div className="cut" title={r[j]}>{r[j] ?? <span className="faint">–</span>}</div></td>)}</tr>)}</tbody>
+          <thead>
+            <tr>
+              <th className="n" style={{ width: 34 }}>
+                #
+              </th>
+              {table.columns.map((c) => (
+                <th key={c} className="mono nowrap">
+                  {c}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {table.rows.slice(0, MAX_ROWS).map((r, i) => (
+              <tr key={i}>
+                <td className="n faint">{i + 1}</td>
+                {table.columns.map((c, j) => (
+                  <td key={c} style={{ maxWidth: 240 }}>
+                    <div className="cut" title={r[j]}>
+                      {r[j] ?? <span className="faint">–</span>}
+                    </div>
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
         </table>
       </div>
       {table.rows.length > MAX_ROWS && <div className="soft small">The first {MAX_ROWS} are shown.</div>}

@@ -4,15 +4,37 @@ import { added, occurrence, removed, type BenchState } from './benchRules';
 import { KindSelect } from './KindSelect';
 import { name, type ShapeWish } from './MessageShapes';
 
-const PLACEHOLDERS: Record<string, string> = { dateTime: '2031-04-02T21:40:00', date: '2031-04-02', time: '21:40:00', duration: 'P1DT2H' };
+const PLACEHOLDERS: Record<string, string> = {
+  dateTime: '2031-04-02T21:40:00',
+  date: '2031-04-02',
+  time: '21:40:00',
+  duration: 'P1DT2H',
+};
 const base = (type: string) => type.slice(type.lastIndexOf(' ') + 1);
 
 /** A row of the request: a typed field, a kind or branch to choose, or just a heading. */
-export function BenchRow({ row: r, state, setState, rows, wish, problem, tried }: { row: ShapeRow; state: BenchState; setState: (s: BenchState) => void; rows: ShapeRow[]; wish: ShapeWish; problem?: { code: string; text: string }; tried: boolean }) {
+export function BenchRow({
+  row: r,
+  state,
+  setState,
+  rows,
+  wish,
+  problem,
+  tried,
+}: {
+  row: ShapeRow;
+  state: BenchState;
+  setState: (s: BenchState) => void;
+  rows: ShapeRow[];
+  wish: ShapeWish;
+  problem?: { code: string; text: string };
+  tried: boolean;
+}) {
   const value = state.values[r.path] ?? '';
   const set = (v: string) => setState({ ...state, values: { ...state.values, [r.path]: v } });
   const isNil = state.nils.includes(r.path);
-  const setNil = () => setState({ ...state, nils: isNil ? state.nils.filter((p) => p !== r.path) : [...state.nils, r.path] });
+  const setNil = () =>
+    setState({ ...state, nils: isNil ? state.nils.filter((p) => p !== r.path) : [...state.nils, r.path] });
   const { base: basePath, n } = occurrence(r.path);
   const isLast = n === (state.counts[basePath] ?? 1);
   const saysSo = problem && (problem.code === 'value' || tried);
@@ -20,27 +42,135 @@ export function BenchRow({ row: r, state, setState, rows, wish, problem, tried }
   return (
     <div className="benchrow">
       <span className="mono cut" style={{ paddingLeft: 18 + r.depth * 14 }} title={r.documentation ?? r.path}>
-        {name(r)}{r.required && r.hasText && <span style={{ color: 'var(--copper)' }} title="required"> *</span>}
-        {r.closed && <button className="link faint" style={{ marginLeft: 6 }} onClick={() => setState({ ...state, opened: [...state.opened, r.path] })}>open</button>}
+        {name(r)}
+        {r.required && r.hasText && (
+          <span style={{ color: 'var(--copper)' }} title="required">
+            {' '}
+            *
+          </span>
+        )}
+        {r.closed && (
+          <button
+            className="link faint"
+            style={{ marginLeft: 6 }}
+            onClick={() => setState({ ...state, opened: [...state.opened, r.path] })}
+          >
+            open
+          </button>
+        )}
       </span>
-      <span className="soft small cut" title={r.limits ?? r.type}>{r.kind === 'choice' ? '' : r.type}</span>
+      <span className="soft small cut" title={r.limits ?? r.type}>
+        {r.kind === 'choice' ? '' : r.type}
+      </span>
       <span className="row" style={{ gap: 8, minWidth: 0 }}>
-        {r.kinds && !isNil && <KindSelect bordered row={r} wish={wish} taken={state.kinds[r.path]} take={(k) => setState({ ...state, kinds: { ...state.kinds, [r.path]: k } })} />}
-        {r.kind === 'choice' && <Select size="small" style={{ minWidth: 150 }} aria-label="branch" placeholder={r.required ? 'choose one' : 'none'} allowClear value={state.branches[r.path] || undefined}
-          onChange={(b) => setState({ ...state, branches: { ...state.branches, [r.path]: b ?? '' } })}
-          options={rows.filter((x) => x.path.startsWith(`${r.path}/`) && !x.path.slice(r.path.length + 1).includes('/')).map((x) => ({ value: x.path.slice(r.path.length + 1), label: name(x) }))} />}
-        {isNil ? <span className="faint">nil</span> : r.hasText && (options
-          ? <Select size="small" showSearch allowClear style={{ flex: '0 1 200px', minWidth: 60 }} aria-label={r.name} placeholder={r.required ? '' : 'optional'} value={value || undefined} status={saysSo ? 'error' : undefined} onChange={(v) => set(v ?? '')} options={options.map((v) => ({ value: v, label: v }))} />
-          : r.kind === 'any' || r.kind === 'any attribute' ? <Input.TextArea aria-label={r.kind} autoSize className="mono" placeholder={r.kind === 'any' ? '<free xml/>' : 'name="value"'} value={value} onChange={(e) => set(e.target.value)} />
-            : <Input size="small" className="mono" style={{ flex: '0 1 200px', minWidth: 60 }} aria-label={r.name} title={r.limits ?? undefined} placeholder={r.fixed ?? (r.defaultValue != null ? `default ${r.defaultValue}` : PLACEHOLDERS[base(r.type)] ?? (r.required ? '' : 'optional'))}
-              status={saysSo ? 'error' : undefined} value={value} onChange={(e) => set(e.target.value)} />)}
-        {r.nillable && <button className={`link small nowrap ${isNil ? '' : 'faint'}`} aria-pressed={isNil} title={isNil ? 'Give a value instead' : 'Send it as nil'} onClick={setNil}>{isNil ? 'give a value' : 'nil'}</button>}
-        {r.repeated && <span className="push row nowrap" style={{ gap: 4, flex: 'none', paddingLeft: 4 }}>
-          {isLast && <button className="link faint small" aria-label={`another ${r.name}`} title="Give it once more" onClick={() => setState(added(state, r.path))}>+ another</button>}
-          {r.occurrence && <button className="link faint small" aria-label={`without ${r.name} ${n}`} title="Take this one away" onClick={() => setState(removed(state, r.path))}>−</button>}
-        </span>}
+        {r.kinds && !isNil && (
+          <KindSelect
+            bordered
+            row={r}
+            wish={wish}
+            taken={state.kinds[r.path]}
+            take={(k) => setState({ ...state, kinds: { ...state.kinds, [r.path]: k } })}
+          />
+        )}
+        {r.kind === 'choice' && (
+          <Select
+            size="small"
+            style={{ minWidth: 150 }}
+            aria-label="branch"
+            placeholder={r.required ? 'choose one' : 'none'}
+            allowClear
+            value={state.branches[r.path] || undefined}
+            onChange={(b) => setState({ ...state, branches: { ...state.branches, [r.path]: b ?? '' } })}
+            options={rows
+              .filter((x) => x.path.startsWith(`${r.path}/`) && !x.path.slice(r.path.length + 1).includes('/'))
+              .map((x) => ({ value: x.path.slice(r.path.length + 1), label: name(x) }))}
+          />
+        )}
+        {isNil ? (
+          <span className="faint">nil</span>
+        ) : (
+          r.hasText &&
+          (options ? (
+            <Select
+              size="small"
+              showSearch
+              allowClear
+              style={{ flex: '0 1 200px', minWidth: 60 }}
+              aria-label={r.name}
+              placeholder={r.required ? '' : 'optional'}
+              value={value || undefined}
+              status={saysSo ? 'error' : undefined}
+              onChange={(v) => set(v ?? '')}
+              options={options.map((v) => ({ value: v, label: v }))}
+            />
+          ) : r.kind === 'any' || r.kind === 'any attribute' ? (
+            <Input.TextArea
+              aria-label={r.kind}
+              autoSize
+              className="mono"
+              placeholder={r.kind === 'any' ? '<free xml/>' : 'name="value"'}
+              value={value}
+              onChange={(e) => set(e.target.value)}
+            />
+          ) : (
+            <Input
+              size="small"
+              className="mono"
+              style={{ flex: '0 1 200px', minWidth: 60 }}
+              aria-label={r.name}
+              title={r.limits ?? undefined}
+              placeholder={
+                r.fixed ??
+                (r.defaultValue != null
+                  ? `default ${r.defaultValue}`
+                  : (PLACEHOLDERS[base(r.type)] ?? (r.required ? '' : 'optional')))
+              }
+              status={saysSo ? 'error' : undefined}
+              value={value}
+              onChange={(e) => set(e.target.value)}
+            />
+          ))
+        )}
+        {r.nillable && (
+          <button
+            className={`link small nowrap ${isNil ? '' : 'faint'}`}
+            aria-pressed={isNil}
+            title={isNil ? 'Give a value instead' : 'Send it as nil'}
+            onClick={setNil}
+          >
+            {isNil ? 'give a value' : 'nil'}
+          </button>
+        )}
+        {r.repeated && (
+          <span className="push row nowrap" style={{ gap: 4, flex: 'none', paddingLeft: 4 }}>
+            {isLast && (
+              <button
+                className="link faint small"
+                aria-label={`another ${r.name}`}
+                title="Give it once more"
+                onClick={() => setState(added(state, r.path))}
+              >
+                + another
+              </button>
+            )}
+            {r.occurrence && (
+              <button
+                className="link faint small"
+                aria-label={`without ${r.name} ${n}`}
+                title="Take this one away"
+                onClick={() => setState(removed(state, r.path))}
+              >
+                −
+              </button>
+            )}
+          </span>
+        )}
       </span>
-      {saysSo && <span className="problem" style={{ gridColumn: '2 / 4', textAlign: 'right', paddingBottom: 4 }}>{problem.text}</span>}
+      {saysSo && (
+        <span className="problem" style={{ gridColumn: '2 / 4', textAlign: 'right', paddingBottom: 4 }}>
+          {problem.text}
+        </span>
+      )}
     </div>
   );
 }

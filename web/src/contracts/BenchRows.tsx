@@ -7,21 +7,67 @@ import { lines, visible, type BenchState } from './benchRules';
 import type { ShapeWish } from './MessageShapes';
 
 /** The request as rows, required ones first, optional ones folded; only those on screen are drawn. */
-export function BenchRows({ rows, error, state, setState, wish, problems, tried }: { rows: ShapeRow[]; error: unknown; state: BenchState; setState: (s: BenchState) => void; wish: ShapeWish; problems: Map<string, MappingProblem>; tried: boolean }) {
+export function BenchRows({
+  rows,
+  error,
+  state,
+  setState,
+  wish,
+  problems,
+  tried,
+}: {
+  rows: ShapeRow[];
+  error: unknown;
+  state: BenchState;
+  setState: (s: BenchState) => void;
+  wish: ShapeWish;
+  problems: Map<string, MappingProblem>;
+  tried: boolean;
+}) {
   const items = useMemo(() => lines(visible(rows, state)), [rows, state]);
   const scroller = useRef<HTMLDivElement>(null);
-  const list = useVirtualizer({ count: items.length, getScrollElement: () => scroller.current, estimateSize: () => 29, overscan: 30, getItemKey: (i) => items[i].key });
+  const list = useVirtualizer({
+    count: items.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 29,
+    overscan: 30,
+    getItemKey: (i) => items[i].key,
+  });
   return (
     <div className="scroll" ref={scroller}>
-      <div className="benchrow soft small" style={{ borderColor: 'var(--line2)' }}><span style={{ paddingLeft: 18 }}>element</span><span>type</span><span>value</span></div>
+      <div className="benchrow soft small" style={{ borderColor: 'var(--line2)' }}>
+        <span style={{ paddingLeft: 18 }}>element</span>
+        <span>type</span>
+        <span>value</span>
+      </div>
       {error ? <Problem error={error} /> : null}
       <div style={{ height: list.getTotalSize(), position: 'relative' }}>
         {list.getVirtualItems().map((v) => {
           const item = items[v.index];
           return (
-            <div key={v.key} data-index={v.index} ref={list.measureElement} style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${v.start}px)` }}>
-              {item.folded ? <Folded row={item.row} folded={item.folded} open={() => setState({ ...state, shown: [...state.shown, item.row.path] })} />
-                : <BenchRow row={item.row} state={state} setState={setState} rows={rows} wish={wish} problem={problems.get(item.row.path)} tried={tried} />}
+            <div
+              key={v.key}
+              data-index={v.index}
+              ref={list.measureElement}
+              style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${v.start}px)` }}
+            >
+              {item.folded ? (
+                <Folded
+                  row={item.row}
+                  folded={item.folded}
+                  open={() => setState({ ...state, shown: [...state.shown, item.row.path] })}
+                />
+              ) : (
+                <BenchRow
+                  row={item.row}
+                  state={state}
+                  setState={setState}
+                  rows={rows}
+                  wish={wish}
+                  problem={problems.get(item.row.path)}
+                  tried={tried}
+                />
+              )}
             </div>
           );
         })}
@@ -33,7 +79,17 @@ export function BenchRows({ rows, error, state, setState, wish, problems, tried 
 /** Optional rows, folded after the required ones of the same parent. */
 function Folded({ row, folded, open }: { row: ShapeRow; folded: ShapeRow[]; open: () => void }) {
   return (
-    <div className="benchrow"><button className="link soft mono" style={{ paddingLeft: 18 + (row.depth + 1) * 14, textAlign: 'left', textDecoration: 'none' }} onClick={open}>▸ {folded.length} optional</button>
-      <span className="faint small cut" style={{ gridColumn: 'span 2' }}>{folded.map((f) => (f.name === 'choice' ? 'one of several' : f.name)).join(', ')}</span></div>
+    <div className="benchrow">
+      <button
+        className="link soft mono"
+        style={{ paddingLeft: 18 + (row.depth + 1) * 14, textAlign: 'left', textDecoration: 'none' }}
+        onClick={open}
+      >
+        ▸ {folded.length} optional
+      </button>
+      <span className="faint small cut" style={{ gridColumn: 'span 2' }}>
+        {folded.map((f) => (f.name === 'choice' ? 'one of several' : f.name)).join(', ')}
+      </span>
+    </div>
   );
 }

@@ -17,13 +17,33 @@ export function Changes({ contract: c, from, to }: { contract: ContractView; fro
   const isSource = !from && !!source && source.from === newest;
   const a = from ?? Math.max(1, newest - 1);
   const b = to ?? newest;
-  const stored = useQuery({ queryKey: ['changes', c.name, a, b], enabled: !isSource && newest > 1, queryFn: () => api.get<ChangesView>(`/contracts/${seg(c.name)}/changes?from=${a}&to=${b}`) });
+  const stored = useQuery({
+    queryKey: ['changes', c.name, a, b],
+    enabled: !isSource && newest > 1,
+    queryFn: () => api.get<ChangesView>(`/contracts/${seg(c.name)}/changes?from=${a}&to=${b}`),
+  });
   const take = useMutation({
-    mutationFn: () => api.post<{ name: string; version: number }>('/contracts', { url: c.source, name: c.name, connection: c.connection }),
-    onSuccess: async (r) => { queries.removeQueries({ queryKey: ['changes', c.name, 'source'] }); await queries.invalidateQueries(); void message.success(`Kept as version ${r.version}; flows stay with theirs`); void go(`/contracts/${seg(c.name)}?show=changes&from=${newest}&to=${r.version}`); },
+    mutationFn: () =>
+      api.post<{ name: string; version: number }>('/contracts', {
+        url: c.source,
+        name: c.name,
+        connection: c.connection,
+      }),
+    onSuccess: async (r) => {
+      queries.removeQueries({ queryKey: ['changes', c.name, 'source'] });
+      await queries.invalidateQueries();
+      void message.success(`Kept as version ${r.version}; flows stay with theirs`);
+      void go(`/contracts/${seg(c.name)}?show=changes&from=${newest}&to=${r.version}`);
+    },
   });
   if (newest === 1 && !isSource) {
-    return <div className="empty"><h1>There is one version so far</h1>Import the description again when it has changed, or compare it with its source from the overview. What changed is shown here, with the flows it touches; they stay with the version they were made for until you move them.</div>;
+    return (
+      <div className="empty">
+        <h1>There is one version so far</h1>Import the description again when it has changed, or compare it with its
+        source from the overview. What changed is shown here, with the flows it touches; they stay with the version they
+        were made for until you move them.
+      </div>
+    );
   }
   const view = isSource ? source : stored.data;
   const choose = (x: number, y: number) => void go(`/contracts/${seg(c.name)}?show=changes&from=${x}&to=${y}`);
@@ -32,14 +52,65 @@ export function Changes({ contract: c, from, to }: { contract: ContractView; fro
   return (
     <div className="scroll" style={{ paddingBottom: 20 }}>
       <div className="row wrap" style={{ padding: '10px 18px' }}>
-        {isSource ? <><span>Version {newest} against the source as it is now</span><Button size="small" type="primary" loading={take.isPending} onClick={() => take.mutate()}>Keep as version {newest + 1}</Button></>
-          : <><Select size="small" aria-label="from version" style={{ width: 230 }} value={a} options={versions} onChange={(v) => choose(v, b)} /><span className="soft">to</span><Select size="small" aria-label="to version" style={{ width: 230 }} value={b} options={versions} onChange={(v) => choose(a, v)} /></>}
-        {view && <span className="push">{view.isSame ? <Status mood="ok">nothing that matters to messages changed</Status> : breaking ? <Status mood="bad">{breaking} breaking</Status> : <Status mood="ok">all harmless</Status>}{!view.isSame && <span className="soft num"> of {plural(view.changes.length + view.notListed, 'change')}</span>}</span>}
+        {isSource ? (
+          <>
+            <span>Version {newest} against the source as it is now</span>
+            <Button size="small" type="primary" loading={take.isPending} onClick={() => take.mutate()}>
+              Keep as version {newest + 1}
+            </Button>
+          </>
+        ) : (
+          <>
+            <Select
+              size="small"
+              aria-label="from version"
+              style={{ width: 230 }}
+              value={a}
+              options={versions}
+              onChange={(v) => choose(v, b)}
+            />
+            <span className="soft">to</span>
+            <Select
+              size="small"
+              aria-label="to version"
+              style={{ width: 230 }}
+              value={b}
+              options={versions}
+              onChange={(v) => choose(a, v)}
+            />
+          </>
+        )}
+        {view && (
+          <span className="push">
+            {view.isSame ? (
+              <Status mood="ok">nothing that matters to messages changed</Status>
+            ) : breaking ? (
+              <Status mood="bad">{breaking} breaking</Status>
+            ) : (
+              <Status mood="ok">all harmless</Status>
+            )}
+            {!view.isSame && (
+              <span className="soft num"> of {plural(view.changes.length + view.notListed, 'change')}</span>
+            )}
+          </span>
+        )}
       </div>
-      {stored.isError && <div style={{ padding: '0 18px' }}><Problem error={stored.error} /></div>}
-      {take.isError && <div style={{ padding: '0 18px' }}><Problem error={take.error} /></div>}
+      {stored.isError && (
+        <div style={{ padding: '0 18px' }}>
+          <Problem error={stored.error} />
+        </div>
+      )}
+      {take.isError && (
+        <div style={{ padding: '0 18px' }}>
+          <Problem error={take.error} />
+        </div>
+      )}
       {view && view.changes.length > 0 && <ChangeTable changes={view.changes} />}
-      {view && view.notListed > 0 && <div className="soft" style={{ padding: '6px 18px' }}>{plural(view.notListed, 'further change')} not listed.</div>}
+      {view && view.notListed > 0 && (
+        <div className="soft" style={{ padding: '6px 18px' }}>
+          {plural(view.notListed, 'further change')} not listed.
+        </div>
+      )}
       {view && view.affected.length > 0 && <Affected contract={c.name} view={view} />}
     </div>
   );
@@ -51,15 +122,41 @@ function ChangeTable({ changes }: { changes: Change[] }) {
   const sorted = [...changes].sort((x, y) => Number(y.isBreaking) - Number(x.isBreaking));
   return (
     <table className="grid">
-      <thead><tr><th style={{ width: 92 }}>rating</th><th style={{ width: 140 }}>what</th><th>where</th><th style={{ width: '24%' }}>before → after</th><th style={{ width: '25%' }}>why</th></tr></thead>
+      <thead>
+        <tr>
+          <th style={{ width: 92 }}>rating</th>
+          <th style={{ width: 140 }}>what</th>
+          <th>where</th>
+          <th style={{ width: '24%' }}>before → after</th>
+          <th style={{ width: '25%' }}>why</th>
+        </tr>
+      </thead>
       <tbody>
         {sorted.map((x, i) => (
           <tr key={i}>
             <td>{x.isBreaking ? <Status mood="bad">breaking</Status> : <Status mood="ok">harmless</Status>}</td>
-            <td>{x.what} {VERBS[x.kind]}</td>
-            <td style={{ overflowWrap: 'anywhere' }}>{x.path ? <><span className="mono">{x.path}</span> <span className="faint small">{x.part?.replace(':', ' ')} of {x.operation}</span></> : <><span className="mono">{x.operation ?? x.port}</span>{x.operation && <span className="faint small"> at {x.port}</span>}</>}
-              {x.alsoIn > 0 && <span className="faint small"> and in {plural(x.alsoIn, 'more place')}</span>}</td>
-            <td className="small" style={{ overflowWrap: 'anywhere' }}>{x.before ?? <span className="faint">–</span>} → {x.after ?? <span className="faint">–</span>}</td>
+            <td>
+              {x.what} {VERBS[x.kind]}
+            </td>
+            <td style={{ overflowWrap: 'anywhere' }}>
+              {x.path ? (
+                <>
+                  <span className="mono">{x.path}</span>{' '}
+                  <span className="faint small">
+                    {x.part?.replace(':', ' ')} of {x.operation}
+                  </span>
+                </>
+              ) : (
+                <>
+                  <span className="mono">{x.operation ?? x.port}</span>
+                  {x.operation && <span className="faint small"> at {x.port}</span>}
+                </>
+              )}
+              {x.alsoIn > 0 && <span className="faint small"> and in {plural(x.alsoIn, 'more place')}</span>}
+            </td>
+            <td className="small" style={{ overflowWrap: 'anywhere' }}>
+              {x.before ?? <span className="faint">–</span>} → {x.after ?? <span className="faint">–</span>}
+            </td>
             <td className="soft">{x.why}</td>
           </tr>
         ))}
@@ -73,30 +170,83 @@ function Affected({ contract, view }: { contract: string; view: ChangesView }) {
   return (
     <>
       <h2 style={{ padding: '18px 18px 4px' }}>Flows made for an older version</h2>
-      <div className="soft small" style={{ padding: '0 18px 6px' }}>They go on with the version they were made for until you move them.</div>
-      {view.affected.map((a) => <AffectedFlow key={`${a.use.flow}/${a.use.step}`} contract={contract} view={view} affected={a} />)}
+      <div className="soft small" style={{ padding: '0 18px 6px' }}>
+        They go on with the version they were made for until you move them.
+      </div>
+      {view.affected.map((a) => (
+        <AffectedFlow key={`${a.use.flow}/${a.use.step}`} contract={contract} view={view} affected={a} />
+      ))}
     </>
   );
 }
 
-function AffectedFlow({ contract, view, affected: a }: { contract: string; view: ChangesView; affected: ChangesView['affected'][number] }) {
+function AffectedFlow({
+  contract,
+  view,
+  affected: a,
+}: {
+  contract: string;
+  view: ChangesView;
+  affected: ChangesView['affected'][number];
+}) {
   const queries = useQueryClient();
   const [renames, setRenames] = useState(() => a.renames.map(() => true));
-  const move = useMutation({ mutationFn: () => api.post(`/contracts/${seg(contract)}/take`, { version: view.to, flows: [a.use.flow], renames: a.renames.filter((_, i) => renames[i]) }), onSuccess: () => queries.invalidateQueries() });
-  const isRenamed = (path?: string) => a.renames.some((r, i) => renames[i] && path && (r.from === path || r.to === path));
+  const move = useMutation({
+    mutationFn: () =>
+      api.post(`/contracts/${seg(contract)}/take`, {
+        version: view.to,
+        flows: [a.use.flow],
+        renames: a.renames.filter((_, i) => renames[i]),
+      }),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+  const isRenamed = (path?: string) =>
+    a.renames.some((r, i) => renames[i] && path && (r.from === path || r.to === path));
   const open = a.touched.filter((t) => t.change.isBreaking && !isRenamed(t.change.path));
   return (
     <div style={{ padding: '8px 18px', borderTop: '1px solid var(--line)' }}>
       <div className="row">
-        <Link to={`/flows/${a.use.flow}?step=${a.use.step}`} style={{ fontWeight: 500 }}>{a.use.name}</Link>
-        <span className="soft">step {a.use.step}, {a.use.operation}{a.use.version ? `, version ${a.use.version}` : ''}</span>
-        {open.length ? <Status mood="bad">{plural(open.length, 'row')} to mend</Status> : a.touched.length ? <Status mood="warn">{plural(a.touched.length, 'row')} touched</Status> : <Status mood="ok">not touched</Status>}
-        {view.to != null && <span className="push"><Button size="small" loading={move.isPending} onClick={() => move.mutate()}>Move to version {view.to}</Button></span>}
+        <Link to={`/flows/${a.use.flow}?step=${a.use.step}`} style={{ fontWeight: 500 }}>
+          {a.use.name}
+        </Link>
+        <span className="soft">
+          step {a.use.step}, {a.use.operation}
+          {a.use.version ? `, version ${a.use.version}` : ''}
+        </span>
+        {open.length ? (
+          <Status mood="bad">{plural(open.length, 'row')} to mend</Status>
+        ) : a.touched.length ? (
+          <Status mood="warn">{plural(a.touched.length, 'row')} touched</Status>
+        ) : (
+          <Status mood="ok">not touched</Status>
+        )}
+        {view.to != null && (
+          <span className="push">
+            <Button size="small" loading={move.isPending} onClick={() => move.mutate()}>
+              Move to version {view.to}
+            </Button>
+          </span>
+        )}
       </div>
-      {a.touched.map((t, i) => <div key={i} className="small" style={{ paddingLeft: 14 }}><span className="soft">{t.where}</span> <span className="mono">{t.row}</span> <span className="soft">{t.change.what} {VERBS[t.change.kind]}{t.change.before || t.change.after ? `: ${t.change.before ?? '–'} → ${t.change.after ?? '–'}` : ''}. {t.change.why}</span></div>)}
+      {a.touched.map((t, i) => (
+        <div key={i} className="small" style={{ paddingLeft: 14 }}>
+          <span className="soft">{t.where}</span> <span className="mono">{t.row}</span>{' '}
+          <span className="soft">
+            {t.change.what} {VERBS[t.change.kind]}
+            {t.change.before || t.change.after ? `: ${t.change.before ?? '–'} → ${t.change.after ?? '–'}` : ''}.{' '}
+            {t.change.why}
+          </span>
+        </div>
+      ))}
       {a.renames.map((r, i) => (
         <div key={i} className="small" style={{ paddingLeft: 14 }}>
-          <Checkbox checked={renames[i]} onChange={(e) => setRenames(renames.map((x, j) => (j === i ? e.target.checked : x)))}><span className="mono">{r.from.split('/').pop()}</span> is now <span className="mono">{r.to.split('/').pop()}</span>, <span className="soft">since {r.why}: follow</span></Checkbox>
+          <Checkbox
+            checked={renames[i]}
+            onChange={(e) => setRenames(renames.map((x, j) => (j === i ? e.target.checked : x)))}
+          >
+            <span className="mono">{r.from.split('/').pop()}</span> is now{' '}
+            <span className="mono">{r.to.split('/').pop()}</span>, <span className="soft">since {r.why}: follow</span>
+          </Checkbox>
         </div>
       ))}
       {move.isError && <Problem error={move.error} />}

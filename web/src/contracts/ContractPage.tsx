@@ -17,38 +17,93 @@ export function ContractPage() {
   const { name = '', port, operation } = useParams();
   const [search, setSearch] = useSearchParams();
   const version = search.get('version');
-  const contract = useQuery({ queryKey: ['contract', name, version], queryFn: () => api.get<ContractView>(`/contracts/${seg(name)}${version ? `?version=${version}` : ''}`) });
+  const contract = useQuery({
+    queryKey: ['contract', name, version],
+    queryFn: () => api.get<ContractView>(`/contracts/${seg(name)}${version ? `?version=${version}` : ''}`),
+  });
   if (contract.isPending) return null;
-  if (contract.isError) return <div className="page"><Problem error={contract.error} /></div>;
+  if (contract.isError)
+    return (
+      <div className="page">
+        <Problem error={contract.error} />
+      </div>
+    );
   const c = contract.data;
   const current = c.services.flatMap((s) => s.ports).find((p) => p.name === port);
   const op = current?.operations.find((o) => o.name === operation);
   const isOld = c.version !== c.versions[0].version;
-  const tabs: { id: Tab; label: string }[] = op ? [...(isOld ? [] : [{ id: 'bench' as const, label: 'Bench' }]), { id: 'shapes', label: 'Message shapes' }, { id: 'raw', label: 'Raw WSDL' }]
-    : [{ id: 'overview', label: 'Overview' }, { id: 'changes', label: 'What changed' }, { id: 'raw', label: 'Raw WSDL' }];
+  const tabs: { id: Tab; label: string }[] = op
+    ? [
+        ...(isOld ? [] : [{ id: 'bench' as const, label: 'Bench' }]),
+        { id: 'shapes', label: 'Message shapes' },
+        { id: 'raw', label: 'Raw WSDL' },
+      ]
+    : [
+        { id: 'overview', label: 'Overview' },
+        { id: 'changes', label: 'What changed' },
+        { id: 'raw', label: 'Raw WSDL' },
+      ];
   const wanted = search.get('show') as Tab | null;
   const tab = tabs.find((t) => t.id === wanted)?.id ?? tabs[0].id;
   const show = (params: Record<string, string>) => setSearch({ ...(version ? { version } : {}), ...params });
-  const line = Number(search.get('line') ?? 0) || (op && tab === 'raw' && !search.get('document') ? op.place?.line ?? 0 : 0);
+  const line =
+    Number(search.get('line') ?? 0) || (op && tab === 'raw' && !search.get('document') ? (op.place?.line ?? 0) : 0);
   const onLine = (n: number, document: string) => show({ show: 'raw', line: String(n), document });
   return (
     <div style={{ display: 'grid', gridTemplateColumns: '268px minmax(0, 1fr)', minHeight: 0 }}>
       <ContractIndex contract={c} port={current} operation={op} keep={version ? `version=${version}` : ''} />
-      <section style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0, background: 'var(--panel)' }}>
+      <section
+        style={{
+          display: 'grid',
+          gridTemplateRows: 'auto auto minmax(0, 1fr)',
+          minHeight: 0,
+          background: 'var(--panel)',
+        }}
+      >
         <div className="row" style={{ padding: '12px 18px 6px', minHeight: 46 }}>
           <h1 className="nowrap">{op?.name ?? c.name}</h1>
           {isOld && <Status mood="warn">version {c.version}, not the current one</Status>}
-          <span className="soft cut" title={op?.documentation ?? c.documentation}>{op?.documentation ?? c.documentation}</span>
-          {op && <span className="push faint small nowrap">{op.style} / {op.use}{op.direction === 'one way' ? ', one way' : ''}</span>}
+          <span className="soft cut" title={op?.documentation ?? c.documentation}>
+            {op?.documentation ?? c.documentation}
+          </span>
+          {op && (
+            <span className="push faint small nowrap">
+              {op.style} / {op.use}
+              {op.direction === 'one way' ? ', one way' : ''}
+            </span>
+          )}
         </div>
         <Tabs<Tab> value={tab} onChange={(t) => show(t === tabs[0].id ? {} : { show: t })} items={tabs} />
-        {tab === 'raw' ? <RawWsdl contract={c} line={line} document={search.get('document') ?? op?.place?.document ?? null} />
-          : tab === 'overview' ? <ContractOverview contract={c} onLine={onLine} />
-            : tab === 'changes' ? <Changes key={search.toString()} contract={c} from={Number(search.get('from')) || undefined} to={Number(search.get('to')) || undefined} />
-              : !op || !current ? null
-                : op.unusable ? <div className="empty"><h1>This operation cannot be called</h1>{op.unusable}</div>
-                  : tab === 'shapes' ? <MessageShapes key={`${current.name}/${op.name}`} contract={c} port={current.name} operation={op} part={search.get('part') ?? 'request'} at={search.get('at')} setPart={(p) => show({ show: 'shapes', part: p })} onLine={onLine} />
-                    : <Bench key={`${current.name}/${op.name}`} contract={name} port={current} operation={op} />}
+        {tab === 'raw' ? (
+          <RawWsdl contract={c} line={line} document={search.get('document') ?? op?.place?.document ?? null} />
+        ) : tab === 'overview' ? (
+          <ContractOverview contract={c} onLine={onLine} />
+        ) : tab === 'changes' ? (
+          <Changes
+            key={search.toString()}
+            contract={c}
+            from={Number(search.get('from')) || undefined}
+            to={Number(search.get('to')) || undefined}
+          />
+        ) : !op || !current ? null : op.unusable ? (
+          <div className="empty">
+            <h1>This operation cannot be called</h1>
+            {op.unusable}
+          </div>
+        ) : tab === 'shapes' ? (
+          <MessageShapes
+            key={`${current.name}/${op.name}`}
+            contract={c}
+            port={current.name}
+            operation={op}
+            part={search.get('part') ?? 'request'}
+            at={search.get('at')}
+            setPart={(p) => show({ show: 'shapes', part: p })}
+            onLine={onLine}
+          />
+        ) : (
+          <Bench key={`${current.name}/${op.name}`} contract={name} port={current} operation={op} />
+        )}
       </section>
     </div>
   );

@@ -5,22 +5,72 @@ import { api, seg } from '../api/client';
 import type { Api, ShapeRow } from '../api/types';
 import type { ShapeWish } from './MessageShapes';
 
-/** The concrete types and substitutes a row can be; a base of a large system has thousands, so they are searched on the server. */
-export function KindSelect({ row: r, wish, taken, take, bordered }: { row: ShapeRow; wish: ShapeWish; taken?: string; take: (kind: string) => void; bordered?: boolean }) {
+/**
+ * The concrete types and substitutes a row can be; a base of a large system has thousands, so they are searched on the
+ * server.
+ */
+export function KindSelect({
+  row: r,
+  wish,
+  taken,
+  take,
+  bordered,
+}: {
+  row: ShapeRow;
+  wish: ShapeWish;
+  taken?: string;
+  take: (kind: string) => void;
+  bordered?: boolean;
+}) {
   const [text, setText] = useState('');
   const [open, setOpen] = useState(false);
   const { contract, ...shape } = wish;
-  const many = useQuery({ queryKey: ['kinds', wish, r.path, text], enabled: !!r.moreKinds && open, placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => api.post<Api<'KindList'>>(`/contracts/${seg(contract)}/kinds`, { shape, path: r.path, text }, signal) });
-  const listed = r.moreKinds ? many.data?.kinds ?? [] : r.kinds;
-  const kinds = taken && !text && !listed.some((k) => k.id === taken) ? [{ id: taken, name: taken.slice(taken.lastIndexOf('}') + 1) }, ...listed] : listed;
+  const many = useQuery({
+    queryKey: ['kinds', wish, r.path, text],
+    enabled: !!r.moreKinds && open,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      api.post<Api<'KindList'>>(`/contracts/${seg(contract)}/kinds`, { shape, path: r.path, text }, signal),
+  });
+  const listed = r.moreKinds ? (many.data?.kinds ?? []) : r.kinds;
+  const kinds =
+    taken && !text && !listed.some((k) => k.id === taken)
+      ? [{ id: taken, name: taken.slice(taken.lastIndexOf('}') + 1) }, ...listed]
+      : listed;
   const hidden = r.moreKinds && many.data ? many.data.total - many.data.kinds.length : 0;
   const count = r.moreKinds ?? r.kinds.length;
-  const declared = r.isAbstract || text ? [] : [{ value: '', label: r.type ? `${r.type}, as declared` : 'as declared' }];
+  const declared =
+    r.isAbstract || text ? [] : [{ value: '', label: r.type ? `${r.type}, as declared` : 'as declared' }];
   return (
-    <Select size="small" variant={bordered ? 'outlined' : 'borderless'} style={bordered ? { flex: '0 1 150px', minWidth: 90 } : { width: '100%', marginLeft: -7 }} aria-label={`kind of ${r.name}`} placeholder={r.isAbstract ? `one of ${count} kinds` : 'as declared'} allowClear={bordered}
-      showSearch={count > 8 ? { filterOption: r.moreKinds ? false : (input, o) => String(o?.label).toLowerCase().includes(input.toLowerCase()), onSearch: setText } : false}
-      onOpenChange={(o) => { setOpen(o); if (!o) setText(''); }} value={taken || (r.isAbstract ? undefined : '')} onChange={(k) => take(k ?? '')} popupMatchSelectWidth={false}
-      options={[...declared, ...kinds.map((k) => ({ value: k.id, label: k.name })), ...(hidden > 0 ? [{ value: ' ', label: `${hidden} more: type to find one`, disabled: true }] : [])]} />
+    <Select
+      size="small"
+      variant={bordered ? 'outlined' : 'borderless'}
+      style={bordered ? { flex: '0 1 150px', minWidth: 90 } : { width: '100%', marginLeft: -7 }}
+      aria-label={`kind of ${r.name}`}
+      placeholder={r.isAbstract ? `one of ${count} kinds` : 'as declared'}
+      allowClear={bordered}
+      showSearch={
+        count > 8
+          ? {
+              filterOption: r.moreKinds
+                ? false
+                : (input, o) => String(o?.label).toLowerCase().includes(input.toLowerCase()),
+              onSearch: setText,
+            }
+          : false
+      }
+      onOpenChange={(o) => {
+        setOpen(o);
+        if (!o) setText('');
+      }}
+      value={taken || (r.isAbstract ? undefined : '')}
+      onChange={(k) => take(k ?? '')}
+      popupMatchSelectWidth={false}
+      options={[
+        ...declared,
+        ...kinds.map((k) => ({ value: k.id, label: k.name })),
+        ...(hidden > 0 ? [{ value: ' ', label: `${hidden} more: type to find one`, disabled: true }] : []),
+      ]}
+    />
   );
 }

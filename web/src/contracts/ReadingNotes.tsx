@@ -6,40 +6,117 @@ import { plural } from '../common/format';
 import { Problem, Status, type Mood } from '../common/ui';
 import { uploaded } from './files';
 
-const MOODS: Record<Note['severity'], [Mood, string]> = { ERROR: ['bad', 'error'], WARNING: ['warn', 'warning'], INFO: ['idle', 'remark'] };
+const MOODS: Record<Note['severity'], [Mood, string]> = {
+  ERROR: ['bad', 'error'],
+  WARNING: ['warn', 'warning'],
+  INFO: ['idle', 'remark'],
+};
 
 const ORDER: Note['severity'][] = ['ERROR', 'WARNING', 'INFO'];
 
 /** What was wrong in the description, where, and what was assumed; files it lacks can be added here. */
-export function ReadingNotes({ contract: c, onLine }: { contract: ContractView; onLine: (line: number, document: string) => void }) {
+export function ReadingNotes({
+  contract: c,
+  onLine,
+}: {
+  contract: ContractView;
+  onLine: (line: number, document: string) => void;
+}) {
   const queries = useQueryClient();
   const chooser = useRef<HTMLInputElement>(null);
-  const add = useMutation({ mutationFn: async (list: File[]) => api.post(`/contracts/${seg(c.name)}/files`, { files: await uploaded(list) }), onSuccess: () => queries.invalidateQueries() });
+  const add = useMutation({
+    mutationFn: async (list: File[]) => api.post(`/contracts/${seg(c.name)}/files`, { files: await uploaded(list) }),
+    onSuccess: () => queries.invalidateQueries(),
+  });
   const missing = c.notes.filter((n) => n.code === 'wsdl.missing' || n.code === 'schema.missing');
   const shortName = (d?: string) => d?.split('/').pop() ?? '';
   return (
     <>
-      <div className="row" style={{ padding: '16px 18px 4px' }}><h2>Reading notes</h2>
+      <div className="row" style={{ padding: '16px 18px 4px' }}>
+        <h2>Reading notes</h2>
         {c.notes.length === 0 && <Status mood="ok">nothing had to be repaired</Status>}
-        {missing.length > 0 && <span className="push row"><button className="link" onClick={() => chooser.current?.click()}>add the missing {missing.length === 1 ? 'file' : 'files'}</button>
-          <input ref={chooser} type="file" multiple hidden aria-label="missing files" onChange={(e) => { const list = [...e.target.files ?? []]; e.target.value = ''; if (list.length) add.mutate(list); }} /></span>}
+        {missing.length > 0 && (
+          <span className="push row">
+            <button className="link" onClick={() => chooser.current?.click()}>
+              add the missing {missing.length === 1 ? 'file' : 'files'}
+            </button>
+            <input
+              ref={chooser}
+              type="file"
+              multiple
+              hidden
+              aria-label="missing files"
+              onChange={(e) => {
+                const list = [...(e.target.files ?? [])];
+                e.target.value = '';
+                if (list.length) add.mutate(list);
+              }}
+            />
+          </span>
+        )}
       </div>
-      {add.isError && <div style={{ padding: '0 18px 6px' }}><Problem title="Nothing was added." error={add.error} /></div>}
-      {c.notes.length > 0 && <table className="grid">
-        <thead><tr><th style={{ width: 96 }}>severity</th><th style={{ width: 150 }}>where</th><th>what is wrong</th><th style={{ width: '26%' }}>what was assumed</th><th style={{ width: 118 }}>clause</th></tr></thead>
-        <tbody>
-          {[...c.notes].sort((x, y) => ORDER.indexOf(x.severity) - ORDER.indexOf(y.severity)).map((n, i) => (
-            <tr key={i}>
-              <td><Status mood={MOODS[n.severity][0]}>{MOODS[n.severity][1]}</Status></td>
-              <td className="nowrap">{n.place?.line ? <button className="link soft" title={`${n.place.document}, line ${n.place.line}, column ${n.place.column}`} onClick={() => onLine(n.place.line!, n.place.document!)}>{shortName(n.place.document)} : {n.place.line}</button> : <span className="soft">{shortName(n.place?.document)}</span>}</td>
-              <td style={{ overflowWrap: 'anywhere' }}>{n.text}</td>
-              <td className="soft">{n.assumed}{n.affectsMessages && n.severity !== 'ERROR' && <div className="small"><span className="st warn" title="Messages built from it may differ from what the service expects">may affect messages</span></div>}</td>
-              <td className="faint small">{n.section}</td>
+      {add.isError && (
+        <div style={{ padding: '0 18px 6px' }}>
+          <Problem title="Nothing was added." error={add.error} />
+        </div>
+      )}
+      {c.notes.length > 0 && (
+        <table className="grid">
+          <thead>
+            <tr>
+              <th style={{ width: 96 }}>severity</th>
+              <th style={{ width: 150 }}>where</th>
+              <th>what is wrong</th>
+              <th style={{ width: '26%' }}>what was assumed</th>
+              <th style={{ width: 118 }}>clause</th>
             </tr>
-          ))}
-        </tbody>
-      </table>}
-      {c.notes.length > 0 && <div className="faint small" style={{ padding: '6px 18px' }}>{plural(c.documents.length, 'file')} read; copies of all are kept.</div>}
+          </thead>
+          <tbody>
+            {[...c.notes]
+              .sort((x, y) => ORDER.indexOf(x.severity) - ORDER.indexOf(y.severity))
+              .map((n, i) => (
+                <tr key={i}>
+                  <td>
+                    <Status mood={MOODS[n.severity][0]}>{MOODS[n.severity][1]}</Status>
+                  </td>
+                  <td className="nowrap">
+                    {n.place?.line ? (
+                      <button
+                        className="link soft"
+                        title={`${n.place.document}, line ${n.place.line}, column ${n.place.column}`}
+                        onClick={() => onLine(n.place.line!, n.place.document!)}
+                      >
+                        {shortName(n.place.document)} : {n.place.line}
+                      </button>
+                    ) : (
+                      <span className="soft">{shortName(n.place?.document)}</span>
+                    )}
+                  </td>
+                  <td style={{ overflowWrap: 'anywhere' }}>{n.text}</td>
+                  <td className="soft">
+                    {n.assumed}
+                    {n.affectsMessages && n.severity !== 'ERROR' && (
+                      <div className="small">
+                        <span
+                          className="st warn"
+                          title="Messages built from it may differ from what the service expects"
+                        >
+                          may affect messages
+                        </span>
+                      </div>
+                    )}
+                  </td>
+                  <td className="faint small">{n.section}</td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      )}
+      {c.notes.length > 0 && (
+        <div className="faint small" style={{ padding: '6px 18px' }}>
+          {plural(c.documents.length, 'file')} read; copies of all are kept.
+        </div>
+      )}
     </>
   );
 }

@@ -15,23 +15,69 @@ export function DataPage() {
   const sources = useQuery({ queryKey: ['sources'], queryFn: () => api.get<SourceView[]>('/data/sources') });
   const targets = useQuery({ queryKey: ['targets'], queryFn: () => api.get<TargetView[]>('/data/targets') });
   if (sources.isPending || targets.isPending) return null;
-  const source = kind === 'sources' ? sources.data?.find((s) => s.name === name) : !kind ? sources.data?.[0] : undefined;
+  const source =
+    kind === 'sources' ? sources.data?.find((s) => s.name === name) : !kind ? sources.data?.[0] : undefined;
   const target = kind === 'targets' ? targets.data?.find((s) => s.name === name) : undefined;
   return (
     <div style={{ display: 'grid', gridTemplateColumns: '268px minmax(0, 1fr)', minHeight: 0 }}>
       <aside className="side">
-        <div className="hd row"><h2>Sources</h2><Button size="small" className="push" onClick={() => void go('/data/sources/new')}>Add source</Button></div>
-        {sources.data?.map((s) => <Link key={s.name} className={`item ${s === source ? 'on' : ''}`} to={`/data/sources/${seg(s.name)}`}><span className="cut">{s.name}</span><span className="faint">{KIND[s.kind]}</span></Link>)}
-        {sources.data?.length === 0 && <div className="hd soft small">Where records come from: a file, or a query.</div>}
-        <div className="hd row" style={{ marginTop: 18 }}><h2>Targets</h2><Button size="small" className="push" onClick={() => void go('/data/targets/new')}>Add target</Button></div>
-        {targets.data?.map((s) => <Link key={s.name} className={`item ${s === target ? 'on' : ''}`} to={`/data/targets/${seg(s.name)}`}><span className="cut">{s.name}</span><span className="faint">{s.kind === 'sql' ? 'table' : 'file'}</span></Link>)}
-        {targets.data?.length === 0 && <div className="hd soft small">Where result records go: a file, or a table. A flow’s pick can make one.</div>}
+        <div className="hd row">
+          <h2>Sources</h2>
+          <Button size="small" className="push" onClick={() => void go('/data/sources/new')}>
+            Add source
+          </Button>
+        </div>
+        {sources.data?.map((s) => (
+          <Link key={s.name} className={`item ${s === source ? 'on' : ''}`} to={`/data/sources/${seg(s.name)}`}>
+            <span className="cut">{s.name}</span>
+            <span className="faint">{KIND[s.kind]}</span>
+          </Link>
+        ))}
+        {sources.data?.length === 0 && (
+          <div className="hd soft small">Where records come from: a file, or a query.</div>
+        )}
+        <div className="hd row" style={{ marginTop: 18 }}>
+          <h2>Targets</h2>
+          <Button size="small" className="push" onClick={() => void go('/data/targets/new')}>
+            Add target
+          </Button>
+        </div>
+        {targets.data?.map((s) => (
+          <Link key={s.name} className={`item ${s === target ? 'on' : ''}`} to={`/data/targets/${seg(s.name)}`}>
+            <span className="cut">{s.name}</span>
+            <span className="faint">{s.kind === 'sql' ? 'table' : 'file'}</span>
+          </Link>
+        ))}
+        {targets.data?.length === 0 && (
+          <div className="hd soft small">Where result records go: a file, or a table. A flow’s pick can make one.</div>
+        )}
       </aside>
       <section style={{ background: 'var(--panel)', minHeight: 0, display: 'grid' }}>
-        {kind === 'sources' && name === 'new' ? <SourceEditor key="new" /> : source ? <SourceEditor key={source.name} source={source} />
-          : kind === 'targets' && name === 'new' ? <TargetEditor key="newt" /> : target ? <TargetEditor key={target.name} target={target} />
-            : kind ? <div className="empty"><h1>There is no {kind === 'sources' ? 'source' : 'target'} named {name}</h1></div>
-              : <Empty title="No data yet"><p>Point at the business data first: upload a delimited file, or write a query over a database connection. You will see its real records and their types.</p><Button type="primary" onClick={() => void go('/data/sources/new')}>Add a source</Button></Empty>}
+        {kind === 'sources' && name === 'new' ? (
+          <SourceEditor key="new" />
+        ) : source ? (
+          <SourceEditor key={source.name} source={source} />
+        ) : kind === 'targets' && name === 'new' ? (
+          <TargetEditor key="newt" />
+        ) : target ? (
+          <TargetEditor key={target.name} target={target} />
+        ) : kind ? (
+          <div className="empty">
+            <h1>
+              There is no {kind === 'sources' ? 'source' : 'target'} named {name}
+            </h1>
+          </div>
+        ) : (
+          <Empty title="No data yet">
+            <p>
+              Point at the business data first: upload a delimited file, or write a query over a database connection.
+              You will see its real records and their types.
+            </p>
+            <Button type="primary" onClick={() => void go('/data/sources/new')}>
+              Add a source
+            </Button>
+          </Empty>
+        )}
       </section>
     </div>
   );

@@ -13,8 +13,19 @@ import { plural } from '../common/format';
 
 const ENCODINGS = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'ISO-8859-15', 'UTF-16'];
 
-interface Settings { file?: string; fileName?: string; format?: Format; connection?: string; query?: string }
-const DELIMITERS = [{ value: ';', label: 'semicolon ;' }, { value: ',', label: 'comma ,' }, { value: '\t', label: 'tab' }, { value: '|', label: 'bar |' }];
+interface Settings {
+  file?: string;
+  fileName?: string;
+  format?: Format;
+  connection?: string;
+  query?: string;
+}
+const DELIMITERS = [
+  { value: ';', label: 'semicolon ;' },
+  { value: ',', label: 'comma ,' },
+  { value: '\t', label: 'tab' },
+  { value: '|', label: 'bar |' },
+];
 
 /** A source and its real records on one page; every change shows at once. */
 export function SourceEditor({ source }: { source?: SourceView }) {
@@ -31,54 +42,241 @@ export function SourceEditor({ source }: { source?: SourceView }) {
   const databases = (connections.data ?? []).filter((c) => c.kind === 'database');
   const upload = useMutation({
     mutationFn: (f: File) => api.post<Api<'StoredFile'>>(`/data/files?name=${seg(f.name)}`, f),
-    onSuccess: (f) => { setKind('csv'); setSettings({ file: f.id, fileName: f.name, format: f.format }); if (!name) setName(f.name.replace(/\.\w+$/, '')); },
+    onSuccess: (f) => {
+      setKind('csv');
+      setSettings({ file: f.id, fileName: f.name, format: f.format });
+      if (!name) setName(f.name.replace(/\.\w+$/, ''));
+    },
   });
   const [query, setQuery] = useState(settings.query ?? '');
-  useEffect(() => { const t = setTimeout(() => setSettings((s) => (s.query === query || (!s.query && !query) ? s : { ...s, query })), 500); return () => clearTimeout(t); }, [query]);
-  const ready = kind === 'csv' ? !!settings.file : kind === 'sql' ? !!settings.connection && !!settings.query?.trim() : false;
-  const preview = useQuery({ queryKey: ['preview', kind, settings, environment], enabled: ready, placeholderData: keepPreviousData, retry: false,
-    queryFn: ({ signal }) => api.post<Preview>(`/data/preview?environment=${seg(environment)}&limit=100`, { kind, settings }, signal) });
-  const save = useMutation({
-    mutationFn: () => api.put(`/data/sources/${seg(name.trim())}`, { kind, settings: { ...settings, query: kind === 'sql' ? query : undefined } }),
-    onSuccess: async () => { await queries.invalidateQueries(); void go(`/data/sources/${seg(name.trim())}`); },
+  useEffect(() => {
+    const t = setTimeout(
+      () => setSettings((s) => (s.query === query || (!s.query && !query) ? s : { ...s, query })),
+      500,
+    );
+    return () => clearTimeout(t);
+  }, [query]);
+  const ready =
+    kind === 'csv' ? !!settings.file : kind === 'sql' ? !!settings.connection && !!settings.query?.trim() : false;
+  const preview = useQuery({
+    queryKey: ['preview', kind, settings, environment],
+    enabled: ready,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      api.post<Preview>(`/data/preview?environment=${seg(environment)}&limit=100`, { kind, settings }, signal),
   });
-  const remove = useMutation({ mutationFn: () => api.delete(`/data/sources/${seg(name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/data'); undo(`Removed ${name}.`, async () => { await api.put(`/data/sources/${seg(name)}`, { kind, settings: source!.settings }); await queries.invalidateQueries(); }); } });
+  const save = useMutation({
+    mutationFn: () =>
+      api.put(`/data/sources/${seg(name.trim())}`, {
+        kind,
+        settings: { ...settings, query: kind === 'sql' ? query : undefined },
+      }),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+      void go(`/data/sources/${seg(name.trim())}`);
+    },
+  });
+  const remove = useMutation({
+    mutationFn: () => api.delete(`/data/sources/${seg(name)}`),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+      void go('/data');
+      undo(`Removed ${name}.`, async () => {
+        await api.put(`/data/sources/${seg(name)}`, { kind, settings: source!.settings });
+        await queries.invalidateQueries();
+      });
+    },
+  });
   const format = (f: Partial<Format>) => setSettings({ ...settings, format: { ...settings.format!, ...f } });
-  const take = (files: FileList | null) => { if (files?.[0]) upload.mutate(files[0]); };
+  const take = (files: FileList | null) => {
+    if (files?.[0]) upload.mutate(files[0]);
+  };
   const changed = !source || JSON.stringify({ ...source.settings }) !== JSON.stringify({ ...settings });
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={(e) => { e.preventDefault(); setOver(false); take(e.dataTransfer.files); }}>
-      <input ref={chooser} hidden type="file" aria-label="data file" accept=".csv,.txt,.tsv,text/csv,text/plain" onChange={(e) => take(e.target.files)} />
+    <div
+      style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        take(e.dataTransfer.files);
+      }}
+    >
+      <input
+        ref={chooser}
+        hidden
+        type="file"
+        aria-label="data file"
+        accept=".csv,.txt,.tsv,text/csv,text/plain"
+        onChange={(e) => take(e.target.files)}
+      />
       <div className="row" style={{ padding: '12px 18px' }}>
-        {source ? <h1>{source.name}</h1> : <><h1>New source</h1>{ready && <Input aria-label="source name" placeholder="name" style={{ width: 220 }} value={name} onChange={(e) => setName(e.target.value)} />}</>}
-        {ready && <Button type={changed ? 'primary' : 'default'} disabled={!name.trim() || !changed} loading={save.isPending} onClick={() => save.mutate()}>{changed ? 'Keep' : 'Kept'}</Button>}
-        {preview.data && <span className="soft">{preview.data.problem ? '' : `${plural(preview.data.records.length, 'record')} shown${preview.data.more ? ', there are more' : ''}`}</span>}
-        {source && <Button type="text" className="push" onClick={() => remove.mutate()}>Remove</Button>}
+        {source ? (
+          <h1>{source.name}</h1>
+        ) : (
+          <>
+            <h1>New source</h1>
+            {ready && (
+              <Input
+                aria-label="source name"
+                placeholder="name"
+                style={{ width: 220 }}
+                value={name}
+                onChange={(e) => setName(e.target.value)}
+              />
+            )}
+          </>
+        )}
+        {ready && (
+          <Button
+            type={changed ? 'primary' : 'default'}
+            disabled={!name.trim() || !changed}
+            loading={save.isPending}
+            onClick={() => save.mutate()}
+          >
+            {changed ? 'Keep' : 'Kept'}
+          </Button>
+        )}
+        {preview.data && (
+          <span className="soft">
+            {preview.data.problem
+              ? ''
+              : `${plural(preview.data.records.length, 'record')} shown${preview.data.more ? ', there are more' : ''}`}
+          </span>
+        )}
+        {source && (
+          <Button type="text" className="push" onClick={() => remove.mutate()}>
+            Remove
+          </Button>
+        )}
       </div>
       <div style={{ padding: '0 18px 12px', borderBottom: '1px solid var(--line)' }}>
-        {!kind && <div style={{ maxWidth: 640 }}>
-          <div className={`drop ${over ? 'over' : ''}`}>Drop a delimited file here, or <button className="link" onClick={() => chooser.current?.click()}>choose one</button>. Its delimiter, encoding and header are recognised.</div>
-          <p className="soft">Or read from a database: {databases.length ? databases.map((d) => <Button key={d.name} size="small" style={{ marginRight: 6 }} onClick={() => { setKind('sql'); setSettings({ connection: d.name }); }}>query {d.name}</Button>)
-            : <button className="link" onClick={() => void go('/connections/new')}>add a database connection</button>}</p>
-        </div>}
-        {kind === 'csv' && settings.format && <div className="row wrap">
-          <span className="mono">{settings.fileName}</span>
-          <Button size="small" loading={upload.isPending} onClick={() => chooser.current?.click()}>Replace the file</Button>
-          <span className="soft">delimiter</span><Select size="small" aria-label="delimiter" style={{ width: 120 }} value={settings.format.delimiter} onChange={(v) => format({ delimiter: v })} options={DELIMITERS} />
-          <span className="soft">encoding</span><Suggest small label="encoding" width={130} value={settings.format.encoding} onChange={(v) => format({ encoding: v })} options={ENCODINGS} />
-          <span className="soft">first line has the names</span><Switch size="small" aria-label="header" checked={settings.format.header} onChange={(v) => format({ header: v })} />
-        </div>}
-        {kind === 'sql' && <>
-          <div className="row" style={{ marginBottom: 8 }}><span className="soft">over</span><Select size="small" aria-label="connection" style={{ width: 200 }} value={settings.connection} onChange={(v) => setSettings({ ...settings, connection: v })} options={databases.map((d) => ({ value: d.name, label: d.name }))} /><span className="faint small">the preview follows as you type</span>
-            {!source && !name && <span className="faint small">give it a name once it shows records</span>}</div>
-          <Input.TextArea aria-label="query" autoFocus={!source} className="mono" spellCheck={false} autoSize={{ minRows: 3, maxRows: 12 }} placeholder="SELECT … FROM …" value={query} onChange={(e) => setQuery(e.target.value)} />
-        </>}
-        {upload.isError && <Problem error={upload.error} />}{save.isError && <Problem error={save.error} />}{preview.isError && <div style={{ marginTop: 8 }}><Problem error={preview.error} /></div>}
-        {preview.data?.warning && <div className="notice warn" style={{ marginTop: 8 }}>{preview.data.warning}</div>}
-        {remove.isError && <div style={{ marginTop: 8 }}><Problem error={remove.error} /></div>}
-        {preview.data?.problem && <div style={{ marginTop: 8 }}><Status mood="bad">{preview.data.problem}</Status></div>}
+        {!kind && (
+          <div style={{ maxWidth: 640 }}>
+            <div className={`drop ${over ? 'over' : ''}`}>
+              Drop a delimited file here, or{' '}
+              <button className="link" onClick={() => chooser.current?.click()}>
+                choose one
+              </button>
+              . Its delimiter, encoding and header are recognised.
+            </div>
+            <p className="soft">
+              Or read from a database:{' '}
+              {databases.length ? (
+                databases.map((d) => (
+                  <Button
+                    key={d.name}
+                    size="small"
+                    style={{ marginRight: 6 }}
+                    onClick={() => {
+                      setKind('sql');
+                      setSettings({ connection: d.name });
+                    }}
+                  >
+                    query {d.name}
+                  </Button>
+                ))
+              ) : (
+                <button className="link" onClick={() => void go('/connections/new')}>
+                  add a database connection
+                </button>
+              )}
+            </p>
+          </div>
+        )}
+        {kind === 'csv' && settings.format && (
+          <div className="row wrap">
+            <span className="mono">{settings.fileName}</span>
+            <Button size="small" loading={upload.isPending} onClick={() => chooser.current?.click()}>
+              Replace the file
+            </Button>
+            <span className="soft">delimiter</span>
+            <Select
+              size="small"
+              aria-label="delimiter"
+              style={{ width: 120 }}
+              value={settings.format.delimiter}
+              onChange={(v) => format({ delimiter: v })}
+              options={DELIMITERS}
+            />
+            <span className="soft">encoding</span>
+            <Suggest
+              small
+              label="encoding"
+              width={130}
+              value={settings.format.encoding}
+              onChange={(v) => format({ encoding: v })}
+              options={ENCODINGS}
+            />
+            <span className="soft">first line has the names</span>
+            <Switch
+              size="small"
+              aria-label="header"
+              checked={settings.format.header}
+              onChange={(v) => format({ header: v })}
+            />
+          </div>
+        )}
+        {kind === 'sql' && (
+          <>
+            <div className="row" style={{ marginBottom: 8 }}>
+              <span className="soft">over</span>
+              <Select
+                size="small"
+                aria-label="connection"
+                style={{ width: 200 }}
+                value={settings.connection}
+                onChange={(v) => setSettings({ ...settings, connection: v })}
+                options={databases.map((d) => ({ value: d.name, label: d.name }))}
+              />
+              <span className="faint small">the preview follows as you type</span>
+              {!source && !name && <span className="faint small">give it a name once it shows records</span>}
+            </div>
+            <Input.TextArea
+              aria-label="query"
+              autoFocus={!source}
+              className="mono"
+              spellCheck={false}
+              autoSize={{ minRows: 3, maxRows: 12 }}
+              placeholder="SELECT … FROM …"
+              value={query}
+              onChange={(e) => setQuery(e.target.value)}
+            />
+          </>
+        )}
+        {upload.isError && <Problem error={upload.error} />}
+        {save.isError && <Problem error={save.error} />}
+        {preview.isError && (
+          <div style={{ marginTop: 8 }}>
+            <Problem error={preview.error} />
+          </div>
+        )}
+        {preview.data?.warning && (
+          <div className="notice warn" style={{ marginTop: 8 }}>
+            {preview.data.warning}
+          </div>
+        )}
+        {remove.isError && (
+          <div style={{ marginTop: 8 }}>
+            <Problem error={remove.error} />
+          </div>
+        )}
+        {preview.data?.problem && (
+          <div style={{ marginTop: 8 }}>
+            <Status mood="bad">{preview.data.problem}</Status>
+          </div>
+        )}
       </div>
-      <div className="scroll">{ready && preview.data && preview.data.fields.length > 0 && <RecordTable fields={preview.data.fields} records={preview.data.records} />}</div>
+      <div className="scroll">
+        {ready && preview.data && preview.data.fields.length > 0 && (
+          <RecordTable fields={preview.data.fields} records={preview.data.records} />
+        )}
+      </div>
     </div>
   );
 }

@@ -15,20 +15,84 @@ export function TargetEditor({ target }: { target?: TargetView }) {
   const queries = useQueryClient();
   const environment = useEnvironment();
   const undo = useUndo();
-  const preview = useQuery({ queryKey: ['target-preview', target?.name, environment], enabled: !!target, retry: false, queryFn: () => api.get<Preview>(`/data/targets/${seg(target!.name)}/preview?environment=${seg(environment)}&limit=100`) });
-  const remove = useMutation({ mutationFn: () => api.delete(`/data/targets/${seg(target!.name)}`), onSuccess: async () => { await queries.invalidateQueries(); void go('/data'); undo(`Removed ${target!.name}. What it wrote stays.`, async () => { await api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: target!.settings }); await queries.invalidateQueries(); }); } });
-  const mode = useMutation({ mutationFn: (replace: boolean) => api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: { ...target!.settings, replace } }), onSuccess: () => queries.invalidateQueries({ queryKey: ['targets'] }) });
-  if (!target) return <div style={{ padding: '14px 18px' }}><h1>New target</h1><TargetMaker onMade={(n) => void go(`/data/targets/${seg(n)}`)} /></div>;
+  const preview = useQuery({
+    queryKey: ['target-preview', target?.name, environment],
+    enabled: !!target,
+    retry: false,
+    queryFn: () =>
+      api.get<Preview>(`/data/targets/${seg(target!.name)}/preview?environment=${seg(environment)}&limit=100`),
+  });
+  const remove = useMutation({
+    mutationFn: () => api.delete(`/data/targets/${seg(target!.name)}`),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+      void go('/data');
+      undo(`Removed ${target!.name}. What it wrote stays.`, async () => {
+        await api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: target!.settings });
+        await queries.invalidateQueries();
+      });
+    },
+  });
+  const mode = useMutation({
+    mutationFn: (replace: boolean) =>
+      api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: { ...target!.settings, replace } }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['targets'] }),
+  });
+  if (!target)
+    return (
+      <div style={{ padding: '14px 18px' }}>
+        <h1>New target</h1>
+        <TargetMaker onMade={(n) => void go(`/data/targets/${seg(n)}`)} />
+      </div>
+    );
   return (
     <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }}>
-      <div className="row" style={{ padding: '12px 18px' }}><h1>{target.name}</h1>
-        <span className="soft">{target.kind === 'sql' ? <>table <span className="mono">{target.settings.table}</span> over {target.settings.connection}</> : <>file <span className="mono">{target.settings.file}</span></>}</span>
-        {target.kind === 'csv' && <Segmented size="small" value={target.settings.replace ? 'replace' : 'append'} onChange={(v) => mode.mutate(v === 'replace')} options={[{ value: 'append', label: 'a run adds to it' }, { value: 'replace', label: 'a run replaces it' }]} />}
-        {target.kind === 'csv' && !preview.data?.problem && <a href={`/api/data/targets/${seg(target.name)}/file`} download>download</a>}
-        <Button type="text" className="push" onClick={() => remove.mutate()}>Remove</Button></div>
-      <div style={{ padding: '0 18px' }}>{preview.isError && <Problem error={preview.error} />}{mode.isError && <Problem error={mode.error} />}{preview.data?.problem && <span className="soft">{preview.data.problem}</span>}
-        {preview.data && !preview.data.problem && preview.data.records.length === 0 && <span className="soft">It is empty.</span>}</div>
-      <div className="scroll">{preview.data && preview.data.fields.length > 0 && <RecordTable fields={preview.data.fields} records={preview.data.records} />}</div>
+      <div className="row" style={{ padding: '12px 18px' }}>
+        <h1>{target.name}</h1>
+        <span className="soft">
+          {target.kind === 'sql' ? (
+            <>
+              table <span className="mono">{target.settings.table}</span> over {target.settings.connection}
+            </>
+          ) : (
+            <>
+              file <span className="mono">{target.settings.file}</span>
+            </>
+          )}
+        </span>
+        {target.kind === 'csv' && (
+          <Segmented
+            size="small"
+            value={target.settings.replace ? 'replace' : 'append'}
+            onChange={(v) => mode.mutate(v === 'replace')}
+            options={[
+              { value: 'append', label: 'a run adds to it' },
+              { value: 'replace', label: 'a run replaces it' },
+            ]}
+          />
+        )}
+        {target.kind === 'csv' && !preview.data?.problem && (
+          <a href={`/api/data/targets/${seg(target.name)}/file`} download>
+            download
+          </a>
+        )}
+        <Button type="text" className="push" onClick={() => remove.mutate()}>
+          Remove
+        </Button>
+      </div>
+      <div style={{ padding: '0 18px' }}>
+        {preview.isError && <Problem error={preview.error} />}
+        {mode.isError && <Problem error={mode.error} />}
+        {preview.data?.problem && <span className="soft">{preview.data.problem}</span>}
+        {preview.data && !preview.data.problem && preview.data.records.length === 0 && (
+          <span className="soft">It is empty.</span>
+        )}
+      </div>
+      <div className="scroll">
+        {preview.data && preview.data.fields.length > 0 && (
+          <RecordTable fields={preview.data.fields} records={preview.data.records} />
+        )}
+      </div>
     </div>
   );
 }

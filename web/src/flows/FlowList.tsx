@@ -8,7 +8,9 @@ import { Empty, Problem } from '../common/ui';
 import { useUndo } from '../common/useUndo';
 import { RunState } from '../runs/RunState';
 
-const START: Flow = { steps: [{ kind: 'read' }, { kind: 'call', fill: [] }, { kind: 'pick', columns: [] }, { kind: 'write' }] };
+const START: Flow = {
+  steps: [{ kind: 'read' }, { kind: 'call', fill: [] }, { kind: 'pick', columns: [] }, { kind: 'write' }],
+};
 
 export function FlowList() {
   const go = useNavigate();
@@ -17,33 +19,117 @@ export function FlowList() {
   const flows = useQuery({ queryKey: ['flows'], queryFn: () => api.get<FlowView[]>('/flows') });
   const runs = useQuery({ queryKey: ['runs', null], queryFn: () => api.get<RunView[]>('/runs') });
   const make = useMutation({
-    mutationFn: () => { let n = 1; const names = new Set(flows.data?.map((f) => f.name)); while (names.has(`New flow ${n}`)) n++; return api.post<{ id: number }>('/flows', { name: `New flow ${n}`, definition: START }); },
-    onSuccess: async (r) => { await queries.invalidateQueries(); void go(`/flows/${r.id}`); },
+    mutationFn: () => {
+      let n = 1;
+      const names = new Set(flows.data?.map((f) => f.name));
+      while (names.has(`New flow ${n}`)) n++;
+      return api.post<{ id: number }>('/flows', { name: `New flow ${n}`, definition: START });
+    },
+    onSuccess: async (r) => {
+      await queries.invalidateQueries();
+      void go(`/flows/${r.id}`);
+    },
   });
-  const remove = useMutation({ mutationFn: async (f: FlowView) => { await api.delete(`/flows/${f.id}`); return f; },
-    onSuccess: async (f) => { await queries.invalidateQueries(); undo(`Removed ${f.name}. Its runs stay.`, async () => { await api.post('/flows', { name: f.name, definition: f.definition }); await queries.invalidateQueries(); }); } });
+  const remove = useMutation({
+    mutationFn: async (f: FlowView) => {
+      await api.delete(`/flows/${f.id}`);
+      return f;
+    },
+    onSuccess: async (f) => {
+      await queries.invalidateQueries();
+      undo(`Removed ${f.name}. Its runs stay.`, async () => {
+        await api.post('/flows', { name: f.name, definition: f.definition });
+        await queries.invalidateQueries();
+      });
+    },
+  });
   if (flows.isPending) return null;
-  if (flows.isError) return <div className="page"><Problem error={flows.error} /></div>;
-  const button = <Button type="primary" loading={make.isPending} onClick={() => make.mutate()}>Make a flow</Button>;
-  if (flows.data.length === 0) return <Empty title="No flow yet"><p>A flow reads records, calls an operation for each, picks results out of the answers and writes them. It starts with those four steps; you fill them in.</p>{button}</Empty>;
+  if (flows.isError)
+    return (
+      <div className="page">
+        <Problem error={flows.error} />
+      </div>
+    );
+  const button = (
+    <Button type="primary" loading={make.isPending} onClick={() => make.mutate()}>
+      Make a flow
+    </Button>
+  );
+  if (flows.data.length === 0)
+    return (
+      <Empty title="No flow yet">
+        <p>
+          A flow reads records, calls an operation for each, picks results out of the answers and writes them. It starts
+          with those four steps; you fill them in.
+        </p>
+        {button}
+      </Empty>
+    );
   return (
     <div className="page">
-      <div className="head"><h1>Flows</h1><span className="push" />{button}</div>
+      <div className="head">
+        <h1>Flows</h1>
+        <span className="push" />
+        {button}
+      </div>
       {make.isError && <Problem error={make.error} />}
-      <div className="panel"><table className="grid">
-        <thead><tr><th>name</th><th>steps</th><th className="n">version</th><th>changed</th><th>last run</th><th className="n">read</th><th className="n">done</th><th className="n">set aside</th><th /></tr></thead>
-        <tbody>{flows.data.map((f) => {
-          const last = runs.data?.find((r) => r.flow === f.id);
-          return (
-            <tr key={f.id} className="pick" onClick={() => void go(`/flows/${f.id}`)}>
-              <td><Link to={`/flows/${f.id}`} style={{ fontWeight: 500 }}>{f.name}</Link></td>
-              <td className="soft">{f.definition.steps.map((s) => s.kind).join(' → ')}</td><td className="n">{f.version}</td><td className="soft nowrap">{when(f.changedAt)}</td>
-              <td className="nowrap">{last ? <Link to={`/runs/${last.id}`} onClick={(e) => e.stopPropagation()}><RunState run={last} /></Link> : <span className="faint">never run</span>}</td>
-              <td className="n">{last ? count(last.read) : ''}</td><td className="n">{last ? count(last.done) : ''}</td><td className="n">{last ? count(last.setAside) : ''}</td><td className="right"><button className="link faint small" onClick={(e) => { e.stopPropagation(); remove.mutate(f); }}>remove</button></td>
+      <div className="panel">
+        <table className="grid">
+          <thead>
+            <tr>
+              <th>name</th>
+              <th>steps</th>
+              <th className="n">version</th>
+              <th>changed</th>
+              <th>last run</th>
+              <th className="n">read</th>
+              <th className="n">done</th>
+              <th className="n">set aside</th>
+              <th />
             </tr>
-          );
-        })}</tbody>
-      </table></div>
+          </thead>
+          <tbody>
+            {flows.data.map((f) => {
+              const last = runs.data?.find((r) => r.flow === f.id);
+              return (
+                <tr key={f.id} className="pick" onClick={() => void go(`/flows/${f.id}`)}>
+                  <td>
+                    <Link to={`/flows/${f.id}`} style={{ fontWeight: 500 }}>
+                      {f.name}
+                    </Link>
+                  </td>
+                  <td className="soft">{f.definition.steps.map((s) => s.kind).join(' → ')}</td>
+                  <td className="n">{f.version}</td>
+                  <td className="soft nowrap">{when(f.changedAt)}</td>
+                  <td className="nowrap">
+                    {last ? (
+                      <Link to={`/runs/${last.id}`} onClick={(e) => e.stopPropagation()}>
+                        <RunState run={last} />
+                      </Link>
+                    ) : (
+                      <span className="faint">never run</span>
+                    )}
+                  </td>
+                  <td className="n">{last ? count(last.read) : ''}</td>
+                  <td className="n">{last ? count(last.done) : ''}</td>
+                  <td className="n">{last ? count(last.setAside) : ''}</td>
+                  <td className="right">
+                    <button
+                      className="link faint small"
+                      onClick={(e) => {
+                        e.stopPropagation();
+                        remove.mutate(f);
+                      }}
+                    >
+                      remove
+                    </button>
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
     </div>
   );
 }

@@ -12,16 +12,46 @@ import type { Draft } from './draft';
 
 type Scope = 'record' | 'first' | 'all';
 
-export function RunBar({ flow, draft, total, number, blocked, onRun, run }: { flow: number; draft: Draft; total?: number | null; number: number; blocked?: string; onRun: (r?: RunView) => void; run?: RunView }) {
+export function RunBar({
+  flow,
+  draft,
+  total,
+  number,
+  blocked,
+  onRun,
+  run,
+}: {
+  flow: number;
+  draft: Draft;
+  total?: number | null;
+  number: number;
+  blocked?: string;
+  onRun: (r?: RunView) => void;
+  run?: RunView;
+}) {
   const environment = useEnvironment();
   const [scope, setScope] = useState<Scope>('record');
   const [id, setId] = useState<number>();
-  const runs = useQuery({ queryKey: ['runs', flow], queryFn: () => api.get<RunView[]>(`/runs?flow=${flow}`), staleTime: 0 });
+  const runs = useQuery({
+    queryKey: ['runs', flow],
+    queryFn: () => api.get<RunView[]>(`/runs?flow=${flow}`),
+    staleTime: 0,
+  });
   const latest = id ?? runs.data?.[0]?.id;
   const live = useRun(latest);
-  useEffect(() => { onRun(live); }, [live, onRun]);
+  useEffect(() => {
+    onRun(live);
+  }, [live, onRun]);
   const start = useMutation({
-    mutationFn: async (isBeside?: boolean) => { await draft.flush(); return api.post<{ id: number }>('/runs', { flow, environment, isBeside: !!isBeside, scope: scope === 'all' ? 'all' : scope === 'first' ? 'first:10' : `record:${number}` }); },
+    mutationFn: async (isBeside?: boolean) => {
+      await draft.flush();
+      return api.post<{ id: number }>('/runs', {
+        flow,
+        environment,
+        isBeside: !!isBeside,
+        scope: scope === 'all' ? 'all' : scope === 'first' ? 'first:10' : `record:${number}`,
+      });
+    },
     onSuccess: (r) => setId(r.id),
   });
   const stop = useMutation({ mutationFn: (isNow: boolean) => api.post(`/runs/${latest}/stop`, { isNow }) });
@@ -30,10 +60,44 @@ export function RunBar({ flow, draft, total, number, blocked, onRun, run }: { fl
   return (
     <div style={{ padding: '2px 16px 10px', borderBottom: '1px solid var(--line)' }}>
       <div className="row" style={{ gap: 8 }}>
-        <Segmented<Scope> size="small" value={scope} onChange={setScope} options={[{ value: 'record', label: 'Specimen' }, { value: 'first', label: 'First 10' }, { value: 'all', label: total != null ? `All ${count(total)}` : 'All' }]} />
-        {running ? <Button size="small" danger loading={stop.isPending} onClick={() => stop.mutate(!!run?.isStopping)}>{run?.isStopping ? 'Stop now' : 'Stop'}</Button> : <Button type="primary" size="small" className="push" disabled={!!blocked} title={blocked ?? `Runs against ${environment}`} loading={start.isPending} onClick={() => start.mutate(false)}>Run</Button>}
+        <Segmented<Scope>
+          size="small"
+          value={scope}
+          onChange={setScope}
+          options={[
+            { value: 'record', label: 'Specimen' },
+            { value: 'first', label: 'First 10' },
+            { value: 'all', label: total != null ? `All ${count(total)}` : 'All' },
+          ]}
+        />
+        {running ? (
+          <Button size="small" danger loading={stop.isPending} onClick={() => stop.mutate(!!run?.isStopping)}>
+            {run?.isStopping ? 'Stop now' : 'Stop'}
+          </Button>
+        ) : (
+          <Button
+            type="primary"
+            size="small"
+            className="push"
+            disabled={!!blocked}
+            title={blocked ?? `Runs against ${environment}`}
+            loading={start.isPending}
+            onClick={() => start.mutate(false)}
+          >
+            Run
+          </Button>
+        )}
       </div>
-      {start.isError && <div style={{ marginTop: 8 }}><Problem error={start.error} />{busy && <Button size="small" style={{ marginTop: 6 }} onClick={() => start.mutate(true)}>Run beside it all the same</Button>}</div>}
+      {start.isError && (
+        <div style={{ marginTop: 8 }}>
+          <Problem error={start.error} />
+          {busy && (
+            <Button size="small" style={{ marginTop: 6 }} onClick={() => start.mutate(true)}>
+              Run beside it all the same
+            </Button>
+          )}
+        </div>
+      )}
       {run && <RunLine run={run} />}
     </div>
   );
@@ -45,10 +109,35 @@ function RunLine({ run }: { run: RunView }) {
   const left = rate && run.expected ? ((run.expected - run.read) / rate) * 1000 : undefined;
   return (
     <div className="small num" style={{ marginTop: 6 }}>
-      {run.state === 'running' && <Progress percent={share} showInfo={false} size="small" style={{ margin: 0, lineHeight: 1 }} />}
+      {run.state === 'running' && (
+        <Progress percent={share} showInfo={false} size="small" style={{ margin: 0, lineHeight: 1 }} />
+      )}
       <div className="row soft" style={{ gap: 8 }}>
-        {run.state === 'running' ? <><span>{count(run.read)} of {count(run.expected)}</span><span>{rate ? `${count(Math.round(rate))} a second` : ''}</span><span className="push">{left ? `${duration(left)} left` : ''}</span></>
-          : <>{run.state === 'finished' ? <Status mood={run.setAside + run.inDoubt ? 'warn' : 'ok'}>{count(run.done)} done{run.setAside ? `, ${count(run.setAside)} aside` : ''}{run.inDoubt ? `, ${count(run.inDoubt)} in doubt` : ''}</Status> : <span title={run.reason}><Status mood={run.state === 'paused' ? 'warn' : 'bad'}>{run.state}</Status></span>}<Link className="push nowrap" to={`/runs/${run.id}`}>run {run.id}</Link></>}
+        {run.state === 'running' ? (
+          <>
+            <span>
+              {count(run.read)} of {count(run.expected)}
+            </span>
+            <span>{rate ? `${count(Math.round(rate))} a second` : ''}</span>
+            <span className="push">{left ? `${duration(left)} left` : ''}</span>
+          </>
+        ) : (
+          <>
+            {run.state === 'finished' ? (
+              <Status mood={run.setAside + run.inDoubt ? 'warn' : 'ok'}>
+                {count(run.done)} done{run.setAside ? `, ${count(run.setAside)} aside` : ''}
+                {run.inDoubt ? `, ${count(run.inDoubt)} in doubt` : ''}
+              </Status>
+            ) : (
+              <span title={run.reason}>
+                <Status mood={run.state === 'paused' ? 'warn' : 'bad'}>{run.state}</Status>
+              </span>
+            )}
+            <Link className="push nowrap" to={`/runs/${run.id}`}>
+              run {run.id}
+            </Link>
+          </>
+        )}
       </div>
     </div>
   );

@@ -4,7 +4,10 @@ import { DOCUMENT, embedded } from '../common/embedded';
 /** A path without positions. */
 export const plain = (path: string) => path.replace(/\[\d+\]/g, '');
 
-/** The answer with the XML documents in its strings opened: inside such a string, below a node of its own, is the document's root. */
+/**
+ * The answer with the XML documents in its strings opened: inside such a string, below a node of its own, is the
+ * document's root.
+ */
 export function expand(t: Tree): Tree {
   if (t.children) return { ...t, children: t.children.map(expand) };
   const inside = embedded(t.text);
@@ -29,7 +32,10 @@ export function fromXPath(x: string): string | null {
   return x.startsWith('$reply/') && !/[()[\]?]/.test(x) && !x.includes('//') ? x.slice(7) : null;
 }
 
-/** The XPath of a place as seen from where one record is; what is outside the record's own document is reached from the answer. */
+/**
+ * The XPath of a place as seen from where one record is; what is outside the record's own document is reached from the
+ * answer.
+ */
 export function xpathFrom(each: string, path: string): string {
   const cut = each.lastIndexOf(`${DOCUMENT}/`);
   const own = cut < 0 ? '' : each.slice(0, cut + DOCUMENT.length + 1);
@@ -42,7 +48,9 @@ export function xpathFrom(each: string, path: string): string {
 export function elements(t: Tree, path = ''): { path: string; repeats: boolean }[] {
   const out: { path: string; repeats: boolean }[] = [];
   const groups = new Map<string, Tree[]>();
-  (t.children ?? []).forEach((c) => { if (!c.name.startsWith('@')) groups.set(c.name, [...(groups.get(c.name) ?? []), c]); });
+  (t.children ?? []).forEach((c) => {
+    if (!c.name.startsWith('@')) groups.set(c.name, [...(groups.get(c.name) ?? []), c]);
+  });
   groups.forEach((nodes, n) => {
     const p = path ? `${path}/${n}` : n;
     if (nodes.some((x) => x.children) || nodes.length > 1) {
@@ -85,7 +93,10 @@ export function guess(text?: string): string {
 /** Whether it has a value of its own: attributes beside a text do not change that. */
 export const isLeaf = (t: Tree) => !t.children?.some((c) => !c.name.startsWith('@')) && (!t.children || !!t.text);
 
-/** All values of an answer, each path once. A document in a string is one value, unless it is the one that records are taken from. */
+/**
+ * All values of an answer, each path once. A document in a string is one value, unless it is the one that records are
+ * taken from.
+ */
 export function leaves(t: Tree, path = '', each = ''): { path: string; text?: string }[] {
   const seen = new Set<string>();
   return (t.children ?? []).flatMap((c) => {
@@ -100,7 +111,11 @@ export function leaves(t: Tree, path = '', each = ''): { path: string; text?: st
 
 /** A column's name for a path: its last name in snake case, made unique. */
 export const columnName = (path: string, taken: Column[]) => {
-  const base = path.replace(/^.*\//, '').replace('@', '').replace(/([a-z0-9])([A-Z])/g, '$1_$2').toLowerCase();
+  const base = path
+    .replace(/^.*\//, '')
+    .replace('@', '')
+    .replace(/([a-z0-9])([A-Z])/g, '$1_$2')
+    .toLowerCase();
   let n = base;
   for (let i = 2; taken.some((c) => c.name === n); i++) n = `${base}_${i}`;
   return n;

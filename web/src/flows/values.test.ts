@@ -16,15 +16,32 @@ describe('a typed value', () => {
     expect(typed()).toBe('');
   });
   it('is repeated over in a repeating row', () => {
-    expect(ruleOf(row({ repeated: true, hasText: false }), undefined, 'hold')).toMatchObject({ each: 'hold', xpath: undefined });
+    expect(ruleOf(row({ repeated: true, hasText: false }), undefined, 'hold')).toMatchObject({
+      each: 'hold',
+      xpath: undefined,
+    });
     expect(ruleOf(row({ repeated: true }), undefined, 'note')).toMatchObject({ each: 'note', xpath: '.' });
-    expect(ruleOf(row({ repeated: true }), { path: 'a', each: 'note', xpath: '.' }, '"once')).toMatchObject({ each: undefined, text: 'once' });
-    expect(ruleOf(row({}), { path: 'a', whenEmpty: 'KEEP', text: 'old' }, 'new')).toEqual({ path: 'a', whenEmpty: 'KEEP', text: undefined, xpath: 'new' });
+    expect(ruleOf(row({ repeated: true }), { path: 'a', each: 'note', xpath: '.' }, '"once')).toMatchObject({
+      each: undefined,
+      text: 'once',
+    });
+    expect(ruleOf(row({}), { path: 'a', whenEmpty: 'KEEP', text: 'old' }, 'new')).toEqual({
+      path: 'a',
+      whenEmpty: 'KEEP',
+      text: undefined,
+      xpath: 'new',
+    });
     expect(typedIn(row({ repeated: true }), { path: 'a', each: 'note', xpath: '.' })).toBe('note');
   });
   it('replaces the rule of its row, and an empty one removes it', () => {
-    const rules = [{ path: 'a', xpath: 'x' }, { path: 'b', xpath: 'y' }];
-    expect(merged(rules, { path: 'a', xpath: 'z' })).toEqual([{ path: 'b', xpath: 'y' }, { path: 'a', xpath: 'z' }]);
+    const rules = [
+      { path: 'a', xpath: 'x' },
+      { path: 'b', xpath: 'y' },
+    ];
+    expect(merged(rules, { path: 'a', xpath: 'z' })).toEqual([
+      { path: 'b', xpath: 'y' },
+      { path: 'a', xpath: 'z' },
+    ]);
     expect(merged(rules, { path: 'a', xpath: undefined, text: undefined })).toEqual([{ path: 'b', xpath: 'y' }]);
     expect(merged(rules, { path: 'a', kind: '{urn:t}Bulk' })).toHaveLength(2);
     expect(merged(rules, { path: 'c', text: '' })).toHaveLength(3);

@@ -1,8 +1,9 @@
 import type { Rule, ShapeRow } from '../api/types';
 
 /** What a rule's value looks like when typed: a leading quote makes a fixed text, anything else is XPath. */
-export const typed = (r?: Rule) => (r?.text !== undefined ? `"${r.text}` : r?.xpath ?? '');
-export const fromTyped = (t: string): Pick<Rule, 'xpath' | 'text'> => (t.startsWith('"') ? { text: t.slice(1).replace(/"$/, '') } : t.trim() ? { xpath: t.trim() } : {});
+export const typed = (r?: Rule) => (r?.text !== undefined ? `"${r.text}` : (r?.xpath ?? ''));
+export const fromTyped = (t: string): Pick<Rule, 'xpath' | 'text'> =>
+  t.startsWith('"') ? { text: t.slice(1).replace(/"$/, '') } : t.trim() ? { xpath: t.trim() } : {};
 
 /** Letters in order, wherever they are; earlier and denser is better. */
 export function fuzzy(needle: string, hay: string): number {
@@ -31,7 +32,13 @@ export function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
 
 /** The rules with one more or changed; a rule that says nothing is dropped. */
 export function merged(rules: Rule[], change: Rule): Rule[] {
-  const empty = change.xpath === undefined && change.text === undefined && !change.each && !change.kind && !change.branch && !change.whenEmpty;
+  const empty =
+    change.xpath === undefined &&
+    change.text === undefined &&
+    !change.each &&
+    !change.kind &&
+    !change.branch &&
+    !change.whenEmpty;
   const rest = rules.filter((r) => r.path !== change.path);
   return empty ? rest : [...rest, change];
 }

@@ -20,40 +20,152 @@ export function RunPage() {
   const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const record = search.get('record') ? Number(search.get('record')) : undefined;
-  const showRecord = (n?: number) => setSearch((p) => { if (n) p.set('record', String(n)); else p.delete('record'); return p; }, { replace: true });
+  const showRecord = (n?: number) =>
+    setSearch(
+      (p) => {
+        if (n) p.set('record', String(n));
+        else p.delete('record');
+        return p;
+      },
+      { replace: true },
+    );
   const [step, setStep] = useState<number>();
   const again = () => void queries.invalidateQueries({ queryKey: ['run', id] });
-  const stop = useMutation({ mutationFn: (isNow: boolean) => api.post(`/runs/${id}/stop`, { isNow }), onSuccess: again });
-  const charts = useQuery({ queryKey: ['charts', id, run?.read], enabled: !!run, placeholderData: keepPreviousData, queryFn: () => api.get<RunCharts>(`/runs/${id}/charts`) });
+  const stop = useMutation({
+    mutationFn: (isNow: boolean) => api.post(`/runs/${id}/stop`, { isNow }),
+    onSuccess: again,
+  });
+  const charts = useQuery({
+    queryKey: ['charts', id, run?.read],
+    enabled: !!run,
+    placeholderData: keepPreviousData,
+    queryFn: () => api.get<RunCharts>(`/runs/${id}/charts`),
+  });
   if (!run) return null;
   const call = run.steps.find((s) => s.kind === 'call');
   return (
     <div style={{ display: 'grid', gridTemplateColumns: '400px minmax(0, 1fr)', minHeight: 0 }}>
       <section className="scroll" style={{ borderRight: '1px solid var(--line)', padding: '14px 0' }}>
         <div style={{ padding: '0 18px' }}>
-          <div className="row"><h1 className="cut">{run.flow ? <Link to={`/flows/${run.flow}`} style={{ textDecoration: 'none' }}>{run.flowName}</Link> : run.flowName}</h1><span className="push"><RunState run={run} /></span></div>
-          <div className="soft small">run {run.id} · v{run.flowVersion} · {scopeWords(run.scope)} · started {when(run.startedAt)} by {run.startedBy} · {run.environment} · {run.state === 'running' ? 'for' : 'took'} {duration(run.workedMillis)}</div>
-          {lost && <div className="notice warn" role="alert" style={{ margin: '10px 0 0' }}>The server does not answer; shown is what was known last. This page goes on by itself.</div>}
+          <div className="row">
+            <h1 className="cut">
+              {run.flow ? (
+                <Link to={`/flows/${run.flow}`} style={{ textDecoration: 'none' }}>
+                  {run.flowName}
+                </Link>
+              ) : (
+                run.flowName
+              )}
+            </h1>
+            <span className="push">
+              <RunState run={run} />
+            </span>
+          </div>
+          <div className="soft small">
+            run {run.id} · v{run.flowVersion} · {scopeWords(run.scope)} · started {when(run.startedAt)} by{' '}
+            {run.startedBy} · {run.environment} · {run.state === 'running' ? 'for' : 'took'}{' '}
+            {duration(run.workedMillis)}
+          </div>
+          {lost && (
+            <div className="notice warn" role="alert" style={{ margin: '10px 0 0' }}>
+              The server does not answer; shown is what was known last. This page goes on by itself.
+            </div>
+          )}
           {run.state === 'running' && <Moving run={run} stop={() => stop.mutate(run.isStopping)} />}
           {run.state !== 'running' && run.state !== 'finished' && <GoOn run={run} onDone={again} />}
-          {run.changes?.map((c) => <div key={c} className="soft small" style={{ marginTop: 6 }}>{c}</div>)}
+          {run.changes?.map((c) => (
+            <div key={c} className="soft small" style={{ marginTop: 6 }}>
+              {c}
+            </div>
+          ))}
         </div>
         <div className="sum num" style={{ margin: '12px 18px' }}>
-          <div><b>{count(run.read)}</b><span className="soft">read</span></div><div><b>{count(run.done)}</b><span className="st ok">done</span></div><div><b>{count(run.setAside)}</b><span className={`st ${run.setAside ? 'bad' : 'idle'}`}>set aside</span></div><div><b>{count(run.inDoubt)}</b><span className={`st ${run.inDoubt ? 'warn' : 'idle'}`}>in doubt</span></div>
+          <div>
+            <b>{count(run.read)}</b>
+            <span className="soft">read</span>
+          </div>
+          <div>
+            <b>{count(run.done)}</b>
+            <span className="st ok">done</span>
+          </div>
+          <div>
+            <b>{count(run.setAside)}</b>
+            <span className={`st ${run.setAside ? 'bad' : 'idle'}`}>set aside</span>
+          </div>
+          <div>
+            <b>{count(run.inDoubt)}</b>
+            <span className={`st ${run.inDoubt ? 'warn' : 'idle'}`}>in doubt</span>
+          </div>
         </div>
-        <Outline steps={run.steps.map((s) => ({ kind: s.kind, title: s.title, out: s.out, aside: s.waiting, inDoubt: s.inDoubt }))} at={step} onSelect={(i) => setStep(i === step ? undefined : i)} moving={run.state === 'running'} />
-        <div className="soft small num" style={{ padding: '12px 18px' }}>every record is accounted for: {count(run.done)} + {count(run.setAside)} + {count(run.inDoubt)} = {count(run.read)}<br />{plural(run.written, 'result record')} written</div>
+        <Outline
+          steps={run.steps.map((s) => ({
+            kind: s.kind,
+            title: s.title,
+            out: s.out,
+            aside: s.waiting,
+            inDoubt: s.inDoubt,
+          }))}
+          at={step}
+          onSelect={(i) => setStep(i === step ? undefined : i)}
+          moving={run.state === 'running'}
+        />
+        <div className="soft small num" style={{ padding: '12px 18px' }}>
+          every record is accounted for: {count(run.done)} + {count(run.setAside)} + {count(run.inDoubt)} ={' '}
+          {count(run.read)}
+          <br />
+          {plural(run.written, 'result record')} written
+        </div>
       </section>
-      <section style={{ background: 'var(--panel)', display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }}>
+      <section
+        style={{
+          background: 'var(--panel)',
+          display: 'grid',
+          gridTemplateRows: 'auto auto minmax(0, 1fr)',
+          minHeight: 0,
+        }}
+      >
         <div className="row" style={{ padding: '12px 18px 4px' }}>
-          <h1 className="nowrap">{call ? call.title : 'Run'}</h1><span className="soft num cut">{plural(run.calls, 'call')}{run.workedMillis > 0 ? ` · ${count(Math.round((run.read * 1000) / Math.max(1, run.workedMillis)))} records a second` : ''}</span>
+          <h1 className="nowrap">{call ? call.title : 'Run'}</h1>
+          <span className="soft num cut">
+            {plural(run.calls, 'call')}
+            {run.workedMillis > 0
+              ? ` · ${count(Math.round((run.read * 1000) / Math.max(1, run.workedMillis)))} records a second`
+              : ''}
+          </span>
           <FindRecord run={id} onFound={showRecord} />
         </div>
-        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 26, padding: '6px 18px 10px', borderBottom: '1px solid var(--line)' }}>
-          <div><h2>records a second</h2>{charts.data && <RateChart points={charts.data.rate} />}</div>
-          <div><h2>time to answer <span className="num" style={{ textTransform: 'none', letterSpacing: 0, fontWeight: 400 }}>{run.halfMillis != null ? `half under ${millis(run.halfMillis)}, 90 % under ${millis(run.ninetyMillis)}, 99 % under ${millis(run.ninetyNineMillis)}` : ''}</span></h2>{charts.data && <LatencyChart buckets={charts.data.latency} half={run.halfMillis} />}</div>
+        <div
+          style={{
+            display: 'grid',
+            gridTemplateColumns: '1fr 1fr',
+            gap: 26,
+            padding: '6px 18px 10px',
+            borderBottom: '1px solid var(--line)',
+          }}
+        >
+          <div>
+            <h2>records a second</h2>
+            {charts.data && <RateChart points={charts.data.rate} />}
+          </div>
+          <div>
+            <h2>
+              time to answer{' '}
+              <span className="num" style={{ textTransform: 'none', letterSpacing: 0, fontWeight: 400 }}>
+                {run.halfMillis != null
+                  ? `half under ${millis(run.halfMillis)}, 90 % under ${millis(run.ninetyMillis)}, 99 % under ${millis(run.ninetyNineMillis)}`
+                  : ''}
+              </span>
+            </h2>
+            {charts.data && <LatencyChart buckets={charts.data.latency} half={run.halfMillis} />}
+          </div>
         </div>
-        <div style={{ display: 'grid', gridTemplateRows: record ? 'minmax(0, 1fr) minmax(0, 1fr)' : 'minmax(0, 1fr)', minHeight: 0 }}>
+        <div
+          style={{
+            display: 'grid',
+            gridTemplateRows: record ? 'minmax(0, 1fr) minmax(0, 1fr)' : 'minmax(0, 1fr)',
+            minHeight: 0,
+          }}
+        >
           <TrayGrid run={run} step={step} record={record} onTrail={showRecord} />
           {record ? <TrailPane run={id} record={record} onClose={() => showRecord()} /> : null}
         </div>
@@ -66,22 +178,97 @@ function Moving({ run, stop }: { run: RunView; stop: () => void }) {
   const rate = run.workedMillis > 300 ? (run.read * 1000) / run.workedMillis : 0;
   return (
     <div className="row small num" style={{ marginTop: 6 }}>
-      <Progress percent={run.expected ? (100 * run.read) / run.expected : 0} showInfo={false} size="small" style={{ flex: 1, margin: 0 }} />
-      <span className="soft nowrap">{rate ? `${count(Math.round(rate))} a second${run.expected ? `, ${duration(((run.expected - run.read) / rate) * 1000)} left` : ''}` : ''}</span><Button size="small" danger onClick={stop} title={run.isStopping ? 'Ends the calls under way, too; those that were being sent are in doubt' : 'Calls under way end first'}>{run.isStopping ? 'Stop now' : 'Stop'}</Button>
+      <Progress
+        percent={run.expected ? (100 * run.read) / run.expected : 0}
+        showInfo={false}
+        size="small"
+        style={{ flex: 1, margin: 0 }}
+      />
+      <span className="soft nowrap">
+        {rate
+          ? `${count(Math.round(rate))} a second${run.expected ? `, ${duration(((run.expected - run.read) / rate) * 1000)} left` : ''}`
+          : ''}
+      </span>
+      <Button
+        size="small"
+        danger
+        onClick={stop}
+        title={
+          run.isStopping
+            ? 'Ends the calls under way, too; those that were being sent are in doubt'
+            : 'Calls under way end first'
+        }
+      >
+        {run.isStopping ? 'Stop now' : 'Stop'}
+      </Button>
     </div>
   );
 }
 
 function FindRecord({ run, onFound }: { run: number; onFound: (n: number) => void }) {
   const [text, setText] = useState('');
-  const find = useMutation({ mutationFn: (t: string) => api.get<Api<'Found'>[]>(`/runs/${run}/find?text=${seg(t)}`), onSuccess: (f) => { if (f.length === 1) onFound(f[0].number); } });
+  const find = useMutation({
+    mutationFn: (t: string) => api.get<Api<'Found'>[]>(`/runs/${run}/find?text=${seg(t)}`),
+    onSuccess: (f) => {
+      if (f.length === 1) onFound(f[0].number);
+    },
+  });
   return (
     <div className="push" style={{ position: 'relative' }}>
-      <Input.Search size="small" aria-label="find a record" allowClear placeholder="find a record by any value" style={{ width: 240 }} value={text} loading={find.isPending} onChange={(e) => { setText(e.target.value); find.reset(); }} onSearch={(t) => t.trim() && find.mutate(t.trim())} />
-      {(find.isError || (find.data && find.data.length !== 1)) && <div className="panel small" style={{ position: 'absolute', right: 0, top: 30, zIndex: 20, width: 460, maxHeight: 300, overflow: 'auto', boxShadow: '0 4px 14px #0002' }}>
-        {find.isError ? <Problem error={find.error} /> : find.data!.length === 0 ? <div className="soft" style={{ padding: 8 }}>No record has it, in its fields or messages.</div>
-          : find.data!.map((f) => <button key={f.number} className="item" style={{ paddingLeft: 10 }} onClick={() => { onFound(f.number); find.reset(); }}><span className="cut"><span className="num soft">{f.number}</span> {f.sample}</span><Status mood={f.fate === 'done' ? 'ok' : f.fate === 'in doubt' ? 'warn' : 'bad'}>{f.fate}</Status></button>)}
-      </div>}
+      <Input.Search
+        size="small"
+        aria-label="find a record"
+        allowClear
+        placeholder="find a record by any value"
+        style={{ width: 240 }}
+        value={text}
+        loading={find.isPending}
+        onChange={(e) => {
+          setText(e.target.value);
+          find.reset();
+        }}
+        onSearch={(t) => t.trim() && find.mutate(t.trim())}
+      />
+      {(find.isError || (find.data && find.data.length !== 1)) && (
+        <div
+          className="panel small"
+          style={{
+            position: 'absolute',
+            right: 0,
+            top: 30,
+            zIndex: 20,
+            width: 460,
+            maxHeight: 300,
+            overflow: 'auto',
+            boxShadow: '0 4px 14px #0002',
+          }}
+        >
+          {find.isError ? (
+            <Problem error={find.error} />
+          ) : find.data!.length === 0 ? (
+            <div className="soft" style={{ padding: 8 }}>
+              No record has it, in its fields or messages.
+            </div>
+          ) : (
+            find.data!.map((f) => (
+              <button
+                key={f.number}
+                className="item"
+                style={{ paddingLeft: 10 }}
+                onClick={() => {
+                  onFound(f.number);
+                  find.reset();
+                }}
+              >
+                <span className="cut">
+                  <span className="num soft">{f.number}</span> {f.sample}
+                </span>
+                <Status mood={f.fate === 'done' ? 'ok' : f.fate === 'in doubt' ? 'warn' : 'bad'}>{f.fate}</Status>
+              </button>
+            ))
+          )}
+        </div>
+      )}
     </div>
   );
 }

@@ -7,31 +7,107 @@ import { millis } from '../common/format';
 import { Problem, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 
-const time = (ms: number) => new Date(ms).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit', fractionalSecondDigits: 3 } as Intl.DateTimeFormatOptions);
+const time = (ms: number) =>
+  new Date(ms).toLocaleTimeString('en-GB', {
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+    fractionalSecondDigits: 3,
+  } as Intl.DateTimeFormatOptions);
 
 /** What happened to one record, step by step, with the messages. */
 export function TrailPane({ run, record, onClose }: { run: number; record: number; onClose: () => void }) {
-  const trail = useQuery({ queryKey: ['trail', run, record], retry: false, queryFn: () => api.get<TrailView[]>(`/runs/${run}/trails/${record}`) });
+  const trail = useQuery({
+    queryKey: ['trail', run, record],
+    retry: false,
+    queryFn: () => api.get<TrailView[]>(`/runs/${run}/trails/${record}`),
+  });
   const [open, setOpen] = useState<string>('');
   return (
-    <div className="scroll" style={{ borderTop: '1px solid var(--line2)', background: 'var(--paper)', padding: '8px 18px' }}>
-      <div className="row"><h2>Trail of record {record}</h2><Button size="small" type="text" className="push" onClick={onClose}>Close</Button></div>
+    <div
+      className="scroll"
+      style={{ borderTop: '1px solid var(--line2)', background: 'var(--paper)', padding: '8px 18px' }}
+    >
+      <div className="row">
+        <h2>Trail of record {record}</h2>
+        <Button size="small" type="text" className="push" onClick={onClose}>
+          Close
+        </Button>
+      </div>
       {trail.isError && <Problem error={trail.error} />}
       {trail.data?.map((t) => (
         <div key={t.pass} style={{ marginBottom: 12 }}>
-          {trail.data.length > 1 && <div className="soft small" style={{ marginTop: 6 }}>{t.pass === 0 ? 'first time' : `sent again, ${t.pass === 1 ? 'once' : `${t.pass} times`}`}</div>}
-          <Line at={time(t.startMillis)} what="read"><span className="cut" style={{ display: 'block' }}>{(t.record as Tree).children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}</span></Line>
+          {trail.data.length > 1 && (
+            <div className="soft small" style={{ marginTop: 6 }}>
+              {t.pass === 0 ? 'first time' : `sent again, ${t.pass === 1 ? 'once' : `${t.pass} times`}`}
+            </div>
+          )}
+          <Line at={time(t.startMillis)} what="read">
+            <span className="cut" style={{ display: 'block' }}>
+              {(t.record as Tree).children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}
+            </span>
+          </Line>
           {t.events.map((e, i) => (
             <div key={i}>
-              <Line at={time(e.atMillis)} what={e.kind === 'call' ? 'called' : e.kind === 'pick' ? 'picked' : e.kind} took={e.request ? millis(e.micros / 1000) : undefined}>
-                {e.title}{e.status != null && <span className="soft"> · {e.status ? `HTTP ${e.status}` : e.outcome}</span>}{e.text && <span className="soft"> · {e.text}</span>}
-                {e.request && <> · <button className="link" onClick={() => setOpen(open === `q${t.pass}.${i}` ? '' : `q${t.pass}.${i}`)}>request</button></>}{e.answer && <> · <button className="link" onClick={() => setOpen(open === `a${t.pass}.${i}` ? '' : `a${t.pass}.${i}`)}>answer</button></>}
+              <Line
+                at={time(e.atMillis)}
+                what={e.kind === 'call' ? 'called' : e.kind === 'pick' ? 'picked' : e.kind}
+                took={e.request ? millis(e.micros / 1000) : undefined}
+              >
+                {e.title}
+                {e.status != null && <span className="soft"> · {e.status ? `HTTP ${e.status}` : e.outcome}</span>}
+                {e.text && <span className="soft"> · {e.text}</span>}
+                {e.request && (
+                  <>
+                    {' '}
+                    ·{' '}
+                    <button
+                      className="link"
+                      onClick={() => setOpen(open === `q${t.pass}.${i}` ? '' : `q${t.pass}.${i}`)}
+                    >
+                      request
+                    </button>
+                  </>
+                )}
+                {e.answer && (
+                  <>
+                    {' '}
+                    ·{' '}
+                    <button
+                      className="link"
+                      onClick={() => setOpen(open === `a${t.pass}.${i}` ? '' : `a${t.pass}.${i}`)}
+                    >
+                      answer
+                    </button>
+                  </>
+                )}
               </Line>
-              {open === `q${t.pass}.${i}` && <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}><HttpHeaders of={e.requestHeaders} /><XmlText xml={e.request} /></div>}
-              {open === `a${t.pass}.${i}` && <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}><HttpHeaders of={e.answerHeaders} /><XmlText xml={e.answer} /></div>}
+              {open === `q${t.pass}.${i}` && (
+                <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}>
+                  <HttpHeaders of={e.requestHeaders} />
+                  <XmlText xml={e.request} />
+                </div>
+              )}
+              {open === `a${t.pass}.${i}` && (
+                <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}>
+                  <HttpHeaders of={e.answerHeaders} />
+                  <XmlText xml={e.answer} />
+                </div>
+              )}
             </div>
           ))}
-          <Line at="" what={<Status mood={t.fate === 'done' ? 'ok' : t.fate === 'in doubt' ? 'warn' : 'bad'}>{t.fate}</Status>}>{t.fate === 'done' ? `${t.results} result ${t.results === 1 ? 'record' : 'records'}` : <>{t.reason} <span className="soft">at step {t.failedStep + 1}</span></>}</Line>
+          <Line
+            at=""
+            what={<Status mood={t.fate === 'done' ? 'ok' : t.fate === 'in doubt' ? 'warn' : 'bad'}>{t.fate}</Status>}
+          >
+            {t.fate === 'done' ? (
+              `${t.results} result ${t.results === 1 ? 'record' : 'records'}`
+            ) : (
+              <>
+                {t.reason} <span className="soft">at step {t.failedStep + 1}</span>
+              </>
+            )}
+          </Line>
         </div>
       ))}
     </div>
@@ -39,10 +115,35 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
 }
 
 /** The HTTP headers of a message, as they came. */
-const HttpHeaders = ({ of }: { of?: string[][] }) => (of?.length ? (
-  <div className="mono small http-headers">{of.map((h, i) => <div key={i}><span className="soft">{h[0]}:</span> {h[1]}</div>)}</div>
-) : null);
+const HttpHeaders = ({ of }: { of?: string[][] }) =>
+  of?.length ? (
+    <div className="mono small http-headers">
+      {of.map((h, i) => (
+        <div key={i}>
+          <span className="soft">{h[0]}:</span> {h[1]}
+        </div>
+      ))}
+    </div>
+  ) : null;
 
-const Line = ({ at, what, took, children }: { at: string; what: React.ReactNode; took?: string; children: React.ReactNode }) => (
-  <div className="small num" style={{ display: 'grid', gridTemplateColumns: '100px 84px minmax(0, 1fr) 70px', gap: 8, padding: '2px 0' }}><span className="soft">{at}</span><span>{what}</span><span style={{ minWidth: 0 }}>{children}</span><span className="soft right">{took}</span></div>
+const Line = ({
+  at,
+  what,
+  took,
+  children,
+}: {
+  at: string;
+  what: React.ReactNode;
+  took?: string;
+  children: React.ReactNode;
+}) => (
+  <div
+    className="small num"
+    style={{ display: 'grid', gridTemplateColumns: '100px 84px minmax(0, 1fr) 70px', gap: 8, padding: '2px 0' }}
+  >
+    <span className="soft">{at}</span>
+    <span>{what}</span>
+    <span style={{ minWidth: 0 }}>{children}</span>
+    <span className="soft right">{took}</span>
+  </div>
 );

@@ -2,7 +2,20 @@ import { expect, it } from 'vitest';
 import type { FlowView } from '../api/types';
 import { failing } from './failing';
 
-const flow = { definition: { steps: [{ kind: 'call', fill: [{ path: 'Ask/draught', xpath: 'draft_m' }, { path: 'Ask/arrival', xpath: "wk:date-time(eta, 'dd.MM.yyyy HH:mm')" }, { path: 'Ask/port', xpath: 'port' }] }] } } as FlowView;
+const flow = {
+  definition: {
+    steps: [
+      {
+        kind: 'call',
+        fill: [
+          { path: 'Ask/draught', xpath: 'draft_m' },
+          { path: 'Ask/arrival', xpath: "wk:date-time(eta, 'dd.MM.yyyy HH:mm')" },
+          { path: 'Ask/port', xpath: 'port' },
+        ],
+      },
+    ],
+  },
+} as FlowView;
 
 it('names the source fields of the rows that do not fit', () => {
   expect(failing(flow, ['draught does not fit', 'fault UnknownPort'])).toEqual(['draft_m']);

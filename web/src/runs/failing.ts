@@ -2,9 +2,14 @@ import type { FlowView } from '../api/types';
 
 /** The source fields behind rows that do not fit, so that what has to be mended can be shown first. */
 export function failing(flow: FlowView | undefined, codes: string[]): string[] {
-  const rows = new Set(codes.filter((c) => c.endsWith(' does not fit')).map((c) => c.slice(0, -' does not fit'.length)));
+  const rows = new Set(
+    codes.filter((c) => c.endsWith(' does not fit')).map((c) => c.slice(0, -' does not fit'.length)),
+  );
   const rules = (flow?.definition.steps ?? []).flatMap((s) => (s.kind === 'call' ? s.fill : []));
-  const names = rules.filter((r) => r.xpath && rows.has(r.path.slice(r.path.lastIndexOf('/') + 1)))
-    .flatMap((r) => r.xpath!.replace(/'[^']*'|"[^"]*"/g, '').match(/[\p{L}_][\p{L}\p{N}_.-]*(?![\p{L}\p{N}_.:(-])/gu) ?? []);
+  const names = rules
+    .filter((r) => r.xpath && rows.has(r.path.slice(r.path.lastIndexOf('/') + 1)))
+    .flatMap(
+      (r) => r.xpath!.replace(/'[^']*'|"[^"]*"/g, '').match(/[\p{L}_][\p{L}\p{N}_.-]*(?![\p{L}\p{N}_.:(-])/gu) ?? [],
+    );
   return [...new Set(names)];
 }

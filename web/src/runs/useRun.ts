@@ -13,7 +13,10 @@ export function useFollowedRun(id?: number): { run?: RunView; lost: boolean } {
   const queries = useQueryClient();
   const [lost, setLost] = useState(false);
   const query = useQuery({
-    queryKey: ['run', id], enabled: id !== undefined, queryFn: () => api.get<RunView>(`/runs/${id}`), staleTime: 0,
+    queryKey: ['run', id],
+    enabled: id !== undefined,
+    queryFn: () => api.get<RunView>(`/runs/${id}`),
+    staleTime: 0,
     refetchInterval: (q) => (q.state.status === 'error' ? AGAIN_MILLIS : false),
   });
   const running = query.data?.state === 'running';
@@ -40,7 +43,13 @@ export function useFollowedRun(id?: number): { run?: RunView; lost: boolean } {
       if (Date.now() - heard < SILENCE_MILLIS) return;
       setLost(true);
       // Somebody who has been logged out meanwhile is told so by this, not by silence.
-      api.get<RunView>(`/runs/${id}`).then((view) => { queries.setQueryData(['run', id], view); open(); }).catch(() => undefined);
+      api
+        .get<RunView>(`/runs/${id}`)
+        .then((view) => {
+          queries.setQueryData(['run', id], view);
+          open();
+        })
+        .catch(() => undefined);
     }, AGAIN_MILLIS);
     return () => {
       clearInterval(watch);

@@ -33,48 +33,99 @@ export function Accounts({ me }: { me: string }) {
   });
   const remove = useMutation({ mutationFn: (n: string) => api.delete(`/accounts/${seg(n)}`), onSuccess: refresh });
   // An account's sessions and password cannot be brought back, so this one asks.
-  const ask = (n: string) => modal.confirm({
-    title: `Remove the account ${n}?`, content: 'It is logged out everywhere. What it did stays in the audit log.',
-    okText: 'Remove', okButtonProps: { danger: true }, onOk: () => remove.mutateAsync(n).catch(() => undefined),
-  });
+  const ask = (n: string) =>
+    modal.confirm({
+      title: `Remove the account ${n}?`,
+      content: 'It is logged out everywhere. What it did stays in the audit log.',
+      okText: 'Remove',
+      okButtonProps: { danger: true },
+      onOk: () => remove.mutateAsync(n).catch(() => undefined),
+    });
   const known = accounts.data?.some((a) => a.name === name.trim());
   return (
     <>
       {accounts.isError && <Problem error={accounts.error} />}
       {remove.isError && <Problem error={remove.error} />}
       <table className="grid settings-table">
-        <thead><tr><th>name</th><th>may</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th>name</th>
+            <th>may</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {accounts.data?.map((a) => (
             <tr key={a.name}>
-              <td>{a.name}{a.name === me && <span className="soft"> · you</span>}</td>
               <td>
-                <Select size="small" variant="borderless" className="settings-role" aria-label={`role of ${a.name}`} value={a.role}
-                  onChange={(r) => put.mutate({ name: a.name, role: r })} options={ROLES} />
+                {a.name}
+                {a.name === me && <span className="soft"> · you</span>}
+              </td>
+              <td>
+                <Select
+                  size="small"
+                  variant="borderless"
+                  className="settings-role"
+                  aria-label={`role of ${a.name}`}
+                  value={a.role}
+                  onChange={(r) => put.mutate({ name: a.name, role: r })}
+                  options={ROLES}
+                />
               </td>
               <td className="right nowrap">
-                <Button size="small" type="text" onClick={() => setName(a.name)}>New password</Button>
-                {a.name !== me && <Button size="small" type="text" onClick={() => ask(a.name)}>Remove</Button>}
+                <Button size="small" type="text" onClick={() => setName(a.name)}>
+                  New password
+                </Button>
+                {a.name !== me && (
+                  <Button size="small" type="text" onClick={() => ask(a.name)}>
+                    Remove
+                  </Button>
+                )}
               </td>
             </tr>
           ))}
         </tbody>
       </table>
       <h2 className="settings-gap">{known ? `New password for ${name.trim()}` : 'New account'}</h2>
-      <form className="settings-form" onSubmit={(e) => {
-        e.preventDefault();
-        put.mutate({ name: name.trim(), password, role: accounts.data?.find((a) => a.name === name.trim())?.role ?? role });
-      }}>
-        <label className="field-label" htmlFor="account">Name</label>
+      <form
+        className="settings-form"
+        onSubmit={(e) => {
+          e.preventDefault();
+          put.mutate({
+            name: name.trim(),
+            password,
+            role: accounts.data?.find((a) => a.name === name.trim())?.role ?? role,
+          });
+        }}
+      >
+        <label className="field-label" htmlFor="account">
+          Name
+        </label>
         <Input id="account" autoComplete="off" value={name} onChange={(e) => setName(e.target.value)} />
-        {!known && <>
-          <label className="field-label" htmlFor="role">May</label>
-          <Select id="role" className="settings-wide" value={role} onChange={setRole} options={ROLES} />
-        </>}
-        <label className="field-label" htmlFor="account-password">Password, at least 10 characters</label>
-        <Input.Password id="account-password" autoComplete="new-password" value={password} onChange={(e) => setPassword(e.target.value)} />
+        {!known && (
+          <>
+            <label className="field-label" htmlFor="role">
+              May
+            </label>
+            <Select id="role" className="settings-wide" value={role} onChange={setRole} options={ROLES} />
+          </>
+        )}
+        <label className="field-label" htmlFor="account-password">
+          Password, at least 10 characters
+        </label>
+        <Input.Password
+          id="account-password"
+          autoComplete="new-password"
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+        />
         {put.isError && <Problem error={put.error} />}
-        <Button type="primary" htmlType="submit" disabled={!name.trim() || password.length < 10} loading={put.isPending}>
+        <Button
+          type="primary"
+          htmlType="submit"
+          disabled={!name.trim() || password.length < 10}
+          loading={put.isPending}
+        >
           {known ? 'Set it' : 'Make the account'}
         </Button>
       </form>

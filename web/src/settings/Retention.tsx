@@ -8,7 +8,11 @@ import { Problem, Status } from '../common/ui';
 
 type Days = Api<'Days'>;
 const KEPT: { key: keyof Days; label: string; about: string }[] = [
-  { key: 'runs', label: 'Finished runs', about: 'with their trails; never those with waiting records, nor those that can go on' },
+  {
+    key: 'runs',
+    label: 'Finished runs',
+    about: 'with their trails; never those with waiting records, nor those that can go on',
+  },
   { key: 'exchanges', label: 'Exchanges of the Bench', about: 'what was sent by hand, and the answers' },
   { key: 'uploads', label: 'Uploaded files', about: 'those that no source and no open run reads' },
   { key: 'audit', label: 'Audit log', about: 'who changed or ran what' },
@@ -30,14 +34,26 @@ export function Retention() {
     <>
       <p className="soft">What is older is removed, once an hour and when these change.</p>
       <table className="grid settings-table">
-        <thead><tr><th>what</th><th>days</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th>what</th>
+            <th>days</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {KEPT.map((k) => (
             <tr key={k.key}>
               <td>{k.label}</td>
               <td>
-                <InputNumber size="small" min={1} max={36500} aria-label={`days for ${k.label}`} value={shown[k.key]}
-                  onChange={(v) => v && setDays({ ...shown, [k.key]: v })} />
+                <InputNumber
+                  size="small"
+                  min={1}
+                  max={36500}
+                  aria-label={`days for ${k.label}`}
+                  value={shown[k.key]}
+                  onChange={(v) => v && setDays({ ...shown, [k.key]: v })}
+                />
               </td>
               <td className="soft">{k.about}</td>
             </tr>
@@ -45,10 +61,15 @@ export function Retention() {
         </tbody>
       </table>
       <div className="row settings-gap">
-        <Button type="primary" disabled={!days} loading={save.isPending} onClick={() => save.mutate(shown)}>Keep</Button>
-        {r && <Status mood="ok">
-          removed: {plural(r.runs, 'run')}, {plural(r.exchanges, 'exchange')}, {plural(r.uploads, 'file')}, {plural(r.audit, 'entry', 'entries')}
-        </Status>}
+        <Button type="primary" disabled={!days} loading={save.isPending} onClick={() => save.mutate(shown)}>
+          Keep
+        </Button>
+        {r && (
+          <Status mood="ok">
+            removed: {plural(r.runs, 'run')}, {plural(r.exchanges, 'exchange')}, {plural(r.uploads, 'file')},{' '}
+            {plural(r.audit, 'entry', 'entries')}
+          </Status>
+        )}
         {save.isError && <Problem error={save.error} />}
       </div>
     </>

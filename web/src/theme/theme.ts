@@ -22,11 +22,36 @@ export function setMode(next: Mode) {
 }
 
 export function useMode(): Mode {
-  return useSyncExternalStore((l) => (listeners.add(l), () => listeners.delete(l)), () => mode);
+  return useSyncExternalStore(
+    (l) => (listeners.add(l), () => listeners.delete(l)),
+    () => mode,
+  );
 }
 
-const LIGHT = { copper: '#a4532a', ink: '#1d262e', panel: '#fffefb', paper: '#f7f5f0', line: '#cfc8ba', ok: '#1f6a5a', warn: '#8a5c06', bad: '#9e2f3c', soft: '#56616a', input: '#ffffff' };
-const DARK = { copper: '#c2703f', ink: '#e6e3da', panel: '#1e2328', paper: '#171b1f', line: '#404951', ok: '#62b9a3', warn: '#d7a548', bad: '#e0808b', soft: '#a4adb2', input: '#171b1f' };
+const LIGHT = {
+  copper: '#a4532a',
+  ink: '#1d262e',
+  panel: '#fffefb',
+  paper: '#f7f5f0',
+  line: '#cfc8ba',
+  ok: '#1f6a5a',
+  warn: '#8a5c06',
+  bad: '#9e2f3c',
+  soft: '#56616a',
+  input: '#ffffff',
+};
+const DARK = {
+  copper: '#c2703f',
+  ink: '#e6e3da',
+  panel: '#1e2328',
+  paper: '#171b1f',
+  line: '#404951',
+  ok: '#62b9a3',
+  warn: '#d7a548',
+  bad: '#e0808b',
+  soft: '#a4adb2',
+  input: '#171b1f',
+};
 
 /** Ant Design's tokens, so that its components sit on our paper. */
 export function antTheme(m: Mode): ThemeConfig {
@@ -34,10 +59,36 @@ export function antTheme(m: Mode): ThemeConfig {
   return {
     algorithm: m === 'dark' ? theme.darkAlgorithm : theme.defaultAlgorithm,
     token: {
-      colorPrimary: c.copper, colorInfo: c.copper, colorSuccess: c.ok, colorWarning: c.warn, colorError: c.bad, colorText: c.ink, colorTextSecondary: c.soft, colorBgBase: c.panel,
-      colorBgContainer: c.input, colorBgElevated: c.panel, colorBorder: c.line, colorLink: c.ink, borderRadius: 4, fontSize: 13, controlHeight: 28, controlHeightSM: 24,
-      fontFamily: "'IBM Plex Sans', system-ui, sans-serif", fontFamilyCode: "'IBM Plex Mono', monospace", motionDurationMid: '0.1s', motionDurationSlow: '0.12s', wireframe: false,
+      colorPrimary: c.copper,
+      colorInfo: c.copper,
+      colorSuccess: c.ok,
+      colorWarning: c.warn,
+      colorError: c.bad,
+      colorText: c.ink,
+      colorTextSecondary: c.soft,
+      colorBgBase: c.panel,
+      colorBgContainer: c.input,
+      colorBgElevated: c.panel,
+      colorBorder: c.line,
+      colorLink: c.ink,
+      borderRadius: 4,
+      fontSize: 13,
+      controlHeight: 28,
+      controlHeightSM: 24,
+      fontFamily: "'IBM Plex Sans', system-ui, sans-serif",
+      fontFamilyCode: "'IBM Plex Mono', monospace",
+      motionDurationMid: '0.1s',
+      motionDurationSlow: '0.12s',
+      wireframe: false,
     },
-    components: { Button: { fontWeight: 500, primaryShadow: 'none', defaultShadow: 'none' }, Segmented: { itemSelectedBg: m === 'dark' ? '#3a2a20' : '#f5e7dc', itemSelectedColor: c.copper, trackBg: 'transparent' }, Input: { activeShadow: 'none' } },
+    components: {
+      Button: { fontWeight: 500, primaryShadow: 'none', defaultShadow: 'none' },
+      Segmented: {
+        itemSelectedBg: m === 'dark' ? '#3a2a20' : '#f5e7dc',
+        itemSelectedColor: c.copper,
+        trackBg: 'transparent',
+      },
+      Input: { activeShadow: 'none' },
+    },
   };
 }

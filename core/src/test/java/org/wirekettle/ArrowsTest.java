@@ -11,20 +11,46 @@ import org.testng.annotations.Test;
 
 /** The core's packages are one idea each, and each knows only those before it. */
 public class ArrowsTest {
-    private static final List<String> ORDER = List.of("problem", "xml", "shape", "contract", "record", "expression", "mapping", "soap", "call", "connector", "flow", "cli");
-    private final JavaClasses classes = new ClassFileImporter().withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS).importPackages("org.wirekettle");
+    private static final List<String> ORDER = List.of(
+            "problem",
+            "xml",
+            "shape",
+            "contract",
+            "record",
+            "expression",
+            "mapping",
+            "soap",
+            "call",
+            "connector",
+            "flow",
+            "cli");
+    private final JavaClasses classes = new ClassFileImporter()
+            .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
+            .importPackages("org.wirekettle");
 
     @Test
     public void arrowsGoOnlyDownwards() {
         for (int i = 0; i < ORDER.size() - 1; i++) {
-            String[] later = ORDER.subList(i + 1, ORDER.size()).stream().map(p -> "org.wirekettle." + p + "..").toArray(String[]::new);
-            ArchRuleDefinition.noClasses().that().resideInAPackage("org.wirekettle." + ORDER.get(i) + "..").should().dependOnClassesThat().resideInAnyPackage(later).check(classes);
+            String[] later = ORDER.subList(i + 1, ORDER.size()).stream()
+                    .map(p -> "org.wirekettle." + p + "..")
+                    .toArray(String[]::new);
+            ArchRuleDefinition.noClasses()
+                    .that()
+                    .resideInAPackage("org.wirekettle." + ORDER.get(i) + "..")
+                    .should()
+                    .dependOnClassesThat()
+                    .resideInAnyPackage(later)
+                    .check(classes);
         }
         slices().matching("org.wirekettle.(*)..").should().beFreeOfCycles().check(classes);
     }
 
     @Test
     public void theCoreKnowsNoFrameworkNoDatabaseAndNoServer() {
-        ArchRuleDefinition.noClasses().should().dependOnClassesThat().resideInAnyPackage("io.quarkus..", "jakarta..", "org.apache.ibatis..", "org.postgresql..").check(classes);
+        ArchRuleDefinition.noClasses()
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage("io.quarkus..", "jakarta..", "org.apache.ibatis..", "org.postgresql..")
+                .check(classes);
     }
 }

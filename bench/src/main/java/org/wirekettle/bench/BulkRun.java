@@ -16,12 +16,14 @@ import java.util.List;
 import java.util.Locale;
 
 /**
- * Bulk calls through the packaged server, trail and accounting included, beside {@link HandWritten} in the same run: the same service, the
- * same database, the same records, in turns, both warm. Prints records a second of both and their ratio (median over rounds).
+ * Bulk calls through the packaged server, trail and accounting included, beside {@link HandWritten} in the same run:
+ * the same service, the same database, the same records, in turns, both warm. Prints records a second of both and their
+ * ratio (median over rounds).
  */
 public final class BulkRun {
     private static final ObjectMapper JSON = new ObjectMapper();
-    private final HttpClient http = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+    private final HttpClient http =
+            HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
     private final String server;
     private String cookie;
 
@@ -30,8 +32,8 @@ public final class BulkRun {
     }
 
     /**
-     * Arguments: server, service answering at once, service answering in 20 ms, JDBC address, user, folder, rounds, and what of it.
-     * Passwords are in the environment.
+     * Arguments: server, service answering at once, service answering in 20 ms, JDBC address, user, folder, rounds, and
+     * what of it. Passwords are in the environment.
      */
     public static void main(String[] a) throws Exception {
         BulkRun bulk = new BulkRun(a[0]);
@@ -50,9 +52,12 @@ public final class BulkRun {
                 bulk.longRun(folder, fast, db);
                 return;
             }
-            System.out.printf("%-9s %-9s %-9s %14s %14s %8s   %s%n",
+            System.out.printf(
+                    "%-9s %-9s %-9s %14s %14s %8s   %s%n",
                     "answer", "parallel", "records", "hand-written/s", "wire kettle/s", "ratio", "rounds");
-            for (int[] c : new int[][] {{0, 1, 20_000}, {0, 8, 40_000}, {0, 32, 40_000}, {20, 1, 400}, {20, 8, 3_000}, {20, 32, 12_000}}) {
+            for (int[] c : new int[][] {
+                {0, 1, 20_000}, {0, 8, 40_000}, {0, 32, 40_000}, {20, 1, 400}, {20, 8, 3_000}, {20, 32, 12_000}
+            }) {
                 if (only.isEmpty() || only.equals(c[0] + ":" + c[1])) {
                     bulk.compare(folder, c[0] == 0 ? fast : slow, c[0], c[1], c[2], db, rounds);
                 }
@@ -60,11 +65,15 @@ public final class BulkRun {
         }
     }
 
-    private void compare(Path folder, String service, int delay, int parallel, int records, Connection db, int rounds) throws Exception {
+    private void compare(Path folder, String service, int delay, int parallel, int records, Connection db, int rounds)
+            throws Exception {
         Path csv = folder.resolve("calls-" + records + ".csv");
         Files.writeString(csv, calls(records));
         source(csv);
-        send("PUT", "/api/connections/tide", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
+        send(
+                "PUT",
+                "/api/connections/tide",
+                "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
         long flow = flow(parallel);
         HandWritten hand = new HandWritten();
         List<Double> theirs = new ArrayList<>();
@@ -83,19 +92,32 @@ public final class BulkRun {
         }
         StringBuilder all = new StringBuilder();
         ratios.forEach(r -> all.append(String.format(Locale.ROOT, "%.2f ", r)));
-        System.out.printf(Locale.ROOT, "%-9s %-9d %-9d %14.0f %14.0f %8.2f   %s%n", delay == 0 ? "at once" : delay + " ms", parallel, records, median(theirs), median(ours), median(ratios), all);
+        System.out.printf(
+                Locale.ROOT,
+                "%-9s %-9d %-9d %14.0f %14.0f %8.2f   %s%n",
+                delay == 0 ? "at once" : delay + " ms",
+                parallel,
+                records,
+                median(theirs),
+                median(ours),
+                median(ratios),
+                all);
     }
 
     /** Whether time grows with the number of records only: a tenth of a million, then a million, in the same 512 MB. */
     private void longRun(Path folder, String service, Connection db) throws Exception {
-        send("PUT", "/api/connections/tide", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
+        send(
+                "PUT",
+                "/api/connections/tide",
+                "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
         for (int records : new int[] {100_000, 100_000, 1_000_000}) {
             Path csv = folder.resolve("long.csv");
             Files.writeString(csv, calls(records));
             source(csv);
             truncate(db);
             double seconds = run(flow(16), records);
-            System.out.printf(Locale.ROOT, "%,d records in %.1f s: %,.0f a second%n", records, seconds, records / seconds);
+            System.out.printf(
+                    Locale.ROOT, "%,d records in %.1f s: %,.0f a second%n", records, seconds, records / seconds);
         }
     }
 
@@ -113,16 +135,26 @@ public final class BulkRun {
     }
 
     private static String calls(int records) {
-        StringBuilder out = new StringBuilder("call_ref;port;eta;etd;draft_m;vessel_name;vessel_no;call_sign;gt;agent_email\n");
+        StringBuilder out =
+                new StringBuilder("call_ref;port;eta;etd;draft_m;vessel_name;vessel_no;call_sign;gt;agent_email\n");
         for (int i = 0; i < records; i++) {
-            out.append("TR-").append(i).append(";TLWRC;02.04.2031 10:").append(String.format("%02d", i % 60)).append(";03.04.2031 10:00;7.5;Grey Plover ").append(i).append(";").append(7_000_000 + i)
+            out.append("TR-")
+                    .append(i)
+                    .append(";TLWRC;02.04.2031 10:")
+                    .append(String.format("%02d", i % 60))
+                    .append(";03.04.2031 10:00;7.5;Grey Plover ")
+                    .append(i)
+                    .append(";")
+                    .append(7_000_000 + i)
                     .append(";MABC1;12000;desk@gannet.example\n");
         }
         return out.toString();
     }
 
     private double run(long flow, int records) throws Exception {
-        long run = send("POST", "/api/runs", "{\"flow\":" + flow + ",\"environment\":\"test\",\"scope\":\"all\"}").get("id").asLong();
+        long run = send("POST", "/api/runs", "{\"flow\":" + flow + ",\"environment\":\"test\",\"scope\":\"all\"}")
+                .get("id")
+                .asLong();
         while (true) {
             JsonNode v = send("GET", "/api/runs/" + run, null);
             if (!v.get("state").asText().equals("running")) {
@@ -138,35 +170,65 @@ public final class BulkRun {
     private void prepare(String service, String jdbc, String user, String password, Connection db) throws Exception {
         try (Statement s = db.createStatement()) {
             s.execute("CREATE SCHEMA IF NOT EXISTS harbour");
-            s.execute("CREATE TABLE IF NOT EXISTS harbour.tide_window (call_ref text NOT NULL, vessel text, opens_at timestamptz NOT NULL, closes_at timestamptz NOT NULL, clearance_m numeric(4,1) NOT NULL, asked_at timestamptz)");
+            s.execute("CREATE TABLE IF NOT EXISTS harbour.tide_window (call_ref text NOT NULL, vessel text, opens_at"
+                    + " timestamptz NOT NULL, closes_at timestamptz NOT NULL, clearance_m numeric(4,1) NOT NULL,"
+                    + " asked_at timestamptz)");
         }
         send("POST", "/api/contracts", "{\"url\":\"" + service + "/tidedesk?wsdl\"}");
-        send("PUT", "/api/connections/harbour", "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + jdbc + "\"},\"user\":\"" + user + "\"},\"password\":\"" + password + "\"}");
-        send("PUT", "/api/data/targets/windows", "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"harbour.tide_window\"}}");
+        send(
+                "PUT",
+                "/api/connections/harbour",
+                "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + jdbc + "\"},\"user\":\"" + user
+                        + "\"},\"password\":\"" + password + "\"}");
+        send(
+                "PUT",
+                "/api/data/targets/windows",
+                "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"harbour.tide_window\"}}");
     }
 
     private void source(Path csv) throws Exception {
-        JsonNode file = JSON.readTree(exchange("POST", "/api/data/files?name=calls.csv", Files.readString(csv), "application/octet-stream").body());
-        send("PUT", "/api/data/sources/calls", "{\"kind\":\"csv\",\"settings\":{\"file\":\"" + file.get("id").asText() + "\",\"format\":" + file.get("format") + "}}");
+        JsonNode file = JSON.readTree(
+                exchange("POST", "/api/data/files?name=calls.csv", Files.readString(csv), "application/octet-stream")
+                        .body());
+        send(
+                "PUT",
+                "/api/data/sources/calls",
+                "{\"kind\":\"csv\",\"settings\":{\"file\":\"" + file.get("id").asText() + "\",\"format\":"
+                        + file.get("format") + "}}");
     }
 
     private long flow(int parallel) throws Exception {
         String definition = """
             {"steps": [{"kind": "read", "source": "calls"},
-            {"kind": "call", "contract": "TideDesk", "port": "TideDesk11", "operation": "GetTideWindow", "connection": "tide", "parallel": %d, "fill": [
-            {"path": "GetTideWindow/portCode", "xpath": "port"}, {"path": "GetTideWindow/arrival", "xpath": "wk:date-time(eta, 'dd.MM.yyyy HH:mm')"},
-            {"path": "GetTideWindow/draught", "xpath": "draft_m"}, {"path": "GetTideWindow/vessel/name", "xpath": "vessel_name"},
-            {"path": "GetTideWindow/vessel/callSign", "xpath": "call_sign"}, {"path": "GetTideWindow/vessel/grossTonnage", "xpath": "gt"},
-            {"path": "GetTideWindow/choice", "branch": "email"}, {"path": "GetTideWindow/choice/email", "xpath": "agent_email"}]},
-            {"kind": "pick", "each": "$reply/window", "columns": [{"name": "call_ref", "xpath": "$record/call_ref"}, {"name": "vessel", "xpath": "$record/vessel_name"},
-            {"name": "opens_at", "xpath": "opensAt", "type": "dateTime"}, {"name": "closes_at", "xpath": "closesAt", "type": "dateTime"},
-            {"name": "clearance_m", "xpath": "clearance", "type": "decimal"}, {"name": "asked_at", "xpath": "current-dateTime()", "type": "dateTime"}]},
-            {"kind": "write", "target": "windows"}]}""".formatted(parallel);
-        return send("POST", "/api/flows", "{\"name\":\"bulk " + System.nanoTime() + "\",\"definition\":" + definition + "}").get("id").asLong();
+            {"kind": "call", "contract": "TideDesk", "port": "TideDesk11", "operation": "GetTideWindow",
+            "connection": "tide", "parallel": %d, "fill": [
+            {"path": "GetTideWindow/portCode", "xpath": "port"}, {"path": "GetTideWindow/arrival",
+            "xpath": "wk:date-time(eta, 'dd.MM.yyyy HH:mm')"},
+            {"path": "GetTideWindow/draught", "xpath": "draft_m"}, {"path": "GetTideWindow/vessel/name",
+            "xpath": "vessel_name"},
+            {"path": "GetTideWindow/vessel/callSign", "xpath": "call_sign"},
+            {"path": "GetTideWindow/vessel/grossTonnage", "xpath": "gt"},
+            {"path": "GetTideWindow/choice", "branch": "email"}, {"path": "GetTideWindow/choice/email",
+            "xpath": "agent_email"}]},
+            {"kind": "pick", "each": "$reply/window", "columns": [{"name": "call_ref", "xpath": "$record/call_ref"},
+            {"name": "vessel", "xpath": "$record/vessel_name"},
+            {"name": "opens_at", "xpath": "opensAt", "type": "dateTime"}, {"name": "closes_at", "xpath": "closesAt",
+            "type": "dateTime"},
+            {"name": "clearance_m", "xpath": "clearance", "type": "decimal"}, {"name": "asked_at",
+            "xpath": "current-dateTime()", "type": "dateTime"}]},
+            {"kind": "write", "target": "windows"}]}\
+            """.formatted(parallel);
+        return send(
+                        "POST",
+                        "/api/flows",
+                        "{\"name\":\"bulk " + System.nanoTime() + "\",\"definition\":" + definition + "}")
+                .get("id")
+                .asLong();
     }
 
     private void logIn(String password) throws Exception {
-        HttpResponse<String> r = exchange("POST", "/api/session", "{\"name\":\"admin\",\"password\":\"" + password + "\"}", "application/json");
+        HttpResponse<String> r = exchange(
+                "POST", "/api/session", "{\"name\":\"admin\",\"password\":\"" + password + "\"}", "application/json");
         cookie = r.headers().firstValue("set-cookie").orElseThrow().split(";")[0];
     }
 
@@ -179,10 +241,19 @@ public final class BulkRun {
     }
 
     private HttpResponse<String> exchange(String method, String path, String body, String type) throws Exception {
-        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(server + path)).header("X-Wire-Kettle", "1").header("Content-Type", type);
+        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(server + path))
+                .header("X-Wire-Kettle", "1")
+                .header("Content-Type", type);
         if (cookie != null) {
             b.header("Cookie", cookie);
         }
-        return http.send(b.method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+        return http.send(
+                b.method(
+                                method,
+                                body == null
+                                        ? HttpRequest.BodyPublishers.noBody()
+                                        : HttpRequest.BodyPublishers.ofString(body))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
     }
 }

@@ -19,8 +19,9 @@ import org.wirekettle.mapping.Examples;
 import org.wirekettle.shape.ShapeRows;
 
 /**
- * Reading large contracts: import, opening the largest operation, an example with everything, comparing two versions; against the schema compiler
- * alone over the same schema in the same run. The contract is of one base type with thousands of derived ones that refer to each other.
+ * Reading large contracts: import, opening the largest operation, an example with everything, comparing two versions;
+ * against the schema compiler alone over the same schema in the same run. The contract is of one base type with
+ * thousands of derived ones that refer to each other.
  */
 public final class ContractBench {
     private static final int ROUNDS = 9;
@@ -28,7 +29,18 @@ public final class ContractBench {
     private ContractBench() {}
 
     public static void main(String[] args) throws Exception {
-        System.out.printf("%8s %7s %7s | %9s %9s %6s | %9s %9s %9s | %s%n", "schema", "types", "ops", "compiler", "import", "ratio", "open", "example", "compare", "heap for each MB of schema");
+        System.out.printf(
+                "%8s %7s %7s | %9s %9s %6s | %9s %9s %9s | %s%n",
+                "schema",
+                "types",
+                "ops",
+                "compiler",
+                "import",
+                "ratio",
+                "open",
+                "example",
+                "compare",
+                "heap for each MB of schema");
         for (int types : new int[] {1_500, 3_000, 6_000}) {
             row(types);
         }
@@ -49,7 +61,18 @@ public final class ContractBench {
         double example = median(() -> Examples.of(largest.request().root(), true));
         Contract changed = read(next);
         double compare = median(() -> Comparison.of(c, changed));
-        System.out.printf("%5.1f MB %7d %7d | %6.0f ms %6.0f ms %6.2f | %6.0f ms %6.0f ms %6.0f ms | %.1f MB%n", mb, types, c.ports().get(0).operations().size(), compiler, read, read / compiler, open, example, compare, heap);
+        System.out.printf(
+                "%5.1f MB %7d %7d | %6.0f ms %6.0f ms %6.2f | %6.0f ms %6.0f ms %6.0f ms | %.1f MB%n",
+                mb,
+                types,
+                c.ports().get(0).operations().size(),
+                compiler,
+                read,
+                read / compiler,
+                open,
+                example,
+                compare,
+                heap);
     }
 
     private static double median(Supplier<Object> work) {
@@ -85,25 +108,52 @@ public final class ContractBench {
 
     /** @param changed with a field more in every tenth type */
     private static String schema(int types, boolean changed) {
-        StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" xmlns:t=\"urn:large\" targetNamespace=\"urn:large\" elementFormDefault=\"qualified\">\n"
-                + "<xs:complexType name=\"Thing\"><xs:sequence><xs:element name=\"id\" type=\"xs:string\" minOccurs=\"0\"/></xs:sequence></xs:complexType>\n");
+        StringBuilder out =
+                new StringBuilder("<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" xmlns:t=\"urn:large\""
+                        + " targetNamespace=\"urn:large\" elementFormDefault=\"qualified\">\n"
+                        + "<xs:complexType name=\"Thing\"><xs:sequence><xs:element name=\"id\" type=\"xs:string\""
+                        + " minOccurs=\"0\"/></xs:sequence></xs:complexType>\n");
         for (int i = 0; i < types; i++) {
-            out.append("<xs:complexType name=\"Kind").append(i).append("\"><xs:annotation><xs:documentation>What the harbour knows of kind ").append(i)
-                    .append(", field by field.</xs:documentation></xs:annotation><xs:complexContent><xs:extension base=\"t:").append(i % 50 == 0 || i < 50 ? "Thing" : "Kind" + (i - i % 50))
+            out.append("<xs:complexType name=\"Kind")
+                    .append(i)
+                    .append("\"><xs:annotation><xs:documentation>What the harbour knows of kind ")
+                    .append(i)
+                    .append(", field by field.</xs:documentation></xs:annotation><xs:complexContent><xs:extension"
+                            + " base=\"t:")
+                    .append(i % 50 == 0 || i < 50 ? "Thing" : "Kind" + (i - i % 50))
                     .append("\"><xs:sequence>\n");
             for (int f = 0; f < 4; f++) {
-                out.append("  <xs:element name=\"field").append(f).append("Of").append(i).append("\" type=\"").append(f == 3 ? "t:Kind" + (i * 7 + 11) % types : f == 2 ? "t:Thing" : f == 1 ? "xs:dateTime" : "xs:int")
-                        .append("\" minOccurs=\"0\" maxOccurs=\"").append(f == 3 ? "unbounded" : "1").append("\"/>\n");
+                out.append("  <xs:element name=\"field")
+                        .append(f)
+                        .append("Of")
+                        .append(i)
+                        .append("\" type=\"")
+                        .append(
+                                f == 3
+                                        ? "t:Kind" + (i * 7 + 11) % types
+                                        : f == 2 ? "t:Thing" : f == 1 ? "xs:dateTime" : "xs:int")
+                        .append("\" minOccurs=\"0\" maxOccurs=\"")
+                        .append(f == 3 ? "unbounded" : "1")
+                        .append("\"/>\n");
             }
-            out.append(changed && i % 10 == 0 ? "  <xs:element name=\"more" + i + "\" type=\"xs:string\"/>\n" : "").append("</xs:sequence></xs:extension></xs:complexContent></xs:complexType>\n");
+            out.append(changed && i % 10 == 0 ? "  <xs:element name=\"more" + i + "\" type=\"xs:string\"/>\n" : "")
+                    .append("</xs:sequence></xs:extension></xs:complexContent></xs:complexType>\n");
         }
         out.append("<xs:element name=\"Everything\"><xs:complexType><xs:sequence>\n");
         for (int i = 0; i < 400; i++) {
-            out.append("<xs:element name=\"part").append(i).append("\" type=\"t:Kind").append(i * types / 400).append("\"/>\n");
+            out.append("<xs:element name=\"part")
+                    .append(i)
+                    .append("\" type=\"t:Kind")
+                    .append(i * types / 400)
+                    .append("\"/>\n");
         }
         out.append("</xs:sequence></xs:complexType></xs:element>\n");
         for (int i = 0; i < types / 10; i++) {
-            out.append("<xs:element name=\"Ask").append(i).append("\" type=\"t:Kind").append(i).append("\"/>\n");
+            out.append("<xs:element name=\"Ask")
+                    .append(i)
+                    .append("\" type=\"t:Kind")
+                    .append(i)
+                    .append("\"/>\n");
         }
         return out.append("</xs:schema>").toString();
     }
@@ -114,12 +164,35 @@ public final class ContractBench {
         StringBuilder bound = new StringBuilder();
         for (int i = -1; i < types / 10; i++) {
             String name = i < 0 ? "Everything" : "Ask" + i;
-            messages.append("<message name=\"").append(name).append("\"><part name=\"body\" element=\"t:").append(name).append("\"/></message>\n");
-            operations.append("<operation name=\"").append(name).append("\"><input message=\"t:").append(name).append("\"/><output message=\"t:").append(name).append("\"/></operation>\n");
-            bound.append("<operation name=\"").append(name).append("\"><soap:operation soapAction=\"").append(name).append("\"/><input><soap:body use=\"literal\"/></input><output><soap:body use=\"literal\"/></output></operation>\n");
+            messages.append("<message name=\"")
+                    .append(name)
+                    .append("\"><part name=\"body\" element=\"t:")
+                    .append(name)
+                    .append("\"/></message>\n");
+            operations
+                    .append("<operation name=\"")
+                    .append(name)
+                    .append("\"><input message=\"t:")
+                    .append(name)
+                    .append("\"/><output message=\"t:")
+                    .append(name)
+                    .append("\"/></operation>\n");
+            bound.append("<operation name=\"")
+                    .append(name)
+                    .append("\"><soap:operation soapAction=\"")
+                    .append(name)
+                    .append("\"/><input><soap:body use=\"literal\"/></input><output><soap:body"
+                            + " use=\"literal\"/></output></operation>\n");
         }
-        return "<definitions name=\"Large\" targetNamespace=\"urn:large\" xmlns=\"http://schemas.xmlsoap.org/wsdl/\" xmlns:soap=\"http://schemas.xmlsoap.org/wsdl/soap/\" xmlns:t=\"urn:large\"><types>" + schema + "</types>\n" + messages
-                + "<portType name=\"P\">" + operations + "</portType>\n<binding name=\"B\" type=\"t:P\"><soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>" + bound
-                + "</binding>\n<service name=\"S\"><port name=\"Port\" binding=\"t:B\"><soap:address location=\"http://tides.example.net/\"/></port></service></definitions>";
+        return "<definitions name=\"Large\" targetNamespace=\"urn:large\" xmlns=\"http://schemas.xmlsoap.org/wsdl/\""
+                + " xmlns:soap=\"http://schemas.xmlsoap.org/wsdl/soap/\" xmlns:t=\"urn:large\"><types>"
+                + schema + "</types>\n" + messages
+                + "<portType name=\"P\">" + operations
+                + "</portType>\n"
+                + "<binding name=\"B\" type=\"t:P\"><soap:binding transport=\"http://schemas.xmlsoap.org/soap/http\"/>"
+                + bound
+                + "</binding>\n"
+                + "<service name=\"S\"><port name=\"Port\" binding=\"t:B\"><soap:address"
+                + " location=\"http://tides.example.net/\"/></port></service></definitions>";
     }
 }

@@ -24,15 +24,16 @@ import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamReader;
 
 /**
- * What a developer would write instead, by hand and for this one job: a string template, the JDK's HttpClient, StAX, batched inserts.
- * It keeps no trail and no account. Reused for all rounds, so that it is warm.
+ * What a developer would write instead, by hand and for this one job: a string template, the JDK's HttpClient, StAX,
+ * batched inserts. It keeps no trail and no account. Reused for all rounds, so that it is warm.
  */
 final class HandWritten {
     private static final int BATCH = 500;
     private static final DateTimeFormatter IN = DateTimeFormatter.ofPattern("dd.MM.yyyy HH:mm");
     private static final XMLInputFactory XML = XMLInputFactory.newFactory();
 
-    private final HttpClient http = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+    private final HttpClient http =
+            HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
 
     /** One line to be inserted. */
     private record Row(String callRef, String vessel, String opens, String closes, String clearance, Timestamp asked) {}
@@ -45,7 +46,8 @@ final class HandWritten {
         db.setAutoCommit(false);
         ExecutorService pool = Executors.newFixedThreadPool(parallel);
         try (PreparedStatement insert = db.prepareStatement(
-                "INSERT INTO harbour.tide_window (call_ref, vessel, opens_at, closes_at, clearance_m, asked_at) VALUES (?, ?, ?::timestamptz, ?::timestamptz, ?::numeric, ?)")) {
+                "INSERT INTO harbour.tide_window (call_ref, vessel, opens_at, closes_at, clearance_m, asked_at) VALUES"
+                        + " (?, ?, ?::timestamptz, ?::timestamptz, ?::numeric, ?)")) {
             List<Row> pending = new ArrayList<>(BATCH);
             Callable<Void> worker = () -> {
                 while (true) {
@@ -94,7 +96,9 @@ final class HandWritten {
         pending.clear();
     }
 
-    /** Now and then the JDK's client reports a kept connection as closed; this one just asks again, as such code does. */
+    /**
+     * Now and then the JDK's client reports a kept connection as closed; this one just asks again, as such code does.
+     */
     private HttpResponse<byte[]> send(HttpRequest request) throws Exception {
         try {
             return http.send(request, HttpResponse.BodyHandlers.ofByteArray());
@@ -104,11 +108,19 @@ final class HandWritten {
     }
 
     private Row call(String url, String[] f) throws Exception {
-        String body = "<?xml version=\"1.0\" encoding=\"UTF-8\"?><s:Envelope xmlns:s=\"http://schemas.xmlsoap.org/soap/envelope/\"><s:Body><t:GetTideWindow xmlns:t=\"urn:tallow-reach:tidedesk\"><t:portCode>"
-                + f[1] + "</t:portCode><t:arrival>" + LocalDateTime.parse(f[2], IN) + ":00</t:arrival><t:draught>" + f[4] + "</t:draught><t:vessel><t:name>" + f[5] + "</t:name><t:callSign>" + f[7]
-                + "</t:callSign><t:grossTonnage>" + f[8] + "</t:grossTonnage></t:vessel><t:email>" + f[9] + "</t:email></t:GetTideWindow></s:Body></s:Envelope>";
-        HttpResponse<byte[]> r = send(HttpRequest.newBuilder(URI.create(url)).header("Content-Type", "text/xml; charset=utf-8").header("SOAPAction", "\"urn:tallow-reach:tidedesk#GetTideWindow\"")
-                .POST(HttpRequest.BodyPublishers.ofString(body)).build());
+        String body = "<?xml version=\"1.0\" encoding=\"UTF-8\"?><s:Envelope"
+                + " xmlns:s=\"http://schemas.xmlsoap.org/soap/envelope/\"><s:Body><t:GetTideWindow"
+                + " xmlns:t=\"urn:tallow-reach:tidedesk\"><t:portCode>"
+                + f[1] + "</t:portCode><t:arrival>" + LocalDateTime.parse(f[2], IN)
+                + ":00</t:arrival><t:draught>" + f[4] + "</t:draught><t:vessel><t:name>" + f[5]
+                + "</t:name><t:callSign>" + f[7]
+                + "</t:callSign><t:grossTonnage>" + f[8] + "</t:grossTonnage></t:vessel><t:email>" + f[9]
+                + "</t:email></t:GetTideWindow></s:Body></s:Envelope>";
+        HttpResponse<byte[]> r = send(HttpRequest.newBuilder(URI.create(url))
+                .header("Content-Type", "text/xml; charset=utf-8")
+                .header("SOAPAction", "\"urn:tallow-reach:tidedesk#GetTideWindow\"")
+                .POST(HttpRequest.BodyPublishers.ofString(body))
+                .build());
         if (r.statusCode() != 200) {
             throw new IllegalStateException("HTTP " + r.statusCode());
         }
@@ -122,7 +134,7 @@ final class HandWritten {
                     case "opensAt" -> opens = in.getElementText();
                     case "closesAt" -> closes = in.getElementText();
                     case "clearance" -> clearance = in.getElementText();
-                    default -> { }
+                    default -> {}
                 }
             }
         }

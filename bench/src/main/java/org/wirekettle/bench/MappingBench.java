@@ -34,7 +34,10 @@ import org.wirekettle.record.Node;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.SoapVersion;
 
-/** Building a request and picking an answer, each beside code written by hand for that one message. Rows a second on one thread. */
+/**
+ * Building a request and picking an answer, each beside code written by hand for that one message. Rows a second on one
+ * thread.
+ */
 @State(Scope.Thread)
 @BenchmarkMode(Mode.Throughput)
 @OutputTimeUnit(TimeUnit.SECONDS)
@@ -44,7 +47,18 @@ import org.wirekettle.soap.SoapVersion;
 public class MappingBench {
     private static final DateTimeFormatter IN = DateTimeFormatter.ofPattern("dd.MM.yyyy HH:mm");
     private final XMLInputFactory xml = XMLInputFactory.newFactory();
-    private final String[] cells = {"TR-1", "TLWRC", "02.04.2031 10:15", "", "7.5", "Grey Plover", "7340018", "MBGP7", "11840", "desk@gannet.example"};
+    private final String[] cells = {
+        "TR-1",
+        "TLWRC",
+        "02.04.2031 10:15",
+        "",
+        "7.5",
+        "Grey Plover",
+        "7340018",
+        "MBGP7",
+        "11840",
+        "desk@gannet.example"
+    };
     private Node record;
     private Fill plain;
     private Fill dated;
@@ -54,23 +68,49 @@ public class MappingBench {
     @Setup
     public void compile() {
         Expressions expressions = new Expressions();
-        Contract c = WsdlReader.read("t.wsdl", Documents.of(Map.of("t.wsdl", TideDesk.wsdl("http://127.0.0.1:8091").getBytes(StandardCharsets.UTF_8))));
+        Contract c = WsdlReader.read(
+                "t.wsdl",
+                Documents.of(
+                        Map.of("t.wsdl", TideDesk.wsdl("http://127.0.0.1:8091").getBytes(StandardCharsets.UTF_8))));
         record = new Node("", "record");
-        String[] names = {"call_ref", "port", "eta", "etd", "draft_m", "vessel_name", "vessel_no", "call_sign", "gt", "agent_email", "eta_xsd"};
+        String[] names = {
+            "call_ref",
+            "port",
+            "eta",
+            "etd",
+            "draft_m",
+            "vessel_name",
+            "vessel_no",
+            "call_sign",
+            "gt",
+            "agent_email",
+            "eta_xsd"
+        };
         for (int i = 0; i < cells.length; i++) {
             record.add(Node.leaf(names[i], cells[i]));
         }
         record.add(Node.leaf("eta_xsd", "2031-04-02T10:15:00"));
-        List<Rule> rules = List.of(Rule.xpath("GetTideWindow/portCode", "port"), Rule.xpath("GetTideWindow/arrival", "eta_xsd"), Rule.xpath("GetTideWindow/draught", "draft_m"),
-                Rule.xpath("GetTideWindow/vessel/name", "vessel_name"), Rule.xpath("GetTideWindow/vessel/callSign", "call_sign"), Rule.xpath("GetTideWindow/vessel/grossTonnage", "gt"),
+        List<Rule> rules = List.of(
+                Rule.xpath("GetTideWindow/portCode", "port"),
+                Rule.xpath("GetTideWindow/arrival", "eta_xsd"),
+                Rule.xpath("GetTideWindow/draught", "draft_m"),
+                Rule.xpath("GetTideWindow/vessel/name", "vessel_name"),
+                Rule.xpath("GetTideWindow/vessel/callSign", "call_sign"),
+                Rule.xpath("GetTideWindow/vessel/grossTonnage", "gt"),
                 Rule.xpath("GetTideWindow/choice/email", "agent_email"));
         var target = c.ports().get(0).operations().get(0).request().root();
         plain = Fill.compile(new Mapping(rules), target, expressions);
         List<Rule> withDate = new java.util.ArrayList<>(rules);
         withDate.set(1, Rule.xpath("GetTideWindow/arrival", "wk:date-time(eta, 'dd.MM.yyyy HH:mm')"));
         dated = Fill.compile(new Mapping(withDate), target, expressions);
-        pick = Pick.compile(new Pick.Definition("$reply/window", List.of(new Pick.Column("opens", "opensAt", null, "dateTime"), new Pick.Column("closes", "closesAt", null, "dateTime"),
-                new Pick.Column("clearance", "clearance", null, "decimal"))), expressions);
+        pick = Pick.compile(
+                new Pick.Definition(
+                        "$reply/window",
+                        List.of(
+                                new Pick.Column("opens", "opensAt", null, "dateTime"),
+                                new Pick.Column("closes", "closesAt", null, "dateTime"),
+                                new Pick.Column("clearance", "clearance", null, "decimal"))),
+                expressions);
         answer = new TideDesk().answer(fillPlain()).body().getBytes();
     }
 
@@ -97,9 +137,15 @@ public class MappingBench {
     }
 
     private byte[] template(String arrival) {
-        return ("<?xml version=\"1.0\" encoding=\"UTF-8\"?><s:Envelope xmlns:s=\"http://schemas.xmlsoap.org/soap/envelope/\"><s:Body><t:GetTideWindow xmlns:t=\"urn:tallow-reach:tidedesk\"><t:portCode>"
-                + escape(cells[1]) + "</t:portCode><t:arrival>" + arrival + "</t:arrival><t:draught>" + escape(cells[4]) + "</t:draught><t:vessel><t:name>" + escape(cells[5]) + "</t:name><t:callSign>" + escape(cells[7])
-                + "</t:callSign><t:grossTonnage>" + escape(cells[8]) + "</t:grossTonnage></t:vessel><t:email>" + escape(cells[9]) + "</t:email></t:GetTideWindow></s:Body></s:Envelope>").getBytes(StandardCharsets.UTF_8);
+        return ("<?xml version=\"1.0\" encoding=\"UTF-8\"?><s:Envelope"
+                        + " xmlns:s=\"http://schemas.xmlsoap.org/soap/envelope/\"><s:Body><t:GetTideWindow"
+                        + " xmlns:t=\"urn:tallow-reach:tidedesk\"><t:portCode>"
+                        + escape(cells[1]) + "</t:portCode><t:arrival>" + arrival + "</t:arrival><t:draught>"
+                        + escape(cells[4]) + "</t:draught><t:vessel><t:name>" + escape(cells[5])
+                        + "</t:name><t:callSign>" + escape(cells[7])
+                        + "</t:callSign><t:grossTonnage>" + escape(cells[8]) + "</t:grossTonnage></t:vessel><t:email>"
+                        + escape(cells[9]) + "</t:email></t:GetTideWindow></s:Body></s:Envelope>")
+                .getBytes(StandardCharsets.UTF_8);
     }
 
     private static String escape(String s) {
@@ -109,7 +155,8 @@ public class MappingBench {
     @Benchmark
     public Object readAndPick() throws Exception {
         Node reply = Envelopes.read(answer).payload();
-        return pick.run(org.wirekettle.expression.Scope.of(record).with("reply", reply)).records();
+        return pick.run(org.wirekettle.expression.Scope.of(record).with("reply", reply))
+                .records();
     }
 
     @Benchmark
@@ -122,7 +169,7 @@ public class MappingBench {
                     case "opensAt" -> out[0] = in.getElementText();
                     case "closesAt" -> out[1] = in.getElementText();
                     case "clearance" -> out[2] = in.getElementText();
-                    default -> { }
+                    default -> {}
                 }
             }
         }

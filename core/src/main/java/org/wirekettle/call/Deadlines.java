@@ -5,8 +5,9 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.locks.LockSupport;
 
 /**
- * Ends calls whose time is over, whatever they are doing: the client's own time-outs only cover single steps. One thread looks at all
- * calls under way, since a timer for each would cost more than a call to a near service. One for the process.
+ * Ends calls whose time is over, whatever they are doing: the client's own time-outs only cover single steps. One
+ * thread looks at all calls under way, since a timer for each would cost more than a call to a near service. One for
+ * the process.
  */
 final class Deadlines {
     private static final System.Logger LOG = System.getLogger(Deadlines.class.getName());

@@ -8,8 +8,9 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * The encoding an answer's Content-Type declares (RFC 7303 §3.2). XML that says its own encoding, or has a byte-order mark, is left as it is; other
- * answers are turned into UTF-8 once, so that all who read them later, without the header, read the same.
+ * The encoding an answer's Content-Type declares (RFC 7303 §3.2). XML that says its own encoding, or has a byte-order
+ * mark, is left as it is; other answers are turned into UTF-8 once, so that all who read them later, without the
+ * header, read the same.
  */
 final class DeclaredCharset {
     private static final Pattern PARAMETER = Pattern.compile("(?i);\\s*charset\\s*=\\s*\"?([A-Za-z0-9._:-]+)");
@@ -19,15 +20,25 @@ final class DeclaredCharset {
 
     static byte[] utf8(byte[] answer, String contentType) {
         Matcher m = contentType == null || answer.length == 0 ? null : PARAMETER.matcher(contentType);
-        if (m == null || !m.find() || m.group(1).equalsIgnoreCase("utf-8") || m.group(1).equalsIgnoreCase("us-ascii") || answer[0] < 0 || answer[0] == 0) {
+        if (m == null
+                || !m.find()
+                || m.group(1).equalsIgnoreCase("utf-8")
+                || m.group(1).equalsIgnoreCase("us-ascii")
+                || answer[0] < 0
+                || answer[0] == 0) {
             return answer;
         }
         String head = new String(answer, 0, Math.min(HEAD_BYTES, answer.length), StandardCharsets.ISO_8859_1);
-        if (head.startsWith("<?xml") && head.substring(0, Math.max(5, head.indexOf("?>"))).contains("encoding")) {
+        if (head.startsWith("<?xml")
+                && head.substring(0, Math.max(5, head.indexOf("?>"))).contains("encoding")) {
             return answer;
         }
         try {
-            return Charset.forName(m.group(1)).newDecoder().decode(ByteBuffer.wrap(answer)).toString().getBytes(StandardCharsets.UTF_8);
+            return Charset.forName(m.group(1))
+                    .newDecoder()
+                    .decode(ByteBuffer.wrap(answer))
+                    .toString()
+                    .getBytes(StandardCharsets.UTF_8);
         } catch (CharacterCodingException | IllegalArgumentException e) {
             // The header is wrong; the bytes are taken for what XML says they are.
             return answer;

@@ -5,7 +5,10 @@ import java.net.URI;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.xml.SafeXml;
 
-/** Fetches description documents over HTTP. Follows redirects, each checked by the policy like the first address. Shareable. */
+/**
+ * Fetches description documents over HTTP. Follows redirects, each checked by the policy like the first address.
+ * Shareable.
+ */
 public final class DocumentFetch {
     private static final int MAX_REDIRECTS = 5;
     private static final int CONNECT_TIMEOUT_MILLIS = 10_000;
@@ -46,7 +49,13 @@ public final class DocumentFetch {
             if (x.status() == 200) {
                 return x.answer();
             }
-            String location = x.status() / 100 != 3 ? null : x.answerHeaders().stream().filter(h -> h[0].equalsIgnoreCase("Location")).map(h -> h[1]).findFirst().orElse(null);
+            String location = x.status() / 100 != 3
+                    ? null
+                    : x.answerHeaders().stream()
+                            .filter(h -> h[0].equalsIgnoreCase("Location"))
+                            .map(h -> h[1])
+                            .findFirst()
+                            .orElse(null);
             if (location == null) {
                 throw new IOException("the address answers with HTTP status " + x.status());
             }
@@ -75,7 +84,18 @@ public final class DocumentFetch {
     }
 
     private Exchange once(String url, String user, String password) throws IOException {
-        try (HttpCaller http = new HttpCaller(new HttpSettings(url, user, password, CONNECT_TIMEOUT_MILLIS, callTimeoutMillis, 1, 0, SafeXml.MAX_DOCUMENT_BYTES, MessageSettings.NONE), policy)) {
+        try (HttpCaller http = new HttpCaller(
+                new HttpSettings(
+                        url,
+                        user,
+                        password,
+                        CONNECT_TIMEOUT_MILLIS,
+                        callTimeoutMillis,
+                        1,
+                        0,
+                        SafeXml.MAX_DOCUMENT_BYTES,
+                        MessageSettings.NONE),
+                policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {
             throw new IOException(e.getMessage(), e);

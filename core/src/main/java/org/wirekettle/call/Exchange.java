@@ -14,8 +14,18 @@ import java.util.Optional;
  * @param readMicros from the head to the end
  * @param mask of the connection's secrets, for what is shown and kept
  */
-public record Exchange(Outcome outcome, String url, List<String[]> requestHeaders, byte[] request, int status, List<String[]> answerHeaders,
-        byte[] answer, String problem, long waitMicros, long readMicros, Mask mask) {
+public record Exchange(
+        Outcome outcome,
+        String url,
+        List<String[]> requestHeaders,
+        byte[] request,
+        int status,
+        List<String[]> answerHeaders,
+        byte[] answer,
+        String problem,
+        long waitMicros,
+        long readMicros,
+        Mask mask) {
 
     /** What became of a call as far as the transport can tell. */
     public enum Outcome {
@@ -28,35 +38,94 @@ public record Exchange(Outcome outcome, String url, List<String[]> requestHeader
     }
 
     /** One read back from where it was kept, or made for a test: nothing in it has to be masked. */
-    public Exchange(Outcome outcome, String url, List<String[]> requestHeaders, byte[] request, int status, List<String[]> answerHeaders,
-            byte[] answer, String problem, long waitMicros, long readMicros) {
-        this(outcome, url, requestHeaders, request, status, answerHeaders, answer, problem, waitMicros, readMicros, Mask.NONE);
+    public Exchange(
+            Outcome outcome,
+            String url,
+            List<String[]> requestHeaders,
+            byte[] request,
+            int status,
+            List<String[]> answerHeaders,
+            byte[] answer,
+            String problem,
+            long waitMicros,
+            long readMicros) {
+        this(
+                outcome,
+                url,
+                requestHeaders,
+                request,
+                status,
+                answerHeaders,
+                answer,
+                problem,
+                waitMicros,
+                readMicros,
+                Mask.NONE);
     }
 
     /** The same, with the request as it may be shown. */
     Exchange showing(byte[] shownRequest) {
-        return new Exchange(outcome, url, requestHeaders, shownRequest, status, answerHeaders, answer, problem, waitMicros, readMicros, mask);
+        return new Exchange(
+                outcome,
+                url,
+                requestHeaders,
+                shownRequest,
+                status,
+                answerHeaders,
+                answer,
+                problem,
+                waitMicros,
+                readMicros,
+                mask);
     }
 
     /** The same, its secrets known. */
     Exchange masking(Mask secrets) {
-        return new Exchange(outcome, url, requestHeaders, request, status, answerHeaders, answer, problem, waitMicros, readMicros, secrets);
+        return new Exchange(
+                outcome,
+                url,
+                requestHeaders,
+                request,
+                status,
+                answerHeaders,
+                answer,
+                problem,
+                waitMicros,
+                readMicros,
+                secrets);
     }
 
     /** As it may be shown and kept: without the connection's secrets, wherever the service repeats them. */
     public Exchange shown() {
-        return mask == Mask.NONE ? this : new Exchange(outcome, url, mask.hide(requestHeaders), mask.hide(request), status,
-                mask.hide(answerHeaders), mask.hide(answer), mask.hide(problem), waitMicros, readMicros);
+        return mask == Mask.NONE
+                ? this
+                : new Exchange(
+                        outcome,
+                        url,
+                        mask.hide(requestHeaders),
+                        mask.hide(request),
+                        status,
+                        mask.hide(answerHeaders),
+                        mask.hide(answer),
+                        mask.hide(problem),
+                        waitMicros,
+                        readMicros);
     }
 
-    /** The answer's bytes for an XML reader: in the encoding the XML or its mark declares, otherwise in UTF-8 (RFC 7303 §3.2). */
+    /**
+     * The answer's bytes for an XML reader: in the encoding the XML or its mark declares, otherwise in UTF-8 (RFC 7303
+     * §3.2).
+     */
     public byte[] xml() {
         return DeclaredCharset.utf8(answer, contentType().orElse(null));
     }
 
     /** What the answer says it is. */
     public Optional<String> contentType() {
-        return answerHeaders.stream().filter(h -> h[0].equalsIgnoreCase("Content-Type")).map(h -> h[1]).findFirst();
+        return answerHeaders.stream()
+                .filter(h -> h[0].equalsIgnoreCase("Content-Type"))
+                .map(h -> h[1])
+                .findFirst();
     }
 
     public long totalMicros() {

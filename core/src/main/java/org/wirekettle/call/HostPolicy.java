@@ -9,8 +9,8 @@ import java.util.TreeSet;
 import java.util.stream.Collectors;
 
 /**
- * Which hosts may be called. Public addresses may; those of this machine and of private networks only when allowed, so that nobody can
- * reach the inside of a network through the product; those that are nobody's never. Immutable.
+ * Which hosts may be called. Public addresses may; those of this machine and of private networks only when allowed, so
+ * that nobody can reach the inside of a network through the product; those that are nobody's never. Immutable.
  */
 public final class HostPolicy {
     private final Set<String> allowed;
@@ -21,7 +21,9 @@ public final class HostPolicy {
 
     /** @param list words separated by commas: {@code loopback}, {@code private}, {@code jdbc}, or host names */
     public static HostPolicy of(String list) {
-        return new HostPolicy(Arrays.stream(list.split(",")).map(s -> s.strip().toLowerCase(Locale.ROOT)).filter(s -> !s.isEmpty())
+        return new HostPolicy(Arrays.stream(list.split(","))
+                .map(s -> s.strip().toLowerCase(Locale.ROOT))
+                .filter(s -> !s.isEmpty())
                 .collect(Collectors.toCollection(TreeSet::new)));
     }
 
@@ -40,16 +42,24 @@ public final class HostPolicy {
             return null;
         }
         for (InetAddress a : addresses) {
-            String refusal = switch (reach(a.getAddress())) {
-                case MACHINE -> allowed.contains("loopback") ? null
-                        : "calls to this machine (" + a.getHostAddress() + ") are not allowed; an administrator can allow them with "
-                                + "wk.outbound.allow=loopback";
-                case PRIVATE -> allowed.contains("private") ? null
-                        : "calls to private addresses (" + a.getHostAddress() + ") are not allowed; an administrator can allow the host "
-                                + host + " with wk.outbound.allow";
-                case NOBODY -> "the address " + a.getHostAddress() + " is no single machine's and cannot be called";
-                case PUBLIC -> null;
-            };
+            String refusal =
+                    switch (reach(a.getAddress())) {
+                        case MACHINE ->
+                            allowed.contains("loopback")
+                                    ? null
+                                    : "calls to this machine (" + a.getHostAddress()
+                                            + ") are not allowed; an administrator can allow them with "
+                                            + "wk.outbound.allow=loopback";
+                        case PRIVATE ->
+                            allowed.contains("private")
+                                    ? null
+                                    : "calls to private addresses (" + a.getHostAddress()
+                                            + ") are not allowed; an administrator can allow the host " + host
+                                            + " with wk.outbound.allow";
+                        case NOBODY ->
+                            "the address " + a.getHostAddress() + " is no single machine's and cannot be called";
+                        case PUBLIC -> null;
+                    };
             if (refusal != null) {
                 return refusal;
             }
@@ -57,7 +67,12 @@ public final class HostPolicy {
         return null;
     }
 
-    private enum Reach { MACHINE, PRIVATE, NOBODY, PUBLIC }
+    private enum Reach {
+        MACHINE,
+        PRIVATE,
+        NOBODY,
+        PUBLIC
+    }
 
     private static Reach reach(byte[] address) {
         return address.length == 4 ? reach4(address) : reach6(address);
@@ -73,13 +88,20 @@ public final class HostPolicy {
         if (first >= 224) {
             return Reach.NOBODY;
         }
-        boolean isPrivate = first == 10 || first == 172 && (second & 0xF0) == 16 || first == 192 && second == 168
-                || first == 169 && second == 254 || first == 100 && (second & 0xC0) == 64 || first == 198 && (second & 0xFE) == 18
+        boolean isPrivate = first == 10
+                || first == 172 && (second & 0xF0) == 16
+                || first == 192 && second == 168
+                || first == 169 && second == 254
+                || first == 100 && (second & 0xC0) == 64
+                || first == 198 && (second & 0xFE) == 18
                 || first == 192 && second == 0 && (a[2] == 0 || a[2] == 2);
         return isPrivate ? Reach.PRIVATE : Reach.PUBLIC;
     }
 
-    /** An address that carries an IPv4 one leads where that leads: mapped, compatible, translated (RFC 6052), 6to4, Teredo. */
+    /**
+     * An address that carries an IPv4 one leads where that leads: mapped, compatible, translated (RFC 6052), 6to4,
+     * Teredo.
+     */
     private static Reach reach6(byte[] a) {
         if ((a[0] & 0xFF) == 0xFF) {
             return Reach.NOBODY;
@@ -88,7 +110,8 @@ public final class HostPolicy {
         if (tenZeros && zeros(a, 10, 15) && (a[15] == 0 || a[15] == 1)) {
             return Reach.MACHINE;
         }
-        if (tenZeros && (zeros(a, 10, 12) || a[10] == -1 && a[11] == -1) || zeros(a, 0, 8) && a[8] == -1 && a[9] == -1 && zeros(a, 10, 12)
+        if (tenZeros && (zeros(a, 10, 12) || a[10] == -1 && a[11] == -1)
+                || zeros(a, 0, 8) && a[8] == -1 && a[9] == -1 && zeros(a, 10, 12)
                 || a[0] == 0 && a[1] == 0x64 && a[2] == -1 && a[3] == (byte) 0x9B) {
             return reach4(Arrays.copyOfRange(a, 12, 16));
         }

@@ -45,15 +45,17 @@ import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.soap.Security;
 
 /**
- * Makes calls to one endpoint over kept connections. Never repeats a call by itself: whoever calls decides, knowing the {@link Outcome}.
- * Shareable by threads; close it when the endpoint is no longer used.
+ * Makes calls to one endpoint over kept connections. Never repeats a call by itself: whoever calls decides, knowing the
+ * {@link Outcome}. Shareable by threads; close it when the endpoint is no longer used.
  */
 public final class HttpCaller implements AutoCloseable {
     /** HTTP headers of one answer, and bytes of each: a service has no use for more. */
     static final int MAX_HEADERS = 200;
+
     static final int MAX_HEADER_BYTES = 64 * 1024;
     /** A connection idle for longer is looked at before use, since services close them. */
     private static final int VALIDATE_AFTER_IDLE_MILLIS = 500;
+
     private static final String CALL = "wirekettle.call";
 
     private final HttpSettings settings;
@@ -72,23 +74,47 @@ public final class HttpCaller implements AutoCloseable {
         this.settings = settings;
         this.uri = uri(settings.url());
         this.mask = Mask.of(settings.user(), settings.password());
-        this.authorization = settings.user() == null || settings.message().token() != Security.Token.NONE ? null : "Basic " + Base64.getEncoder()
-                .encodeToString((settings.user() + ":" + (settings.password() == null ? "" : settings.password())).getBytes(StandardCharsets.UTF_8));
+        this.authorization = settings.user() == null || settings.message().token() != Security.Token.NONE
+                ? null
+                : "Basic "
+                        + Base64.getEncoder()
+                                .encodeToString((settings.user() + ":"
+                                                + (settings.password() == null ? "" : settings.password()))
+                                        .getBytes(StandardCharsets.UTF_8));
         Timeout whole = Timeout.ofMilliseconds(settings.callTimeoutMillis());
         PoolingHttpClientConnectionManager pool = PoolingHttpClientConnectionManagerBuilder.create()
-                .setMaxConnPerRoute(settings.parallel()).setMaxConnTotal(settings.parallel())
-                .setPoolConcurrencyPolicy(PoolConcurrencyPolicy.LAX).setConnPoolPolicy(PoolReusePolicy.LIFO)
+                .setMaxConnPerRoute(settings.parallel())
+                .setMaxConnTotal(settings.parallel())
+                .setPoolConcurrencyPolicy(PoolConcurrencyPolicy.LAX)
+                .setConnPoolPolicy(PoolReusePolicy.LIFO)
                 .setDnsResolver(guarded(policy))
                 .setConnectionFactory(ManagedHttpClientConnectionFactory.builder()
-                        .http1Config(Http1Config.custom().setMaxHeaderCount(MAX_HEADERS).setMaxLineLength(MAX_HEADER_BYTES).build()).build())
+                        .http1Config(Http1Config.custom()
+                                .setMaxHeaderCount(MAX_HEADERS)
+                                .setMaxLineLength(MAX_HEADER_BYTES)
+                                .build())
+                        .build())
                 .setDefaultConnectionConfig(ConnectionConfig.custom()
-                        .setConnectTimeout(Timeout.ofMilliseconds(Math.min(settings.connectTimeoutMillis(), settings.callTimeoutMillis())))
-                        .setSocketTimeout(whole).setValidateAfterInactivity(TimeValue.ofMilliseconds(VALIDATE_AFTER_IDLE_MILLIS)).build())
+                        .setConnectTimeout(Timeout.ofMilliseconds(
+                                Math.min(settings.connectTimeoutMillis(), settings.callTimeoutMillis())))
+                        .setSocketTimeout(whole)
+                        .setValidateAfterInactivity(TimeValue.ofMilliseconds(VALIDATE_AFTER_IDLE_MILLIS))
+                        .build())
                 .build();
         // No proxy of the process's settings either: the policy is about the target, which only we resolve.
-        this.client = HttpClients.custom().setConnectionManager(pool).setRoutePlanner(new DefaultRoutePlanner(null)).setRequestExecutor(new Marking())
-                .disableAutomaticRetries().disableRedirectHandling().disableCookieManagement().disableAuthCaching().setUserAgent("Wire Kettle")
-                .setDefaultRequestConfig(RequestConfig.custom().setConnectionRequestTimeout(whole).setResponseTimeout(whole).build())
+        this.client = HttpClients.custom()
+                .setConnectionManager(pool)
+                .setRoutePlanner(new DefaultRoutePlanner(null))
+                .setRequestExecutor(new Marking())
+                .disableAutomaticRetries()
+                .disableRedirectHandling()
+                .disableCookieManagement()
+                .disableAuthCaching()
+                .setUserAgent("Wire Kettle")
+                .setDefaultRequestConfig(RequestConfig.custom()
+                        .setConnectionRequestTimeout(whole)
+                        .setResponseTimeout(whole)
+                        .build())
                 .build();
     }
 
@@ -99,7 +125,8 @@ public final class HttpCaller implements AutoCloseable {
         } catch (IllegalArgumentException e) {
             throw new IllegalArgumentException("“" + url + "” is no address: " + e.getMessage(), e);
         }
-        if (out.getHost() == null || !"http".equalsIgnoreCase(out.getScheme()) && !"https".equalsIgnoreCase(out.getScheme())) {
+        if (out.getHost() == null
+                || !"http".equalsIgnoreCase(out.getScheme()) && !"https".equalsIgnoreCase(out.getScheme())) {
             throw new IllegalArgumentException("“" + url + "” is no http or https address");
         }
         return out;
@@ -158,8 +185,12 @@ public final class HttpCaller implements AutoCloseable {
     /** Notes when a request begins to be sent: whatever fails before that has not reached the service. */
     private static final class Marking extends HttpRequestExecutor {
         @Override
-        public ClassicHttpResponse execute(ClassicHttpRequest request, HttpClientConnection connection, HttpResponseInformationCallback callback,
-                HttpContext context) throws IOException, HttpException {
+        public ClassicHttpResponse execute(
+                ClassicHttpRequest request,
+                HttpClientConnection connection,
+                HttpResponseInformationCallback callback,
+                HttpContext context)
+                throws IOException, HttpException {
             ((Call) context.getAttribute(CALL)).sending = true;
             return super.execute(request, connection, callback, context);
         }
@@ -213,9 +244,18 @@ public final class HttpCaller implements AutoCloseable {
         long head = System.nanoTime();
         byte[] answer = read(response.getEntity());
         long end = System.nanoTime();
-        return new Exchange(Outcome.ANSWERED, settings.url(), headers(call.request.getHeaders()), body, response.getCode(),
-                headers(response.getHeaders()), answer, null, TimeUnit.NANOSECONDS.toMicros(head - call.startNanos),
-                TimeUnit.NANOSECONDS.toMicros(end - head), mask);
+        return new Exchange(
+                Outcome.ANSWERED,
+                settings.url(),
+                headers(call.request.getHeaders()),
+                body,
+                response.getCode(),
+                headers(response.getHeaders()),
+                answer,
+                null,
+                TimeUnit.NANOSECONDS.toMicros(head - call.startNanos),
+                TimeUnit.NANOSECONDS.toMicros(end - head),
+                mask);
     }
 
     private byte[] read(HttpEntity entity) throws IOException {
@@ -225,7 +265,8 @@ public final class HttpCaller implements AutoCloseable {
         try (InputStream in = entity.getContent()) {
             byte[] answer = in.readNBytes(settings.maxAnswerBytes());
             if (answer.length == settings.maxAnswerBytes() && in.read() >= 0) {
-                throw new TooLong("the answer is longer than " + settings.maxAnswerBytes() + " bytes, the connection's limit");
+                throw new TooLong(
+                        "the answer is longer than " + settings.maxAnswerBytes() + " bytes, the connection's limit");
             }
             return answer;
         }
@@ -244,8 +285,18 @@ public final class HttpCaller implements AutoCloseable {
         boolean unsent = !call.sending || TransportWords.isRefusedByTls(e);
         String why = call.endedBecause != null ? call.endedBecause : TransportWords.of(e, uri, settings, call.sending);
         long micros = TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - call.startNanos);
-        return new Exchange(unsent ? Outcome.UNREACHABLE : Outcome.IN_DOUBT, settings.url(), headers(call.request.getHeaders()), body, 0, List.of(),
-                new byte[0], why, micros, 0, mask);
+        return new Exchange(
+                unsent ? Outcome.UNREACHABLE : Outcome.IN_DOUBT,
+                settings.url(),
+                headers(call.request.getHeaders()),
+                body,
+                0,
+                List.of(),
+                new byte[0],
+                why,
+                micros,
+                0,
+                mask);
     }
 
     private static List<String[]> headers(Header[] in) {

@@ -11,20 +11,48 @@ package org.wirekettle.call;
  * @param maxAnswerBytes longer answers are refused
  * @param message what is added to SOAP messages
  */
-public record HttpSettings(String url, String user, String password, int connectTimeoutMillis, int callTimeoutMillis, int parallel, double callsPerSecond, int maxAnswerBytes, MessageSettings message) {
+public record HttpSettings(
+        String url,
+        String user,
+        String password,
+        int connectTimeoutMillis,
+        int callTimeoutMillis,
+        int parallel,
+        double callsPerSecond,
+        int maxAnswerBytes,
+        MessageSettings message) {
     /** Calls at a time to one service. */
     public static final int MAX_PARALLEL = 256;
+
     public static final int DEFAULT_CONNECT_TIMEOUT_MILLIS = 5_000;
     public static final int DEFAULT_CALL_TIMEOUT_MILLIS = 30_000;
     /** Bytes of one answer, unless the connection says otherwise. */
     public static final int DEFAULT_MAX_ANSWER_BYTES = 32 * 1024 * 1024;
 
     public static HttpSettings to(String url) {
-        return new HttpSettings(url, null, null, DEFAULT_CONNECT_TIMEOUT_MILLIS, DEFAULT_CALL_TIMEOUT_MILLIS, 8, 0, DEFAULT_MAX_ANSWER_BYTES, MessageSettings.NONE);
+        return new HttpSettings(
+                url,
+                null,
+                null,
+                DEFAULT_CONNECT_TIMEOUT_MILLIS,
+                DEFAULT_CALL_TIMEOUT_MILLIS,
+                8,
+                0,
+                DEFAULT_MAX_ANSWER_BYTES,
+                MessageSettings.NONE);
     }
 
     public HttpSettings withParallel(int calls) {
-        return new HttpSettings(url, user, password, connectTimeoutMillis, callTimeoutMillis, calls, callsPerSecond, maxAnswerBytes, message);
+        return new HttpSettings(
+                url,
+                user,
+                password,
+                connectTimeoutMillis,
+                callTimeoutMillis,
+                calls,
+                callsPerSecond,
+                maxAnswerBytes,
+                message);
     }
 
     @Override

@@ -12,15 +12,18 @@ import java.util.Set;
 import org.wirekettle.xml.Escape;
 
 /**
- * Hides a connection's secrets by their value in whatever is shown or kept, since a service may send back what it was sent. The secret
- * is found as it is, escaped for XML, JSON and addresses, in Base64, and in the encodings answers come in. Immutable and shareable.
+ * Hides a connection's secrets by their value in whatever is shown or kept, since a service may send back what it was
+ * sent. The secret is found as it is, escaped for XML, JSON and addresses, in Base64, and in the encodings answers come
+ * in. Immutable and shareable.
  */
 public final class Mask {
     /** Hides nothing. */
     public static final Mask NONE = new Mask(List.of());
+
     private static final String SHOWN = "•••";
     /** Shorter secrets are hidden only where they stand alone: they would occur in ordinary words. */
     private static final int MIN_CHARS_ANYWHERE = 4;
+
     private static final int MAX_QUOTED = 3;
 
     private final List<Form> forms;
@@ -55,7 +58,11 @@ public final class Mask {
             texts.add(fewer);
             texts.add(fewer.replace(">", "&gt;"));
         }
-        texts.add(secret.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace("\"", "&#34;").replace("'", "&#39;"));
+        texts.add(secret.replace("&", "&amp;")
+                .replace("<", "&lt;")
+                .replace(">", "&gt;")
+                .replace("\"", "&#34;")
+                .replace("'", "&#39;"));
         texts.add(secret.replace("\\", "\\\\").replace("\"", "\\\"").replace("/", "\\/"));
         texts.add(secret.replace("\\", "\\\\").replace("\"", "\\\""));
         texts.add(URLEncoder.encode(secret, StandardCharsets.UTF_8));
@@ -63,12 +70,20 @@ public final class Mask {
         texts.add(base64(secret));
         List<Form> forms = new ArrayList<>();
         for (String text : texts) {
-            for (Charset c : List.of(StandardCharsets.UTF_8, StandardCharsets.UTF_16LE, StandardCharsets.UTF_16BE, StandardCharsets.ISO_8859_1)) {
+            for (Charset c : List.of(
+                    StandardCharsets.UTF_8,
+                    StandardCharsets.UTF_16LE,
+                    StandardCharsets.UTF_16BE,
+                    StandardCharsets.ISO_8859_1)) {
                 byte[] bytes = text.getBytes(c);
                 boolean isKnown = forms.stream().anyMatch(f -> java.util.Arrays.equals(f.bytes, bytes));
                 if (!isKnown) {
                     String shown = c == StandardCharsets.ISO_8859_1 ? "***" : SHOWN;
-                    forms.add(new Form(bytes, shown.getBytes(c), text.length() < MIN_CHARS_ANYWHERE, c.name().startsWith("UTF-16")));
+                    forms.add(new Form(
+                            bytes,
+                            shown.getBytes(c),
+                            text.length() < MIN_CHARS_ANYWHERE,
+                            c.name().startsWith("UTF-16")));
                 }
             }
         }
@@ -118,7 +133,9 @@ public final class Mask {
     }
 
     List<String[]> hide(List<String[]> headers) {
-        return forms.isEmpty() ? headers : headers.stream().map(h -> new String[] {h[0], hide(h[1])}).toList();
+        return forms.isEmpty()
+                ? headers
+                : headers.stream().map(h -> new String[] {h[0], hide(h[1])}).toList();
     }
 
     private Form at(byte[] message, int from) {
@@ -127,8 +144,10 @@ public final class Mask {
             if (f.isWide && from % 2 != 0) {
                 continue;
             }
-            if (to <= message.length && java.util.Arrays.equals(message, from, to, f.bytes, 0, f.bytes.length)
-                    && !(f.alone && (isWord(message, from - 1) || isWord(message, to))) && !isMarkup(message, from, to)) {
+            if (to <= message.length
+                    && java.util.Arrays.equals(message, from, to, f.bytes, 0, f.bytes.length)
+                    && !(f.alone && (isWord(message, from - 1) || isWord(message, to)))
+                    && !isMarkup(message, from, to)) {
                 return f;
             }
         }
@@ -136,7 +155,9 @@ public final class Mask {
     }
 
     private static boolean isWord(byte[] message, int at) {
-        return at >= 0 && at < message.length && (Character.isLetterOrDigit((char) message[at]) || message[at] < 0 || message[at] == 0);
+        return at >= 0
+                && at < message.length
+                && (Character.isLetterOrDigit((char) message[at]) || message[at] < 0 || message[at] == 0);
     }
 
     /** Whether it is the name of an element or attribute: without that the message could not be read any more. */
@@ -148,11 +169,21 @@ public final class Mask {
         while (before >= 0 && isNameByte(message[before])) {
             before--;
         }
-        boolean opens = before >= 0 && (message[before] == '<' || message[before] == '/' && before > 0 && message[before - 1] == '<');
-        return opens && to < message.length && (isNameByte(message[to]) || message[to] == '>' || message[to] == ' ' || message[to] == '/');
+        boolean opens = before >= 0
+                && (message[before] == '<' || message[before] == '/' && before > 0 && message[before - 1] == '<');
+        return opens
+                && to < message.length
+                && (isNameByte(message[to]) || message[to] == '>' || message[to] == ' ' || message[to] == '/');
     }
 
     private static boolean isNameByte(byte b) {
-        return b >= 'a' && b <= 'z' || b >= 'A' && b <= 'Z' || b >= '0' && b <= '9' || b == '_' || b == '-' || b == '.' || b == ':' || b < 0;
+        return b >= 'a' && b <= 'z'
+                || b >= 'A' && b <= 'Z'
+                || b >= '0' && b <= '9'
+                || b == '_'
+                || b == '-'
+                || b == '.'
+                || b == ':'
+                || b < 0;
     }
 }

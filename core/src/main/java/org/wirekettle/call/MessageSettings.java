@@ -8,10 +8,12 @@ import org.wirekettle.soap.Security;
  * @param addressing whether requests carry WS-Addressing headers
  * @param token whether user and password go as a WS-Security UsernameToken instead of HTTP Basic
  * @param timestamp whether requests carry a WS-Security timestamp
- * @param mustUnderstand whether the headers it adds must be understood (SOAP 1.1 §4.2.3, SOAP 1.2 part 1 §5.2.3); null for security only
+ * @param mustUnderstand whether the headers it adds must be understood (SOAP 1.1 §4.2.3, SOAP 1.2 part 1 §5.2.3); null
+ *     for security only
  * @param role whom they are for (actor in SOAP 1.1 §4.2.2), a URI; null for the last receiver
  */
-public record MessageSettings(boolean addressing, Security.Token token, boolean timestamp, Boolean mustUnderstand, String role) {
+public record MessageSettings(
+        boolean addressing, Security.Token token, boolean timestamp, Boolean mustUnderstand, String role) {
     public static final MessageSettings NONE = new MessageSettings(false, Security.Token.NONE, false, null, null);
 
     public MessageSettings(boolean addressing, Security.Token token, boolean timestamp) {

@@ -4,7 +4,8 @@ import java.util.Optional;
 import org.wirekettle.call.Exchange.Outcome;
 
 /**
- * Whether a call is made again. A pure decision: only what cannot have reached the service, or what is marked safe to repeat.
+ * Whether a call is made again. A pure decision: only what cannot have reached the service, or what is marked safe to
+ * repeat.
  *
  * @param retries at most so many further attempts
  */
@@ -18,6 +19,8 @@ public record RetryPolicy(int retries, boolean safeToRepeat) {
      */
     public Optional<Long> again(Outcome outcome, int attempt) {
         boolean may = outcome == Outcome.UNREACHABLE || outcome == Outcome.IN_DOUBT && safeToRepeat;
-        return may && attempt <= retries ? Optional.of(FIRST_DELAY_MILLIS << Math.min(attempt - 1, MAX_DOUBLINGS)) : Optional.empty();
+        return may && attempt <= retries
+                ? Optional.of(FIRST_DELAY_MILLIS << Math.min(attempt - 1, MAX_DOUBLINGS))
+                : Optional.empty();
     }
 }

@@ -32,10 +32,13 @@ public final class SoapCaller {
         this.version = SoapVersion.of(port.protocol());
         MessageSettings m = s.message();
         String secured = version.headerAttributes(!Boolean.FALSE.equals(m.mustUnderstand()), m.role());
-        this.security = m.isSecured() ? new Security(m.token(), m.timestamp(), s.user(), s.password(), secured, clock) : null;
+        this.security =
+                m.isSecured() ? new Security(m.token(), m.timestamp(), s.user(), s.password(), secured, clock) : null;
         this.http = http;
         this.contentType = version.contentType(operation.action());
-        this.headers = version == SoapVersion.SOAP11 ? List.<String[]>of(new String[] {"SOAPAction", "\"" + operation.action() + "\""}) : List.of();
+        this.headers = version == SoapVersion.SOAP11
+                ? List.<String[]>of(new String[] {"SOAPAction", "\"" + operation.action() + "\""})
+                : List.of();
     }
 
     /** What the call came to. {@code failure} is null exactly when {@code answer} can be picked from. */
@@ -44,18 +47,30 @@ public final class SoapCaller {
     /**
      * Why there is no usable answer.
      *
-     * @param code for grouping: {@code fault Name}, {@code HTTP 503}, {@code unreachable}, {@code no answer}, {@code unreadable answer}
+     * @param code for grouping: {@code fault Name}, {@code HTTP 503}, {@code unreachable}, {@code no answer},
+     *     {@code unreadable answer}
      */
     public record Failure(String code, String text) {}
 
     public byte[] envelope(String headerXml, String bodyXml) {
-        String headers = !http.settings().message().addressing() ? headerXml
-                : Addressing.headers(operation.addressingAction(), http.settings().url(), "urn:uuid:" + java.util.UUID.randomUUID(),
-                        version.headerAttributes(Boolean.TRUE.equals(http.settings().message().mustUnderstand()), http.settings().message().role())) + headerXml;
+        String headers = !http.settings().message().addressing()
+                ? headerXml
+                : Addressing.headers(
+                                operation.addressingAction(),
+                                http.settings().url(),
+                                "urn:uuid:" + java.util.UUID.randomUUID(),
+                                version.headerAttributes(
+                                        Boolean.TRUE.equals(
+                                                http.settings().message().mustUnderstand()),
+                                        http.settings().message().role()))
+                        + headerXml;
         return Envelopes.write(version, operation.use(), headers, bodyXml);
     }
 
-    /** Posts without looking at the answer. What the connection adds for security is new each time, and masked in the exchange. */
+    /**
+     * Posts without looking at the answer. What the connection adds for security is new each time, and masked in the
+     * exchange.
+     */
     public Exchange send(byte[] envelope) {
         if (security == null) {
             return http.post(contentType, headers, envelope);
@@ -82,12 +97,22 @@ public final class SoapCaller {
     public Result judge(Exchange x) {
         Result r = read(x);
         // A fault's text may repeat what was sent.
-        return r.failure() == null ? r : new Result(x, r.answer(), new Failure(http.mask().hide(r.failure().code()), http.mask().hide(r.failure().text())));
+        return r.failure() == null
+                ? r
+                : new Result(
+                        x,
+                        r.answer(),
+                        new Failure(
+                                http.mask().hide(r.failure().code()),
+                                http.mask().hide(r.failure().text())));
     }
 
     private Result read(Exchange x) {
         if (x.outcome() != Outcome.ANSWERED) {
-            return new Result(x, null, new Failure(x.outcome() == Outcome.UNREACHABLE ? "unreachable" : "no answer", x.problem()));
+            return new Result(
+                    x,
+                    null,
+                    new Failure(x.outcome() == Outcome.UNREACHABLE ? "unreachable" : "no answer", x.problem()));
         }
         boolean success = x.status() >= 200 && x.status() < 300;
         if (success && (operation.answer() == null || x.status() == 202) && x.answer().length == 0) {
@@ -95,14 +120,22 @@ public final class SoapCaller {
         }
         try {
             Answer answer = Envelopes.read(x.xml()).knowing(operation.faults());
-            Optional<Failure> fault = Optional.ofNullable(answer.fault()).map(f -> new Failure("fault " + f.name(), f.words()));
+            Optional<Failure> fault =
+                    Optional.ofNullable(answer.fault()).map(f -> new Failure("fault " + f.name(), f.words()));
             if (fault.isEmpty() && !success) {
-                return new Result(x, answer, new Failure("HTTP " + x.status(), "the service answered with HTTP status " + x.status()));
+                return new Result(
+                        x,
+                        answer,
+                        new Failure("HTTP " + x.status(), "the service answered with HTTP status " + x.status()));
             }
             return new Result(x, answer, fault.orElse(null));
         } catch (Unreadable e) {
-            return new Result(x, null, success ? new Failure("unreadable answer", e.getMessage())
-                    : new Failure("HTTP " + x.status(), "HTTP status " + x.status() + "; " + e.getMessage()));
+            return new Result(
+                    x,
+                    null,
+                    success
+                            ? new Failure("unreadable answer", e.getMessage())
+                            : new Failure("HTTP " + x.status(), "HTTP status " + x.status() + "; " + e.getMessage()));
         }
     }
 }

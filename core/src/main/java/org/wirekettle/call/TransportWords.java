@@ -22,16 +22,25 @@ import org.apache.hc.core5.http.ProtocolException;
 
 /** What a failed call is told as. Pure: from the failure and the connection's settings to words. */
 final class TransportWords {
-    /** Alerts by which a service turns a client away before it reads a request; in TLS 1.3 they may come after it was written. */
-    private static final Pattern REFUSING_ALERT = Pattern.compile("(?i)received fatal alert: (certificate_required|bad_certificate"
-            + "|unsupported_certificate|certificate_revoked|certificate_expired|certificate_unknown|unknown_ca|access_denied"
-            + "|handshake_failure|protocol_version|insufficient_security|decrypt_error|no_application_protocol)");
+    /**
+     * Alerts by which a service turns a client away before it reads a request; in TLS 1.3 they may come after it was
+     * written.
+     */
+    private static final Pattern REFUSING_ALERT =
+            Pattern.compile("(?i)received fatal alert: (certificate_required|bad_certificate"
+                    + "|unsupported_certificate|certificate_revoked|certificate_expired|certificate_unknown|unknown_ca|"
+                    + "access_denied"
+                    + "|handshake_failure|protocol_version|insufficient_security|decrypt_error|"
+                    + "no_application_protocol)");
 
     private TransportWords() {}
 
     /** Whether the service's TLS turned the call away, so that no request was read. */
     static boolean isRefusedByTls(Throwable e) {
-        return find(e, SSLException.class) != null && REFUSING_ALERT.matcher(String.valueOf(find(e, SSLException.class).getMessage())).find();
+        return find(e, SSLException.class) != null
+                && REFUSING_ALERT
+                        .matcher(String.valueOf(find(e, SSLException.class).getMessage()))
+                        .find();
     }
 
     /** @param sent whether the request had begun to be sent */
@@ -43,7 +52,8 @@ final class TransportWords {
             return "the host " + uri.getHost() + " has no address";
         }
         if (e instanceof ConnectionRequestTimeoutException) {
-            return "all " + settings.parallel() + " connections of this connection's limit were busy for " + settings.callTimeoutMillis() + " ms";
+            return "all " + settings.parallel() + " connections of this connection's limit were busy for "
+                    + settings.callTimeoutMillis() + " ms";
         }
         if (e instanceof ConnectTimeoutException) {
             return "no connection to " + uri.getAuthority() + " within " + settings.connectTimeoutMillis() + " ms";
@@ -57,7 +67,8 @@ final class TransportWords {
         if (find(e, SSLException.class) != null) {
             return tls(e, uri);
         }
-        return e instanceof IOException && !sent ? "no connection could be made to " + uri.getAuthority() + ": " + plain(e)
+        return e instanceof IOException && !sent
+                ? "no connection could be made to " + uri.getAuthority() + ": " + plain(e)
                 : exchanged(e, settings);
     }
 
@@ -70,8 +81,8 @@ final class TransportWords {
             return "the service closed the connection without an answer";
         }
         if (e instanceof MessageConstraintException) {
-            return "the answer has more or longer HTTP headers than are taken (" + HttpCaller.MAX_HEADERS + " of at most "
-                    + HttpCaller.MAX_HEADER_BYTES + " bytes)";
+            return "the answer has more or longer HTTP headers than are taken (" + HttpCaller.MAX_HEADERS
+                    + " of at most " + HttpCaller.MAX_HEADER_BYTES + " bytes)";
         }
         if (e instanceof ConnectionClosedException) {
             return "the answer broke off: " + plain(e);
@@ -91,21 +102,28 @@ final class TransportWords {
             return "TLS failed: the certificate of " + host + " is not valid yet";
         }
         if (find(e, SSLPeerUnverifiedException.class) != null) {
-            return "TLS failed: the certificate is not for " + host + ": " + plain(find(e, SSLPeerUnverifiedException.class));
+            return "TLS failed: the certificate is not for " + host + ": "
+                    + plain(find(e, SSLPeerUnverifiedException.class));
         }
         String text = plain(find(e, SSLException.class));
         String lower = text.toLowerCase(Locale.ROOT);
         if (find(e, CertPathValidatorException.class) != null || lower.contains("path building failed")) {
-            return "TLS failed: the certificate of " + host + " comes from an authority that is not known here (" + text + ")";
+            return "TLS failed: the certificate of " + host + " comes from an authority that is not known here (" + text
+                    + ")";
         }
         if (lower.contains("unrecognized ssl message")) {
-            return "TLS failed: " + uri.getAuthority() + " does not speak TLS; perhaps the address should begin with http://";
+            return "TLS failed: " + uri.getAuthority()
+                    + " does not speak TLS; perhaps the address should begin with http://";
         }
-        return REFUSING_ALERT.matcher(text).find() ? "TLS failed: the service refuses the connection (" + text + ")" : "TLS failed: " + text;
+        return REFUSING_ALERT.matcher(text).find()
+                ? "TLS failed: the service refuses the connection (" + text + ")"
+                : "TLS failed: " + text;
     }
 
     private static String plain(Throwable e) {
-        return e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage().replaceAll("\\s+", " ");
+        return e.getMessage() == null
+                ? e.getClass().getSimpleName()
+                : e.getMessage().replaceAll("\\s+", " ");
     }
 
     private static <T extends Throwable> T find(Throwable e, Class<T> kind) {

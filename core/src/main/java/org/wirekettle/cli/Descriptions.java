@@ -28,7 +28,9 @@ final class Descriptions {
         Map<String, byte[]> files = new LinkedHashMap<>();
         for (String given : pathsOrUrls) {
             try {
-                String name = given.matches("(?i)https?://.*") ? given : Path.of(given).toAbsolutePath().normalize().toString();
+                String name = given.matches("(?i)https?://.*")
+                        ? given
+                        : Path.of(given).toAbsolutePath().normalize().toString();
                 byte[] bytes = fetch(name);
                 if (Archive.isZip(bytes)) {
                     files.putAll(Archive.unpack(name, bytes));

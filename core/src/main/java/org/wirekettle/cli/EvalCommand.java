@@ -32,18 +32,31 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** Evaluates an expression over a file, as a mapping would over its records, and prints one item a line. */
-@Command(name = "eval", description = "Evaluates an XPath 3.1 expression over a file, and prints one item a line.", mixinStandardHelpOptions = true)
+@Command(
+        name = "eval",
+        description = "Evaluates an XPath 3.1 expression over a file, and prints one item a line.",
+        mixinStandardHelpOptions = true)
 final class EvalCommand implements Callable<Integer> {
     private static final int FAILED = 1;
 
-    @Parameters(index = "0", paramLabel = "EXPRESSION", description = "as in a mapping; the record is the context and $record")
+    @Parameters(
+            index = "0",
+            paramLabel = "EXPRESSION",
+            description = "as in a mapping; the record is the context and $record")
     private String source;
 
-    @Parameters(index = "1", arity = "0..1", paramLabel = "FILE", description = "XML or JSON: one record; CSV: each line is one. Without it the record is empty")
+    @Parameters(
+            index = "1",
+            arity = "0..1",
+            paramLabel = "FILE",
+            description = "XML or JSON: one record; CSV: each line is one. Without it the record is empty")
     private Path file;
 
-    @Option(names = "--engine", paramLabel = "any|plain|full", description = "which way it is evaluated: compiled to Java (plain) or by the full engine; "
-            + "without it the fastest that takes the expression")
+    @Option(
+            names = "--engine",
+            paramLabel = "any|plain|full",
+            description = "which way it is evaluated: compiled to Java (plain) or by the full engine; "
+                    + "without it the fastest that takes the expression")
     private String engine = "any";
 
     @Spec
@@ -93,7 +106,13 @@ final class EvalCommand implements Callable<Integer> {
         try (InputStream in = Files.newInputStream(file)) {
             do {
                 first = in.read();
-            } while (first == ' ' || first == '\n' || first == '\r' || first == '\t' || first == 0xEF || first == 0xBB || first == 0xBF);
+            } while (first == ' '
+                    || first == '\n'
+                    || first == '\r'
+                    || first == '\t'
+                    || first == 0xEF
+                    || first == 0xBB
+                    || first == 0xBF);
         }
         if (first == '<') {
             items(e, xml());
@@ -129,7 +148,10 @@ final class EvalCommand implements Callable<Integer> {
         } else if (json.isObject()) {
             for (Iterator<Map.Entry<String, JsonNode>> fields = json.fields(); fields.hasNext(); ) {
                 Map.Entry<String, JsonNode> f = fields.next();
-                List<JsonNode> values = f.getValue().isArray() ? java.util.stream.StreamSupport.stream(f.getValue().spliterator(), false).toList() : List.of(f.getValue());
+                List<JsonNode> values = f.getValue().isArray()
+                        ? java.util.stream.StreamSupport.stream(f.getValue().spliterator(), false)
+                                .toList()
+                        : List.of(f.getValue());
                 values.forEach(v -> n.add(record(FieldNames.name(f.getKey()), v)));
             }
         } else {

@@ -21,7 +21,10 @@ import picocli.CommandLine.Spec;
 /** Prints an example envelope of an operation. */
 @Command(name = "example", description = "Prints an example envelope.", mixinStandardHelpOptions = true)
 final class ExampleCommand implements Callable<Integer> {
-    @Parameters(arity = "1..*", paramLabel = "PATH-OR-URL", description = "the WSDL, with its schema files, or a ZIP of them")
+    @Parameters(
+            arity = "1..*",
+            paramLabel = "PATH-OR-URL",
+            description = "the WSDL, with its schema files, or a ZIP of them")
     private List<String> files;
 
     @Option(names = "--operation", required = true, description = "the operation's name")
@@ -43,13 +46,18 @@ final class ExampleCommand implements Callable<Integer> {
     public Integer call() {
         Contract c = Descriptions.read(files);
         Wk.Found found = Wk.find(c, port, operation);
-        spec.commandLine().getOut().println(new String(envelope(found.port(), found.operation(), found.message(answer), full), StandardCharsets.UTF_8));
+        spec.commandLine()
+                .getOut()
+                .println(new String(
+                        envelope(found.port(), found.operation(), found.message(answer), full),
+                        StandardCharsets.UTF_8));
         spec.commandLine().getOut().flush();
         return Wk.report(c.notes(), false, spec.commandLine().getErr());
     }
 
     static byte[] envelope(Contract.Port port, Operation o, Operation.Message message, boolean full) {
-        Fill.Filled filled = Fill.compile(Examples.of(message.root(), full), message.root(), new Expressions()).run(Scope.of(new Node("", "record")));
+        Fill.Filled filled = Fill.compile(Examples.of(message.root(), full), message.root(), new Expressions())
+                .run(Scope.of(new Node("", "record")));
         return Envelopes.write(SoapVersion.of(port.protocol()), o.use(), filled.headers(), filled.body());
     }
 }

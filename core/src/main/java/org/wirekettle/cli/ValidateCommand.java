@@ -23,7 +23,10 @@ import picocli.CommandLine.Spec;
 /** Says whether a message fits an operation. */
 @Command(name = "validate", description = "Says whether a message fits an operation.", mixinStandardHelpOptions = true)
 final class ValidateCommand implements Callable<Integer> {
-    @Parameters(arity = "1..*", paramLabel = "FILE", description = "the contract (PATH-OR-URL...), then the message: an envelope, or the body's content")
+    @Parameters(
+            arity = "1..*",
+            paramLabel = "FILE",
+            description = "the contract (PATH-OR-URL...), then the message: an envelope, or the body's content")
     private List<String> files;
 
     @Option(names = "--operation", required = true, description = "the operation's name")
@@ -54,11 +57,23 @@ final class ValidateCommand implements Callable<Integer> {
         XmlElement root = parsed.root();
         String ns = SoapVersion.of(found.port().protocol()).namespace();
         if (root.name().equals("Envelope") && !root.namespace().equals(ns)) {
-            notes.add(Note.error("envelope.version", root.place(), "The envelope is of another SOAP version than the port.", "SOAP 1.1 §4.1.2, SOAP 1.2 part 1 §5.1"));
+            notes.add(Note.error(
+                    "envelope.version",
+                    root.place(),
+                    "The envelope is of another SOAP version than the port.",
+                    "SOAP 1.1 §4.1.2, SOAP 1.2 part 1 §5.1"));
         }
         boolean isEnvelope = root.name().equals("Envelope");
-        XmlElement body = isEnvelope ? root.children().stream().filter(e -> e.name().equals("Body")).findFirst().orElse(null) : null;
-        notes.addAll(isEnvelope ? MessageCheck.check(c, found.message(answer), body, parsed.text()) : MessageCheck.checkBare(c, found.message(answer), root, parsed.text()));
+        XmlElement body = isEnvelope
+                ? root.children().stream()
+                        .filter(e -> e.name().equals("Body"))
+                        .findFirst()
+                        .orElse(null)
+                : null;
+        notes.addAll(
+                isEnvelope
+                        ? MessageCheck.check(c, found.message(answer), body, parsed.text())
+                        : MessageCheck.checkBare(c, found.message(answer), root, parsed.text()));
         if (notes.isEmpty()) {
             spec.commandLine().getOut().println("it fits");
             spec.commandLine().getOut().flush();

@@ -13,8 +13,14 @@ import org.wirekettle.problem.Severity;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
-/** The command line. Exit code 0: usable, 1: usable with warnings, 2: unreadable, or the call was wrong. Messages go to standard error. */
-@Command(name = "wk", description = "Reads contracts, makes examples, checks messages, evaluates expressions.", mixinStandardHelpOptions = true,
+/**
+ * The command line. Exit code 0: usable, 1: usable with warnings, 2: unreadable, or the call was wrong. Messages go to
+ * standard error.
+ */
+@Command(
+        name = "wk",
+        description = "Reads contracts, makes examples, checks messages, evaluates expressions.",
+        mixinStandardHelpOptions = true,
         subcommands = {ReadCommand.class, ExampleCommand.class, ValidateCommand.class, EvalCommand.class})
 public final class Wk {
     static final int USABLE = 0;
@@ -29,15 +35,19 @@ public final class Wk {
     public static int run(PrintStream out, PrintStream err, String... args) {
         PrintWriter o = new PrintWriter(out, true, StandardCharsets.UTF_8);
         PrintWriter e = new PrintWriter(err, true, StandardCharsets.UTF_8);
-        int exit = new CommandLine(new Wk()).setOut(o).setErr(e).setExecutionExceptionHandler((x, command, parsed) -> {
-            if (x instanceof Refused r) {
-                e.println((r.place() == null ? "" : r.place() + ": ") + r.getMessage());
-            } else {
-                e.println("wk failed, which it should not: " + x);
-                x.printStackTrace(e);
-            }
-            return UNREADABLE;
-        }).execute(args);
+        int exit = new CommandLine(new Wk())
+                .setOut(o)
+                .setErr(e)
+                .setExecutionExceptionHandler((x, command, parsed) -> {
+                    if (x instanceof Refused r) {
+                        e.println((r.place() == null ? "" : r.place() + ": ") + r.getMessage());
+                    } else {
+                        e.println("wk failed, which it should not: " + x);
+                        x.printStackTrace(e);
+                    }
+                    return UNREADABLE;
+                })
+                .execute(args);
         o.flush();
         e.flush();
         return exit;
@@ -48,8 +58,10 @@ public final class Wk {
         int exit = USABLE;
         for (Note n : notes) {
             boolean counts = n.severity() != Severity.INFO;
-            String severity = noRepairs && counts ? "error" : n.severity().name().toLowerCase(java.util.Locale.ROOT);
-            err.println(severity + ": " + n.place() + ": " + n.text() + (n.assumed() == null ? "" : " " + n.assumed()) + (n.section() == null ? "" : " (" + n.section() + ")"));
+            String severity =
+                    noRepairs && counts ? "error" : n.severity().name().toLowerCase(java.util.Locale.ROOT);
+            err.println(severity + ": " + n.place() + ": " + n.text() + (n.assumed() == null ? "" : " " + n.assumed())
+                    + (n.section() == null ? "" : " (" + n.section() + ")"));
             exit = !counts ? exit : noRepairs ? UNREADABLE : WARNINGS;
         }
         return exit;
@@ -66,15 +78,27 @@ public final class Wk {
                 }
             }
         }
-        List<String> names = c.ports().stream().filter(p -> portName == null || p.name().equals(portName)).flatMap(p -> p.operations().stream()).map(Operation::name).distinct().toList();
-        throw new Refused("operation.unknown", null, "There is no operation " + operation + (portName == null ? "" : " at port " + portName) + " that can be called; there are: " + String.join(", ", names) + ".");
+        List<String> names = c.ports().stream()
+                .filter(p -> portName == null || p.name().equals(portName))
+                .flatMap(p -> p.operations().stream())
+                .map(Operation::name)
+                .distinct()
+                .toList();
+        throw new Refused(
+                "operation.unknown",
+                null,
+                "There is no operation " + operation + (portName == null ? "" : " at port " + portName)
+                        + " that can be called; there are: " + String.join(", ", names) + ".");
     }
 
     /** An operation at its port. */
     record Found(Port port, Operation operation) {
         Operation.Message message(boolean answer) {
             if (!operation.isUsable()) {
-                throw new Refused("operation.unusable", null, "The operation " + operation.name() + " cannot be used: " + operation.unusable());
+                throw new Refused(
+                        "operation.unusable",
+                        null,
+                        "The operation " + operation.name() + " cannot be used: " + operation.unusable());
             }
             Operation.Message m = answer ? operation.answer() : operation.request();
             if (m == null) {

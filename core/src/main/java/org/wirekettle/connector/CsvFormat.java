@@ -44,13 +44,17 @@ public record CsvFormat(char delimiter, char quote, String encoding, boolean hea
     }
 
     private static String encoding(byte[] head) {
-        if (head.length > 1 && (head[0] & 0xFF) == 0xFE && (head[1] & 0xFF) == 0xFF || head.length > 1 && (head[0] & 0xFF) == 0xFF && (head[1] & 0xFF) == 0xFE) {
+        if (head.length > 1 && (head[0] & 0xFF) == 0xFE && (head[1] & 0xFF) == 0xFF
+                || head.length > 1 && (head[0] & 0xFF) == 0xFF && (head[1] & 0xFF) == 0xFE) {
             return "UTF-16";
         }
         // A sample may end within a character; the last three bytes do not count.
         int length = head.length < SAMPLED_BYTES ? head.length : head.length - 3;
         try {
-            StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT).onUnmappableCharacter(CodingErrorAction.REPORT)
+            StandardCharsets.UTF_8
+                    .newDecoder()
+                    .onMalformedInput(CodingErrorAction.REPORT)
+                    .onUnmappableCharacter(CodingErrorAction.REPORT)
                     .decode(ByteBuffer.wrap(head, 0, Math.max(0, length)));
             return "UTF-8";
         } catch (CharacterCodingException e) {
@@ -61,7 +65,10 @@ public record CsvFormat(char delimiter, char quote, String encoding, boolean hea
     private static boolean isUtf8Before(byte[] head, int length) {
         for (int cut = 1; cut < 4; cut++) {
             try {
-                StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT).decode(ByteBuffer.wrap(head, 0, length - cut));
+                StandardCharsets.UTF_8
+                        .newDecoder()
+                        .onMalformedInput(CodingErrorAction.REPORT)
+                        .decode(ByteBuffer.wrap(head, 0, length - cut));
                 return true;
             } catch (CharacterCodingException e) {
                 // a shorter cut ended within a character

@@ -23,6 +23,7 @@ import org.wirekettle.record.Node;
 public final class CsvSource implements RecordSource {
     /** Columns of one file. */
     public static final int MAX_COLUMNS = 2_000;
+
     private static final int SAMPLED_RECORDS = 5_000;
 
     private final Path file;
@@ -77,9 +78,15 @@ public final class CsvSource implements RecordSource {
         private CsvRecord pending;
 
         CsvStream() throws IOException {
-            Reader text = new InputStreamReader(new BufferedInputStream(Files.newInputStream(file), 1 << 16), Charset.forName(format.encoding()));
-            reader = CsvReader.builder().fieldSeparator(format.delimiter()).quoteCharacter(format.quote()).ignoreDifferentFieldCount(true)
-                    .skipEmptyLines(true).detectBomHeader(false).ofCsvRecord(text);
+            Reader text = new InputStreamReader(
+                    new BufferedInputStream(Files.newInputStream(file), 1 << 16), Charset.forName(format.encoding()));
+            reader = CsvReader.builder()
+                    .fieldSeparator(format.delimiter())
+                    .quoteCharacter(format.quote())
+                    .ignoreDifferentFieldCount(true)
+                    .skipEmptyLines(true)
+                    .detectBomHeader(false)
+                    .ofCsvRecord(text);
             records = reader.iterator();
             CsvRecord first = nextRaw();
             if (first == null) {

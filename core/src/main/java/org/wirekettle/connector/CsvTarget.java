@@ -18,8 +18,8 @@ import org.wirekettle.record.Node;
 import org.wirekettle.record.PrivateFiles;
 
 /**
- * A delimited file. Appends to it, or writes a new one beside it that takes its place when the run is finished. The header is written once.
- * Used by one thread.
+ * A delimited file. Appends to it, or writes a new one beside it that takes its place when the run is finished. The
+ * header is written once. Used by one thread.
  */
 public final class CsvTarget implements RecordTarget {
     private static final String PENDING = "target.pending";
@@ -33,6 +33,7 @@ public final class CsvTarget implements RecordTarget {
     private Path pendingFile;
     /** The run's file has taken its place already: an earlier process died after that. */
     private boolean isInPlace;
+
     private FileChannel out;
     private ByteBuffer pending;
     private long pendingAt;
@@ -67,10 +68,12 @@ public final class CsvTarget implements RecordTarget {
                 return null;
             }
             if (!format.header()) {
-                return "The file " + file.getFileName() + " has " + there.size() + " columns; this flow writes " + columns.size() + ".";
+                return "The file " + file.getFileName() + " has " + there.size() + " columns; this flow writes "
+                        + columns.size() + ".";
             }
-            return "The file " + file.getFileName() + " has the columns " + String.join(", ", there) + "; this flow writes "
-                    + String.join(", ", columns) + ". Match them by name, or write to another file.";
+            return "The file " + file.getFileName() + " has the columns " + String.join(", ", there)
+                    + "; this flow writes " + String.join(", ", columns)
+                    + ". Match them by name, or write to another file.";
         } catch (IOException e) {
             return "The file " + file.getFileName() + " cannot be read: " + e.getMessage();
         }
@@ -94,7 +97,8 @@ public final class CsvTarget implements RecordTarget {
         } else if (pass.stage() == Stage.BEGINS) {
             Files.deleteIfExists(working);
         }
-        out = PrivateFiles.channel(working, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.READ);
+        out = PrivateFiles.channel(
+                working, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.READ);
         if (out.size() == 0) {
             write(ByteBuffer.wrap(lines(List.of(), true)), 0);
         }
@@ -102,14 +106,20 @@ public final class CsvTarget implements RecordTarget {
 
     private FileChannel channel() throws IOException {
         if (out == null) {
-            throw new IOException(isInPlace ? "the file " + working.getFileName() + ", which the run was writing, is gone" : "the target is not open");
+            throw new IOException(
+                    isInPlace
+                            ? "the file " + working.getFileName() + ", which the run was writing, is gone"
+                            : "the target is not open");
         }
         return out;
     }
 
     private byte[] lines(List<Node> records, boolean withHeader) {
         StringWriter text = new StringWriter();
-        CsvWriter csv = CsvWriter.builder().fieldSeparator(format.delimiter()).quoteCharacter(format.quote()).build(text);
+        CsvWriter csv = CsvWriter.builder()
+                .fieldSeparator(format.delimiter())
+                .quoteCharacter(format.quote())
+                .build(text);
         if (withHeader && format.header()) {
             csv.writeRecord(columns);
         }
@@ -176,11 +186,14 @@ public final class CsvTarget implements RecordTarget {
             return true;
         }
         byte[] kept = Files.exists(pendingFile) ? Files.readAllBytes(pendingFile) : new byte[0];
-        boolean isOurs = sum >= 0 && sum(ByteBuffer.wrap(kept)) == sum && size < to
+        boolean isOurs = sum >= 0
+                && sum(ByteBuffer.wrap(kept)) == sum
+                && size < to
                 && java.util.Arrays.equals(there, java.util.Arrays.copyOf(kept, there.length));
         if (!isOurs) {
-            throw new IOException("the file " + working.getFileName() + " was changed by somebody else since the run was interrupted: its bytes from "
-                    + from + " on are not the run's. Put it back as it was, or start a new run.");
+            throw new IOException("the file " + working.getFileName()
+                    + " was changed by somebody else since the run was interrupted: its bytes from " + from
+                    + " on are not the run's. Put it back as it was, or start a new run.");
         }
         write(ByteBuffer.wrap(kept), from);
         return true;

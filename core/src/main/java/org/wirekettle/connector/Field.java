@@ -15,7 +15,16 @@ import java.util.List;
  * @param disagreeing values that do not fit the type, a few of them with their line or row
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record Field(String name, String label, String type, String pattern, Integer sampled, Integer blank, List<Disagreement> disagreeing, Boolean required, Boolean key) {
+public record Field(
+        String name,
+        String label,
+        String type,
+        String pattern,
+        Integer sampled,
+        Integer blank,
+        List<Disagreement> disagreeing,
+        Boolean required,
+        Boolean key) {
     /** One value that does not fit. */
     public record Disagreement(long record, String value) {}
 

@@ -7,8 +7,9 @@ import java.util.Map;
 import org.wirekettle.record.Node;
 
 /**
- * Something result records are written to. Writing goes in two halves so that a run that dies in between knows afterwards whether
- * a batch is in the target: {@link #prepare} returns a token, which is kept durably before {@link #commit}.
+ * Something result records are written to. Writing goes in two halves so that a run that dies in between knows
+ * afterwards whether a batch is in the target: {@link #prepare} returns a token, which is kept durably before
+ * {@link #commit}.
  */
 public interface RecordTarget extends AutoCloseable {
     /**
@@ -26,7 +27,11 @@ public interface RecordTarget extends AutoCloseable {
      */
     record Pass(long run, Stage stage, Path folder) {
         /** Where in its run a pass is. */
-        public enum Stage { BEGINS, GOES_ON, AGAIN }
+        public enum Stage {
+            BEGINS,
+            GOES_ON,
+            AGAIN
+        }
     }
 
     /**

@@ -89,7 +89,9 @@ public final class SqlSource implements RecordSource {
     @Override
     public long count() throws IOException {
         String counting = "SELECT count(*) FROM (" + statement() + ") counted";
-        try (Connection c = connections.open(); Statement s = reading(c, COUNT_SECONDS); ResultSet r = s.executeQuery(counting)) {
+        try (Connection c = connections.open();
+                Statement s = reading(c, COUNT_SECONDS);
+                ResultSet r = s.executeQuery(counting)) {
             r.next();
             return r.getLong(1);
         } catch (SQLException e) {
@@ -112,7 +114,10 @@ public final class SqlSource implements RecordSource {
                 rows = statement.executeQuery(text);
                 ResultSetMetaData meta = rows.getMetaData();
                 for (int i = 1; i <= meta.getColumnCount(); i++) {
-                    fields.add(Field.of(FieldNames.name(meta.getColumnLabel(i)), meta.getColumnLabel(i), type(meta.getColumnType(i))));
+                    fields.add(Field.of(
+                            FieldNames.name(meta.getColumnLabel(i)),
+                            meta.getColumnLabel(i),
+                            type(meta.getColumnType(i))));
                 }
                 connection = opened;
             } catch (SQLException e) {

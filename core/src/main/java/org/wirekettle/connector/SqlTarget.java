@@ -20,8 +20,9 @@ import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 
 /**
- * A database table. A batch is one transaction. On PostgreSQL its transaction id is the token, so a run that died can ask whether it was
- * committed (pg_xact_status); elsewhere each transaction leaves a mark in a table of ours, and the mark is the token. Used by one thread.
+ * A database table. A batch is one transaction. On PostgreSQL its transaction id is the token, so a run that died can
+ * ask whether it was committed (pg_xact_status); elsewhere each transaction leaves a mark in a table of ours, and the
+ * mark is the token. Used by one thread.
  */
 public final class SqlTarget implements RecordTarget {
     private static final String MARKS = "wire_kettle_mark";
@@ -59,10 +60,21 @@ public final class SqlTarget implements RecordTarget {
         try (ResultSet r = meta.getColumns(c.getCatalog(), parts[0], parts[1], null)) {
             while (r.next()) {
                 String label = r.getString("COLUMN_NAME");
-                boolean generated = "YES".equals(r.getString("IS_AUTOINCREMENT")) || "YES".equals(r.getString("IS_GENERATEDCOLUMN"));
+                boolean generated = "YES".equals(r.getString("IS_AUTOINCREMENT"))
+                        || "YES".equals(r.getString("IS_GENERATEDCOLUMN"));
                 if (!generated) {
-                    boolean required = r.getInt("NULLABLE") == DatabaseMetaData.columnNoNulls && r.getString("COLUMN_DEF") == null;
-                    out.add(new Field(FieldNames.name(label), label, SqlSource.type(r.getInt("DATA_TYPE")), null, null, null, null, required, keys.contains(label)));
+                    boolean required =
+                            r.getInt("NULLABLE") == DatabaseMetaData.columnNoNulls && r.getString("COLUMN_DEF") == null;
+                    out.add(new Field(
+                            FieldNames.name(label),
+                            label,
+                            SqlSource.type(r.getInt("DATA_TYPE")),
+                            null,
+                            null,
+                            null,
+                            null,
+                            required,
+                            keys.contains(label)));
                 }
             }
         }
@@ -79,16 +91,21 @@ public final class SqlTarget implements RecordTarget {
 
     /** The statement that makes a table for fields, in standard SQL. */
     public static String createStatement(String table, List<Field> fields) {
-        return "CREATE TABLE " + quoted(table) + " (\n" + fields.stream().map(f -> "  " + quote(f.label()) + " " + switch (f.type()) {
-            case "integer", "int", "long", "short" -> "bigint";
-            case "decimal" -> "numeric";
-            case "double", "float" -> "double precision";
-            case "boolean" -> "boolean";
-            case "date" -> "date";
-            case "time" -> "time";
-            case "dateTime" -> "timestamp with time zone";
-            default -> "text";
-        }).collect(Collectors.joining(",\n")) + "\n)";
+        return "CREATE TABLE " + quoted(table) + " (\n"
+                + fields.stream()
+                        .map(f -> "  " + quote(f.label()) + " "
+                                + switch (f.type()) {
+                                    case "integer", "int", "long", "short" -> "bigint";
+                                    case "decimal" -> "numeric";
+                                    case "double", "float" -> "double precision";
+                                    case "boolean" -> "boolean";
+                                    case "date" -> "date";
+                                    case "time" -> "time";
+                                    case "dateTime" -> "timestamp with time zone";
+                                    default -> "text";
+                                })
+                        .collect(Collectors.joining(",\n"))
+                + "\n)";
     }
 
     private static String quote(String name) {
@@ -111,8 +128,9 @@ public final class SqlTarget implements RecordTarget {
             }
         }
         if (insert == null && !sample.isEmpty()) {
-            insert = connection.prepareStatement("INSERT INTO " + quoted(table) + " (" + columns.stream().map(f -> quote(f.label())).collect(Collectors.joining(", "))
-                    + ") VALUES (" + columns.stream().map(f -> "?").collect(Collectors.joining(", ")) + ")");
+            insert = connection.prepareStatement("INSERT INTO " + quoted(table) + " ("
+                    + columns.stream().map(f -> quote(f.label())).collect(Collectors.joining(", ")) + ") VALUES ("
+                    + columns.stream().map(f -> "?").collect(Collectors.joining(", ")) + ")");
         }
     }
 
@@ -140,8 +158,11 @@ public final class SqlTarget implements RecordTarget {
             s.execute("CREATE TABLE " + MARKS + " (token varchar(80) NOT NULL PRIMARY KEY)");
             connection.commit();
         } catch (SQLException e) {
-            throw new IOException("this database needs a table " + MARKS + " (token varchar(80) primary key), so that an interrupted run knows "
-                    + "what was written; it cannot be made: " + words(e), e);
+            throw new IOException(
+                    "this database needs a table " + MARKS
+                            + " (token varchar(80) primary key), so that an interrupted run knows "
+                            + "what was written; it cannot be made: " + words(e),
+                    e);
         }
     }
 
@@ -227,7 +248,8 @@ public final class SqlTarget implements RecordTarget {
         if (!isPostgres) {
             return mark();
         }
-        try (Statement s = connection.createStatement(); ResultSet r = s.executeQuery("SELECT pg_current_xact_id()::text")) {
+        try (Statement s = connection.createStatement();
+                ResultSet r = s.executeQuery("SELECT pg_current_xact_id()::text")) {
             r.next();
             return r.getString(1);
         }

@@ -5,9 +5,9 @@ import java.util.Set;
 import org.wirekettle.problem.Show;
 
 /**
- * A query's text, told apart by PostgreSQL's lexical rules (PostgreSQL documentation §4.1): text constants of all kinds with their
- * continuation over lines, quoted names, dollar quotes, nested comments. So a text that would end the transaction it runs in is known
- * before it is sent. Used once.
+ * A query's text, told apart by PostgreSQL's lexical rules (PostgreSQL documentation §4.1): text constants of all kinds
+ * with their continuation over lines, quoted names, dollar quotes, nested comments. So a text that would end the
+ * transaction it runs in is known before it is sent. Used once.
  */
 final class SqlText {
     /** What a statement that reads begins with. */
@@ -24,7 +24,8 @@ final class SqlText {
     }
 
     /**
-     * The one reading statement in a text, without comments and without the semicolon that may end it; its characters keep their places.
+     * The one reading statement in a text, without comments and without the semicolon that may end it; its characters
+     * keep their places.
      *
      * @throws IllegalArgumentException in words, when it is no statement, more than one, or one that does not read
      */
@@ -42,8 +43,8 @@ final class SqlText {
             throw new IllegalArgumentException("the query is empty");
         }
         if (!READING.contains(word.toLowerCase(Locale.ROOT))) {
-            throw new IllegalArgumentException("a query reads: it begins with SELECT, WITH, VALUES or TABLE, not with "
-                    + Show.value(word));
+            throw new IllegalArgumentException(
+                    "a query reads: it begins with SELECT, WITH, VALUES or TABLE, not with " + Show.value(word));
         }
         return statement;
     }
@@ -57,7 +58,9 @@ final class SqlText {
         while (to < statement.length() && isNamePart(statement.charAt(to))) {
             to++;
         }
-        return to > from || to == statement.length() ? statement.substring(from, to) : statement.substring(from, from + 1);
+        return to > from || to == statement.length()
+                ? statement.substring(from, to)
+                : statement.substring(from, from + 1);
     }
 
     private char peek(int ahead) {
@@ -77,7 +80,8 @@ final class SqlText {
             at++;
         } else {
             if (end >= 0) {
-                throw new IllegalArgumentException("a query is one statement; this text has another one in line " + line(at));
+                throw new IllegalArgumentException(
+                        "a query is one statement; this text has another one in line " + line(at));
             }
             significant(c);
         }
@@ -134,7 +138,8 @@ final class SqlText {
             at++;
             while (true) {
                 if (at >= sql.length()) {
-                    throw new IllegalArgumentException("the text constant that begins in line " + line(begin) + " has no end");
+                    throw new IllegalArgumentException(
+                            "the text constant that begins in line " + line(begin) + " has no end");
                 }
                 char c = sql.charAt(at);
                 if (c == '\\' && escapes) {
@@ -198,7 +203,8 @@ final class SqlText {
         String tag = sql.substring(at, to + 1);
         int close = sql.indexOf(tag, to + 1);
         if (close < 0) {
-            throw new IllegalArgumentException("the text constant that begins with " + tag + " in line " + line(at) + " has no end");
+            throw new IllegalArgumentException(
+                    "the text constant that begins with " + tag + " in line " + line(at) + " has no end");
         }
         at = close + tag.length();
         return true;

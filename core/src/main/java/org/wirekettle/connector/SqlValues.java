@@ -25,7 +25,9 @@ final class SqlValues {
                 case "decimal" -> new BigDecimal(value.strip());
                 case "double" -> Double.valueOf(value.strip());
                 case "boolean" -> bool(value.strip());
-                case "date" -> LocalDate.parse(value.strip().substring(0, Math.min(10, value.strip().length())));
+                case "date" ->
+                    LocalDate.parse(value.strip()
+                            .substring(0, Math.min(10, value.strip().length())));
                 case "time" -> LocalTime.parse(value.strip());
                 case "dateTime" -> moment(value.strip());
                 default -> value;

@@ -9,15 +9,32 @@ import java.util.Locale;
 import java.util.regex.Pattern;
 import org.wirekettle.connector.Field.Disagreement;
 
-/** Guesses the type of a text column from its values: the narrowest type that nearly all of them fit. Used for one column. */
+/**
+ * Guesses the type of a text column from its values: the narrowest type that nearly all of them fit. Used for one
+ * column.
+ */
 final class TypeGuess {
     /** A type holds when at most this share of the filled values disagrees. */
     private static final double MAX_DISAGREEING = 0.1;
+
     private static final int MAX_LISTED = 10;
     private static final Pattern INTEGER = Pattern.compile("[+-]?(0|[1-9]\\d{0,17})");
     private static final Pattern DECIMAL = Pattern.compile("[+-]?(0|[1-9]\\d{0,17})(\\.\\d{1,18})?");
-    private static final List<String> DATE_PATTERNS = List.of("yyyy-MM-dd'T'HH:mm:ss", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-dd HH:mm", "dd.MM.yyyy HH:mm:ss", "dd.MM.yyyy HH:mm",
-            "dd/MM/yyyy HH:mm", "MM/dd/yyyy HH:mm", "yyyyMMddHHmm", "yyyy-MM-dd", "dd.MM.yyyy", "dd/MM/yyyy", "MM/dd/yyyy", "d MMM yyyy", "yyyyMMdd");
+    private static final List<String> DATE_PATTERNS = List.of(
+            "yyyy-MM-dd'T'HH:mm:ss",
+            "yyyy-MM-dd HH:mm:ss",
+            "yyyy-MM-dd HH:mm",
+            "dd.MM.yyyy HH:mm:ss",
+            "dd.MM.yyyy HH:mm",
+            "dd/MM/yyyy HH:mm",
+            "MM/dd/yyyy HH:mm",
+            "yyyyMMddHHmm",
+            "yyyy-MM-dd",
+            "dd.MM.yyyy",
+            "dd/MM/yyyy",
+            "MM/dd/yyyy",
+            "d MMM yyyy",
+            "yyyyMMdd");
 
     private final List<Candidate> candidates = new ArrayList<>();
     private int sampled;
@@ -43,7 +60,8 @@ final class TypeGuess {
         candidates.add(new Candidate("decimal", null, v -> DECIMAL.matcher(v).matches()));
         candidates.add(new Candidate("boolean", null, v -> v.equals("true") || v.equals("false")));
         for (String p : DATE_PATTERNS) {
-            DateTimeFormatter f = DateTimeFormatter.ofPattern(p.replace('y', 'u'), Locale.ENGLISH).withResolverStyle(ResolverStyle.STRICT);
+            DateTimeFormatter f = DateTimeFormatter.ofPattern(p.replace('y', 'u'), Locale.ENGLISH)
+                    .withResolverStyle(ResolverStyle.STRICT);
             boolean xsd = p.equals("yyyy-MM-dd'T'HH:mm:ss") || p.equals("yyyy-MM-dd");
             candidates.add(new Candidate(p.contains("HH") ? "dateTime" : "date", xsd ? null : p, v -> {
                 try {
@@ -84,7 +102,17 @@ final class TypeGuess {
                 best = c;
             }
         }
-        return best == null ? new Field(name, label, "string", null, sampled, blank, null, null, null)
-                : new Field(name, label, best.type, best.pattern, sampled, blank, best.disagreeing.isEmpty() ? null : best.disagreeing, null, null);
+        return best == null
+                ? new Field(name, label, "string", null, sampled, blank, null, null, null)
+                : new Field(
+                        name,
+                        label,
+                        best.type,
+                        best.pattern,
+                        sampled,
+                        blank,
+                        best.disagreeing.isEmpty() ? null : best.disagreeing,
+                        null,
+                        null);
     }
 }

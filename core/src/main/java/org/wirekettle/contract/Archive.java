@@ -37,20 +37,26 @@ public final class Archive {
                 }
                 String file = e.getName().replace('\\', '/');
                 if (file.startsWith("/") || file.matches("(.*/)?\\.\\.(/.*)?") || file.contains(":")) {
-                    throw new Refused("archive.path", Place.of(name), "The archive has a file outside itself: " + file + ".");
+                    throw new Refused(
+                            "archive.path", Place.of(name), "The archive has a file outside itself: " + file + ".");
                 }
                 if (out.size() >= MAX_ENTRIES) {
-                    throw new Refused("archive.size", Place.of(name), "The archive has more than " + MAX_ENTRIES + " files.");
+                    throw new Refused(
+                            "archive.size", Place.of(name), "The archive has more than " + MAX_ENTRIES + " files.");
                 }
                 byte[] content = zip.readNBytes((int) Math.min(Integer.MAX_VALUE - 8, left + 1));
                 left -= content.length;
                 if (left < 0) {
-                    throw new Refused("archive.size", Place.of(name), "The archive unpacks to more than " + MAX_BYTES / 1024 / 1024 + " MB.");
+                    throw new Refused(
+                            "archive.size",
+                            Place.of(name),
+                            "The archive unpacks to more than " + MAX_BYTES / 1024 / 1024 + " MB.");
                 }
                 out.put(file, content);
             }
         } catch (ZipException | IllegalArgumentException e) {
-            throw new Refused("archive.damaged", Place.of(name), "The archive cannot be unpacked: " + e.getMessage(), e);
+            throw new Refused(
+                    "archive.damaged", Place.of(name), "The archive cannot be unpacked: " + e.getMessage(), e);
         } catch (IOException e) {
             throw new Refused("archive.damaged", Place.of(name), "The archive ends too early.", e);
         }
@@ -65,9 +71,14 @@ public final class Archive {
         String found = null;
         int best = -1;
         for (Map.Entry<String, byte[]> f : files.entrySet()) {
-            String head = new String(f.getValue(), 0, Math.min(f.getValue().length, 4_000), java.nio.charset.StandardCharsets.ISO_8859_1);
+            String head = new String(
+                    f.getValue(),
+                    0,
+                    Math.min(f.getValue().length, 4_000),
+                    java.nio.charset.StandardCharsets.ISO_8859_1);
             String whole = new String(f.getValue(), java.nio.charset.StandardCharsets.ISO_8859_1);
-            boolean wsdl = f.getKey().toLowerCase(java.util.Locale.ROOT).endsWith(".wsdl") || head.contains("definitions") && head.contains("schemas.xmlsoap.org/wsdl");
+            boolean wsdl = f.getKey().toLowerCase(java.util.Locale.ROOT).endsWith(".wsdl")
+                    || head.contains("definitions") && head.contains("schemas.xmlsoap.org/wsdl");
             int score = (wsdl ? 4 : 0) + (wsdl && whole.matches("(?s).*<(\\w+:)?service[\\s>].*") ? 2 : 0);
             if (score > best) {
                 best = score;

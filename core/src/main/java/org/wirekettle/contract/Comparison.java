@@ -13,13 +13,18 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.wirekettle.contract.Contract.Port;
 
-/** What changed between two versions of a contract, each change rated by whether callers of the old one can break. Used once. */
+/**
+ * What changed between two versions of a contract, each change rated by whether callers of the old one can break. Used
+ * once.
+ */
 public final class Comparison {
     /** Changes listed; more are counted. */
     public static final int MAX_CHANGES = 2_000;
+
     private final List<Change> changes = new ArrayList<>();
     /** Where in {@link #changes} a change of a shared type stands, and how often it was met again. */
     private final Map<String, Integer> known = new HashMap<>();
+
     private final Map<Integer, Integer> repeats = new HashMap<>();
     private final List<Rename> renames = new ArrayList<>();
     private final Set<String> comparedInRequests = new HashSet<>();
@@ -29,12 +34,17 @@ public final class Comparison {
     private Comparison() {}
 
     /** What became of something. */
-    public enum Kind { ADDED, REMOVED, CHANGED }
+    public enum Kind {
+        ADDED,
+        REMOVED,
+        CHANGED
+    }
 
     /**
      * One change.
      *
-     * @param what service, port, operation, address, action, style, field, type, occurs, nil, values, limits, fixed value or requirement
+     * @param what service, port, operation, address, action, style, field, type, occurs, nil, values, limits, fixed
+     *     value or requirement
      * @param port where; null when the change is to a service
      * @param operation null when the change is to a whole port
      * @param part {@code request}, {@code answer} or {@code fault:Name}; null for an operation itself
@@ -44,7 +54,18 @@ public final class Comparison {
      * @param alsoIn further places with the same change of the same type
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Change(Kind kind, String what, String port, String operation, String part, String path, String before, String after, boolean isBreaking, String why, int alsoIn) {
+    public record Change(
+            Kind kind,
+            String what,
+            String port,
+            String operation,
+            String part,
+            String path,
+            String before,
+            String after,
+            boolean isBreaking,
+            String why,
+            int alsoIn) {
         Change alsoIn(int places) {
             return new Change(kind, what, port, operation, part, path, before, after, isBreaking, why, places);
         }
@@ -69,13 +90,36 @@ public final class Comparison {
     /** What changed for callers of one operation. @param port null for the first that can be called */
     public static Result forCallers(Contract before, Contract after, String port, String operation) {
         Comparison c = new Comparison();
-        before.port(port).ifPresent(p -> after.ports().stream().filter(q -> q.name().equals(p.name())).findFirst().ifPresentOrElse(q -> c.port(only(p, operation), only(q, operation)),
-                () -> c.add(new Change(Kind.REMOVED, "port", p.name(), null, null, null, p.protocol().label(), null, true, "Calls to it have nowhere to go.", 0), null)));
+        before.port(port).ifPresent(p -> after.ports().stream()
+                .filter(q -> q.name().equals(p.name()))
+                .findFirst()
+                .ifPresentOrElse(
+                        q -> c.port(only(p, operation), only(q, operation)),
+                        () -> c.add(
+                                new Change(
+                                        Kind.REMOVED,
+                                        "port",
+                                        p.name(),
+                                        null,
+                                        null,
+                                        null,
+                                        p.protocol().label(),
+                                        null,
+                                        true,
+                                        "Calls to it have nowhere to go.",
+                                        0),
+                                null)));
         return c.result();
     }
 
     private static Port only(Port p, String operation) {
-        return new Port(p.name(), p.binding(), p.protocol(), p.address(), p.operations().stream().filter(o -> o.name().equals(operation)).toList(), p.requirements());
+        return new Port(
+                p.name(),
+                p.binding(),
+                p.protocol(),
+                p.address(),
+                p.operations().stream().filter(o -> o.name().equals(operation)).toList(),
+                p.requirements());
     }
 
     private Result result() {
@@ -92,14 +136,40 @@ public final class Comparison {
         old.forEach((name, p) -> {
             Port q = now.get(name);
             if (q == null) {
-                add(new Change(Kind.REMOVED, "port", name, null, null, null, p.protocol().label(), null, true, "Calls to it have nowhere to go.", 0), null);
+                add(
+                        new Change(
+                                Kind.REMOVED,
+                                "port",
+                                name,
+                                null,
+                                null,
+                                null,
+                                p.protocol().label(),
+                                null,
+                                true,
+                                "Calls to it have nowhere to go.",
+                                0),
+                        null);
             } else {
                 port(p, q);
             }
         });
         now.forEach((name, p) -> {
             if (!old.containsKey(name)) {
-                add(new Change(Kind.ADDED, "port", name, null, null, null, null, p.protocol().label(), false, "Nothing calls it yet.", 0), null);
+                add(
+                        new Change(
+                                Kind.ADDED,
+                                "port",
+                                name,
+                                null,
+                                null,
+                                null,
+                                null,
+                                p.protocol().label(),
+                                false,
+                                "Nothing calls it yet.",
+                                0),
+                        null);
             }
         });
     }
@@ -110,10 +180,36 @@ public final class Comparison {
 
     private void port(Port p, Port q) {
         if (!Objects.equals(p.address(), q.address())) {
-            add(new Change(Kind.CHANGED, "address", p.name(), null, null, null, p.address(), q.address(), false, "Connections hold the address; look whether theirs should follow.", 0), null);
+            add(
+                    new Change(
+                            Kind.CHANGED,
+                            "address",
+                            p.name(),
+                            null,
+                            null,
+                            null,
+                            p.address(),
+                            q.address(),
+                            false,
+                            "Connections hold the address; look whether theirs should follow.",
+                            0),
+                    null);
         }
         if (p.protocol() != q.protocol()) {
-            add(new Change(Kind.CHANGED, "protocol", p.name(), null, null, null, p.protocol().label(), q.protocol().label(), true, "The envelope differs.", 0), null);
+            add(
+                    new Change(
+                            Kind.CHANGED,
+                            "protocol",
+                            p.name(),
+                            null,
+                            null,
+                            null,
+                            p.protocol().label(),
+                            q.protocol().label(),
+                            true,
+                            "The envelope differs.",
+                            0),
+                    null);
         }
         requirements(p, q);
         Map<String, Operation> old = byName(p.operations(), Operation::name);
@@ -121,31 +217,116 @@ public final class Comparison {
         old.forEach((name, o) -> {
             Operation n = now.get(name);
             if (n == null) {
-                add(new Change(Kind.REMOVED, "operation", p.name(), name, null, null, null, null, true, "It can no longer be called.", 0), null);
+                add(
+                        new Change(
+                                Kind.REMOVED,
+                                "operation",
+                                p.name(),
+                                name,
+                                null,
+                                null,
+                                null,
+                                null,
+                                true,
+                                "It can no longer be called.",
+                                0),
+                        null);
             } else {
                 operation(p.name(), o, n);
             }
         });
-        now.keySet().stream().filter(name -> !old.containsKey(name)).forEach(name ->
-                add(new Change(Kind.ADDED, "operation", p.name(), name, null, null, null, null, false, "Nothing calls it yet.", 0), null));
+        now.keySet().stream()
+                .filter(name -> !old.containsKey(name))
+                .forEach(name -> add(
+                        new Change(
+                                Kind.ADDED,
+                                "operation",
+                                p.name(),
+                                name,
+                                null,
+                                null,
+                                null,
+                                null,
+                                false,
+                                "Nothing calls it yet.",
+                                0),
+                        null));
     }
 
     private void requirements(Port p, Port q) {
         Map<String, Contract.Requirement> old = byName(p.requirements(), Contract.Requirement::text);
-        q.requirements().stream().filter(r -> !old.containsKey(r.text())).forEach(r ->
-                add(new Change(Kind.ADDED, "requirement", p.name(), null, null, null, null, r.text(), !r.isOptional(), r.isOptional() ? "It is optional." : "Calls without it may be refused.", 0), null));
+        q.requirements().stream()
+                .filter(r -> !old.containsKey(r.text()))
+                .forEach(r -> add(
+                        new Change(
+                                Kind.ADDED,
+                                "requirement",
+                                p.name(),
+                                null,
+                                null,
+                                null,
+                                null,
+                                r.text(),
+                                !r.isOptional(),
+                                r.isOptional() ? "It is optional." : "Calls without it may be refused.",
+                                0),
+                        null));
         Map<String, Contract.Requirement> now = byName(q.requirements(), Contract.Requirement::text);
-        p.requirements().stream().filter(r -> !now.containsKey(r.text())).forEach(r ->
-                add(new Change(Kind.REMOVED, "requirement", p.name(), null, null, null, r.text(), null, false, "It is asked no more.", 0), null));
+        p.requirements().stream()
+                .filter(r -> !now.containsKey(r.text()))
+                .forEach(r -> add(
+                        new Change(
+                                Kind.REMOVED,
+                                "requirement",
+                                p.name(),
+                                null,
+                                null,
+                                null,
+                                r.text(),
+                                null,
+                                false,
+                                "It is asked no more.",
+                                0),
+                        null));
     }
 
     private void operation(String port, Operation o, Operation n) {
-        changed(port, o, "style", o.style() + "/" + o.use(), n.style() + "/" + n.use(), "Messages are built differently.");
-        changed(port, o, "action", o.action(), n.action(), "Services choose the operation by it; flows send the new one once they take this version.");
-        changed(port, o, "direction", String.valueOf(o.direction()), String.valueOf(n.direction()), "Whether an answer comes has changed.");
+        changed(
+                port,
+                o,
+                "style",
+                o.style() + "/" + o.use(),
+                n.style() + "/" + n.use(),
+                "Messages are built differently.");
+        changed(
+                port,
+                o,
+                "action",
+                o.action(),
+                n.action(),
+                "Services choose the operation by it; flows send the new one once they take this version.");
+        changed(
+                port,
+                o,
+                "direction",
+                String.valueOf(o.direction()),
+                String.valueOf(n.direction()),
+                "Whether an answer comes has changed.");
         if (o.isUsable() != n.isUsable()) {
-            add(new Change(Kind.CHANGED, "usable", port, o.name(), null, null, o.isUsable() ? "can be called" : o.unusable(), n.isUsable() ? "can be called" : n.unusable(), !n.isUsable(),
-                    n.isUsable() ? "It can be called now." : "It can no longer be called.", 0), null);
+            add(
+                    new Change(
+                            Kind.CHANGED,
+                            "usable",
+                            port,
+                            o.name(),
+                            null,
+                            null,
+                            o.isUsable() ? "can be called" : o.unusable(),
+                            n.isUsable() ? "can be called" : n.unusable(),
+                            !n.isUsable(),
+                            n.isUsable() ? "It can be called now." : "It can no longer be called.",
+                            0),
+                    null);
         }
         part(port, o.name(), "request", true, o.request(), n.request());
         part(port, o.name(), "answer", false, o.answer(), n.answer());
@@ -153,13 +334,41 @@ public final class Comparison {
         Map<String, Operation.DeclaredFault> now = byName(n.faults(), Operation.DeclaredFault::name);
         old.forEach((name, f) -> {
             if (now.containsKey(name)) {
-                fields(port, o.name(), "fault:" + name, false).compare(f.detail(), now.get(name).detail(), f.detail().name());
+                fields(port, o.name(), "fault:" + name, false)
+                        .compare(f.detail(), now.get(name).detail(), f.detail().name());
             } else {
-                add(new Change(Kind.REMOVED, "fault", port, o.name(), null, null, name, null, false, "It is no longer declared.", 0), null);
+                add(
+                        new Change(
+                                Kind.REMOVED,
+                                "fault",
+                                port,
+                                o.name(),
+                                null,
+                                null,
+                                name,
+                                null,
+                                false,
+                                "It is no longer declared.",
+                                0),
+                        null);
             }
         });
-        now.keySet().stream().filter(name -> !old.containsKey(name)).forEach(name ->
-                add(new Change(Kind.ADDED, "fault", port, o.name(), null, null, null, name, false, "Records with it are set aside like those with any fault.", 0), null));
+        now.keySet().stream()
+                .filter(name -> !old.containsKey(name))
+                .forEach(name -> add(
+                        new Change(
+                                Kind.ADDED,
+                                "fault",
+                                port,
+                                o.name(),
+                                null,
+                                null,
+                                null,
+                                name,
+                                false,
+                                "Records with it are set aside like those with any fault.",
+                                0),
+                        null));
     }
 
     private void changed(String port, Operation o, String what, String before, String after, String why) {
@@ -168,20 +377,38 @@ public final class Comparison {
         }
     }
 
-    private void part(String port, String operation, String part, boolean isRequest, Operation.Message before, Operation.Message after) {
+    private void part(
+            String port,
+            String operation,
+            String part,
+            boolean isRequest,
+            Operation.Message before,
+            Operation.Message after) {
         if (before != null && after != null) {
             fields(port, operation, part, isRequest).roots(before.root(), after.root());
         }
     }
 
     private ShapeComparison fields(String port, String operation, String part, boolean isRequest) {
-        return new ShapeComparison(isRequest, isRequest ? comparedInRequests : comparedInAnswers, (change, type) -> add(change.at(port, operation, part), type), r -> renames.add(new Rename(operation, part, r.from(), r.to(), r.why())));
+        return new ShapeComparison(
+                isRequest,
+                isRequest ? comparedInRequests : comparedInAnswers,
+                (change, type) -> add(change.at(port, operation, part), type),
+                r -> renames.add(new Rename(operation, part, r.from(), r.to(), r.why())));
     }
 
-    /** A type that many messages share changes once, and so does an operation that several ports offer; the other places are counted. */
+    /**
+     * A type that many messages share changes once, and so does an operation that several ports offer; the other places
+     * are counted.
+     */
     private void add(Change c, String type) {
-        String where = c.operation == null ? c.port : type == null ? c.operation + " " + c.part + " " + c.path : type + " " + c.path.substring(c.path.lastIndexOf('/') + 1);
-        Integer first = known.putIfAbsent(where + " " + c.kind + c.what + c.before + c.after + c.isBreaking, changes.size());
+        String where = c.operation == null
+                ? c.port
+                : type == null
+                        ? c.operation + " " + c.part + " " + c.path
+                        : type + " " + c.path.substring(c.path.lastIndexOf('/') + 1);
+        Integer first =
+                known.putIfAbsent(where + " " + c.kind + c.what + c.before + c.after + c.isBreaking, changes.size());
         if (first != null) {
             repeats.merge(first, 1, Integer::sum);
             return;
@@ -194,7 +421,8 @@ public final class Comparison {
     }
 
     /** The change of a row, before its place in the contract is known. */
-    record FieldChange(Kind kind, String what, String path, String before, String after, boolean isBreaking, String why) {
+    record FieldChange(
+            Kind kind, String what, String path, String before, String after, boolean isBreaking, String why) {
         Change at(String port, String operation, String part) {
             return new Change(kind, what, port, operation, part, path, before, after, isBreaking, why, 0);
         }

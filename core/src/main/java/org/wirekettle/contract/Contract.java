@@ -11,7 +11,14 @@ import org.wirekettle.shape.XmlSchemas;
  * @param name the WSDL's name, or its first service's
  * @param documents everything it was read from, the root first, as kept for later work without a network
  */
-public record Contract(String name, String targetNamespace, String documentation, List<Document> documents, List<Service> services, List<Note> notes, XmlSchemas schemas) {
+public record Contract(
+        String name,
+        String targetNamespace,
+        String documentation,
+        List<Document> documents,
+        List<Service> services,
+        List<Note> notes,
+        XmlSchemas schemas) {
 
     /** A file of the description: its address and its bytes as fetched. */
     public record Document(String uri, byte[] bytes) {}
@@ -25,7 +32,13 @@ public record Contract(String name, String targetNamespace, String documentation
      * @param address null when the description gives none
      * @param requirements what the port asks of callers besides the messages
      */
-    public record Port(String name, String binding, Protocol protocol, String address, List<Operation> operations, List<Requirement> requirements) {
+    public record Port(
+            String name,
+            String binding,
+            Protocol protocol,
+            String address,
+            List<Operation> operations,
+            List<Requirement> requirements) {
         public Optional<Operation> operation(String operation) {
             return operations.stream().filter(o -> o.name().equals(operation)).findFirst();
         }
@@ -34,15 +47,18 @@ public record Contract(String name, String targetNamespace, String documentation
     /**
      * A policy assertion in words, such as {@code WS-Addressing headers}.
      *
-     * @param setting the connection setting that answers it: {@code addressing}, {@code basic}, {@code https}, {@code token},
-     *     {@code digest} or {@code timestamp}; null when there is none
+     * @param setting the connection setting that answers it: {@code addressing}, {@code basic}, {@code https},
+     *     {@code token}, {@code digest} or {@code timestamp}; null when there is none
      * @param isOptional the service also answers callers that do not heed it
      */
     public record Requirement(String text, String setting, boolean isOptional, org.wirekettle.problem.Place place) {}
 
     /** How a port's messages travel. */
     public enum Protocol {
-        SOAP11("SOAP 1.1"), SOAP12("SOAP 1.2"), HTTP("HTTP"), OTHER("other");
+        SOAP11("SOAP 1.1"),
+        SOAP12("SOAP 1.2"),
+        HTTP("HTTP"),
+        OTHER("other");
 
         private final String label;
 
@@ -61,6 +77,10 @@ public record Contract(String name, String targetNamespace, String documentation
 
     /** The port with that name, or the first that can be called when {@code name} is null. */
     public Optional<Port> port(String port) {
-        return ports().stream().filter(p -> port == null ? p.operations().stream().anyMatch(Operation::isUsable) : p.name().equals(port)).findFirst();
+        return ports().stream()
+                .filter(p -> port == null
+                        ? p.operations().stream().anyMatch(Operation::isUsable)
+                        : p.name().equals(port))
+                .findFirst();
     }
 }

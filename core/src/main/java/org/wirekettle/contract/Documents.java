@@ -57,8 +57,11 @@ public final class Documents {
 
     private Optional<String> byFileName(String uri) {
         String name = uri.substring(uri.lastIndexOf('/') + 1);
-        return name.isEmpty() || uri.startsWith("http") && name.contains("?") ? Optional.empty()
-                : atHand.keySet().stream().filter(k -> k.equals(name) || k.endsWith("/" + name)).findFirst();
+        return name.isEmpty() || uri.startsWith("http") && name.contains("?")
+                ? Optional.empty()
+                : atHand.keySet().stream()
+                        .filter(k -> k.equals(name) || k.endsWith("/" + name))
+                        .findFirst();
     }
 
     private static String join(String base, String reference) {
@@ -69,14 +72,18 @@ public final class Documents {
                 return base.replaceFirst("[?#].*$", "") + ref;
             }
             if (base.contains(":/")) {
-                return URI.create(base).resolve(ref.replace(" ", "%20").replace('\\', '/')).toString();
+                return URI.create(base)
+                        .resolve(ref.replace(" ", "%20").replace('\\', '/'))
+                        .toString();
             }
             String path = ref.replace('\\', '/');
             if (path.contains(":/")) {
                 return path;
             }
             boolean absolute = base.startsWith("/");
-            String joined = URI.create("file://" + (absolute ? "" : "/") + base.replace(" ", "%20")).resolve(path.replace(" ", "%20")).getPath();
+            String joined = URI.create("file://" + (absolute ? "" : "/") + base.replace(" ", "%20"))
+                    .resolve(path.replace(" ", "%20"))
+                    .getPath();
             return joined == null ? ref : absolute ? joined : joined.substring(1);
         } catch (IllegalArgumentException e) {
             return ref;

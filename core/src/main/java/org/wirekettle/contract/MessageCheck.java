@@ -7,7 +7,6 @@ import java.util.Map;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
 import org.wirekettle.shape.Shape;
-import org.wirekettle.shape.XmlSchemas;
 import org.wirekettle.xml.XmlElement;
 
 /** Whether a body fits an operation's message: the elements it must have, each valid against its schema. */
@@ -20,16 +19,29 @@ public final class MessageCheck {
      * @return what does not fit; empty when all does
      */
     public static List<Note> check(Contract contract, Operation.Message message, XmlElement body, String text) {
-        return check(contract, message, body == null ? List.of() : body.children(), body == null ? Place.of("message") : body.place(), text);
+        return check(
+                contract,
+                message,
+                body == null ? List.of() : body.children(),
+                body == null ? Place.of("message") : body.place(),
+                text);
     }
 
     /** Likewise, for the text of a whole envelope; text that is no XML is one note. */
     public static List<Note> check(Contract contract, Operation.Message message, String envelope) {
         try {
             XmlElement root = XmlElement.parse("message", envelope);
-            return check(contract, message, root.children().stream().filter(e -> e.name().equals("Body")).findFirst().orElse(null), envelope);
+            return check(
+                    contract,
+                    message,
+                    root.children().stream()
+                            .filter(e -> e.name().equals("Body"))
+                            .findFirst()
+                            .orElse(null),
+                    envelope);
         } catch (org.wirekettle.problem.Refused e) {
-            return List.of(Note.error("xml", e.place() == null ? Place.of("message") : e.place(), e.getMessage(), "XML 1.0 §2.1"));
+            return List.of(Note.error(
+                    "xml", e.place() == null ? Place.of("message") : e.place(), e.getMessage(), "XML 1.0 §2.1"));
         }
     }
 
@@ -38,19 +50,32 @@ public final class MessageCheck {
         return check(contract, message, List.of(element), element.place(), text);
     }
 
-    private static List<Note> check(Contract contract, Operation.Message message, List<XmlElement> found, Place place, String text) {
+    private static List<Note> check(
+            Contract contract, Operation.Message message, List<XmlElement> found, Place place, String text) {
         List<Note> out = new ArrayList<>();
-        List<Shape> wanted = message.root().children().stream().filter(s -> s.role() == Shape.Role.BODY).toList();
+        List<Shape> wanted = message.root().children().stream()
+                .filter(s -> s.role() == Shape.Role.BODY)
+                .toList();
         if (found.size() < wanted.stream().filter(Shape::isRequired).count()) {
-            out.add(Note.error("body.missing", place, "The body has " + found.size() + " elements; wanted: "
-                    + String.join(", ", wanted.stream().map(Shape::name).toList()) + ".", "WSDL 1.1 §3.5"));
+            out.add(Note.error(
+                    "body.missing",
+                    place,
+                    "The body has " + found.size() + " elements; wanted: "
+                            + String.join(", ", wanted.stream().map(Shape::name).toList()) + ".",
+                    "WSDL 1.1 §3.5"));
         }
         for (int i = 0; i < found.size(); i++) {
             XmlElement e = found.get(i);
             if (i >= wanted.size()) {
-                out.add(Note.error("body.more", e.place(), "The element " + e.name() + " is one too many.", "WSDL 1.1 §3.5"));
+                out.add(Note.error(
+                        "body.more", e.place(), "The element " + e.name() + " is one too many.", "WSDL 1.1 §3.5"));
             } else if (!e.is(wanted.get(i).namespace(), wanted.get(i).name())) {
-                out.add(Note.error("body.other", e.place(), "The body has " + e.name() + " in “" + e.namespace() + "”; wanted: " + wanted.get(i).name() + " in “" + wanted.get(i).namespace() + "”.", "WSDL 1.1 §3.5"));
+                out.add(Note.error(
+                        "body.other",
+                        e.place(),
+                        "The body has " + e.name() + " in “" + e.namespace() + "”; wanted: "
+                                + wanted.get(i).name() + " in “" + wanted.get(i).namespace() + "”.",
+                        "WSDL 1.1 §3.5"));
             } else if (message.wrapper() != null) {
                 parts(contract, wanted.get(i), e, text, out);
             } else {
@@ -67,11 +92,16 @@ public final class MessageCheck {
         for (XmlElement part : e.children()) {
             Shape shape = parts.remove(part.name());
             if (shape == null) {
-                out.add(Note.error("part.unknown", part.place(), "The operation has no part " + part.name() + ".", "WSDL 1.1 §3.5"));
+                out.add(Note.error(
+                        "part.unknown",
+                        part.place(),
+                        "The operation has no part " + part.name() + ".",
+                        "WSDL 1.1 §3.5"));
             } else if (shape.type() != null) {
                 out.addAll(contract.schemas().validateAs(part.standalone(text), shape.type()));
             }
         }
-        parts.forEach((name, shape) -> out.add(Note.error("part.missing", e.place(), "The part " + name + " is missing.", "WSDL 1.1 §3.5")));
+        parts.forEach((name, shape) ->
+                out.add(Note.error("part.missing", e.place(), "The part " + name + " is missing.", "WSDL 1.1 §3.5")));
     }
 }

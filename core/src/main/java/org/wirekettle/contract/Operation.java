@@ -16,17 +16,39 @@ import org.wirekettle.shape.Shape;
  * @param unusable why it cannot be called, or null
  * @param place where its port type declares it
  */
-public record Operation(String name, String documentation, Style style, Use use, Direction direction, String action, Message request, Message answer,
-        List<DeclaredFault> faults, String addressingAction, String unusable, Place place) {
+public record Operation(
+        String name,
+        String documentation,
+        Style style,
+        Use use,
+        Direction direction,
+        String action,
+        Message request,
+        Message answer,
+        List<DeclaredFault> faults,
+        String addressingAction,
+        String unusable,
+        Place place) {
 
     /** WSDL 1.1 §3.3. */
-    public enum Style { DOCUMENT, RPC }
+    public enum Style {
+        DOCUMENT,
+        RPC
+    }
 
     /** WSDL 1.1 §3.5. */
-    public enum Use { LITERAL, ENCODED }
+    public enum Use {
+        LITERAL,
+        ENCODED
+    }
 
     /** WSDL 1.1 §2.4: who speaks first, and whether there is an answer. */
-    public enum Direction { REQUEST_ANSWER, ONE_WAY, NOTIFICATION, SOLICIT }
+    public enum Direction {
+        REQUEST_ANSWER,
+        ONE_WAY,
+        NOTIFICATION,
+        SOLICIT
+    }
 
     /**
      * The shape of one message: its root has the header blocks (role HEADER) and the body's elements as children.

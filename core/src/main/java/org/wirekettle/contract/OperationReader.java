@@ -19,7 +19,9 @@ import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.XmlSchemas;
 import org.wirekettle.xml.XmlElement;
 
-/** Puts a binding's operations together with their port type, messages and schema (WSDL 1.1 §2.3 to §2.5, §3.3 to §3.7). */
+/**
+ * Puts a binding's operations together with their port type, messages and schema (WSDL 1.1 §2.3 to §2.5, §3.3 to §3.7).
+ */
 final class OperationReader {
     private final Wsdl wsdl;
     private final XmlSchemas schemas;
@@ -32,12 +34,17 @@ final class OperationReader {
     List<Operation> read(XmlElement binding) {
         Optional<XmlElement> portType = wsdl.find(wsdl.portTypes, binding, "type");
         if (portType.isEmpty()) {
-            wsdl.notes.add(Note.error("wsdl.portType.missing", binding.place(), "The binding " + Wsdl.nameOf(binding) + " names a port type that is not defined: "
-                    + binding.attribute("type") + ".", "WSDL 1.1 §2.5"));
+            wsdl.notes.add(Note.error(
+                    "wsdl.portType.missing",
+                    binding.place(),
+                    "The binding " + Wsdl.nameOf(binding) + " names a port type that is not defined: "
+                            + binding.attribute("type") + ".",
+                    "WSDL 1.1 §2.5"));
             return List.of();
         }
         Protocol protocol = WsdlReader.protocol(binding);
-        String bindingStyle = soap(binding, "binding").map(e -> e.attribute("style")).orElse(null);
+        String bindingStyle =
+                soap(binding, "binding").map(e -> e.attribute("style")).orElse(null);
         List<Operation> out = new ArrayList<>();
         Map<String, Integer> seen = new HashMap<>();
         for (XmlElement bound : binding.children(Wsdl.WSDL, "operation")) {
@@ -45,7 +52,11 @@ final class OperationReader {
             int n = seen.merge(name, 1, Integer::sum);
             Optional<XmlElement> declared = declared(portType.get(), bound, n);
             if (declared.isEmpty()) {
-                wsdl.notes.add(Note.error("wsdl.operation.missing", bound.place(), "The binding has an operation " + name + " that its port type has not.", "WSDL 1.1 §2.5"));
+                wsdl.notes.add(Note.error(
+                        "wsdl.operation.missing",
+                        bound.place(),
+                        "The binding has an operation " + name + " that its port type has not.",
+                        "WSDL 1.1 §2.5"));
                 continue;
             }
             out.add(operation(n == 1 ? name : name + "#" + n, bound, declared.get(), protocol, bindingStyle));
@@ -55,10 +66,19 @@ final class OperationReader {
 
     /** Overloaded operations are matched by the names of input and output, then by their order (WSDL 1.1 §2.5). */
     private static Optional<XmlElement> declared(XmlElement portType, XmlElement bound, int n) {
-        List<XmlElement> same = portType.children(Wsdl.WSDL, "operation").stream().filter(o -> String.valueOf(o.attribute("name")).equals(Wsdl.nameOf(bound))).toList();
+        List<XmlElement> same = portType.children(Wsdl.WSDL, "operation").stream()
+                .filter(o -> String.valueOf(o.attribute("name")).equals(Wsdl.nameOf(bound)))
+                .toList();
         if (same.size() > 1) {
-            String input = bound.child(Wsdl.WSDL, "input").map(i -> i.attribute("name")).orElse(null);
-            Optional<XmlElement> byInput = same.stream().filter(o -> input != null && o.child(Wsdl.WSDL, "input").map(i -> input.equals(i.attribute("name"))).orElse(false)).findFirst();
+            String input = bound.child(Wsdl.WSDL, "input")
+                    .map(i -> i.attribute("name"))
+                    .orElse(null);
+            Optional<XmlElement> byInput = same.stream()
+                    .filter(o -> input != null
+                            && o.child(Wsdl.WSDL, "input")
+                                    .map(i -> input.equals(i.attribute("name")))
+                                    .orElse(false))
+                    .findFirst();
             if (byInput.isPresent()) {
                 return byInput;
             }
@@ -66,17 +86,31 @@ final class OperationReader {
         return same.size() >= n ? Optional.of(same.get(n - 1)) : same.stream().findFirst();
     }
 
-    private Operation operation(String name, XmlElement bound, XmlElement declared, Protocol protocol, String bindingStyle) {
+    private Operation operation(
+            String name, XmlElement bound, XmlElement declared, Protocol protocol, String bindingStyle) {
         Optional<XmlElement> soap = soap(bound, "operation");
         String styleName = soap.map(e -> e.attribute("style")).orElse(bindingStyle);
         Style style = "rpc".equals(styleName) ? Style.RPC : Style.DOCUMENT;
-        String action = soap.map(e -> e.attribute("soapAction")).map(String::strip).orElse("");
+        String action =
+                soap.map(e -> e.attribute("soapAction")).map(String::strip).orElse("");
         Optional<XmlElement> input = bound.child(Wsdl.WSDL, "input");
-        Use use = input.flatMap(i -> soapBody(i)).map(b -> b.attribute("use")).filter("encoded"::equals).isPresent() ? Use.ENCODED : Use.LITERAL;
+        Use use = input.flatMap(i -> soapBody(i))
+                        .map(b -> b.attribute("use"))
+                        .filter("encoded"::equals)
+                        .isPresent()
+                ? Use.ENCODED
+                : Use.LITERAL;
         Direction direction = direction(declared);
         if (direction == Direction.SOLICIT) {
-            wsdl.notes.add(Note.warning("wsdl.operation.solicit", declared.place(), "The operation " + name + " names its output before its input: the service would ask, and wait for an answer.",
-                    "WSDL 1.1 §2.4.3", "It can be called as if the input came first.").affectingMessages());
+            wsdl.notes.add(Note.warning(
+                            "wsdl.operation.solicit",
+                            declared.place(),
+                            "The operation " + name
+                                    + " names its output before its input: the service would ask, and wait for an"
+                                    + " answer.",
+                            "WSDL 1.1 §2.4.3",
+                            "It can be called as if the input came first.")
+                    .affectingMessages());
         }
         String plainName = name.replaceFirst("#\\d+$", "");
         Message request = null;
@@ -91,33 +125,58 @@ final class OperationReader {
                 headerFaults(bound, faults);
             } catch (Unusable e) {
                 unusable = e.getMessage();
-                wsdl.notes.add(Note.error("wsdl.operation.unusable", declared.place(), "The operation " + name + " cannot be used: " + unusable, "WSDL 1.1 §3.5"));
+                wsdl.notes.add(Note.error(
+                        "wsdl.operation.unusable",
+                        declared.place(),
+                        "The operation " + name + " cannot be used: " + unusable,
+                        "WSDL 1.1 §3.5"));
             }
             if (unusable == null && request == null) {
                 unusable = "The service would call; it cannot be called.";
             }
         } else {
-            unusable = protocol == Protocol.HTTP ? "It is bound to plain HTTP, not to SOAP." : "Its binding is neither SOAP 1.1 nor SOAP 1.2.";
+            unusable = protocol == Protocol.HTTP
+                    ? "It is bound to plain HTTP, not to SOAP."
+                    : "Its binding is neither SOAP 1.1 nor SOAP 1.2.";
         }
-        return new Operation(name, WsdlReader.documentation(declared), style, use, direction, action, request, answer, faults, addressingAction(declared, action, plainName), unusable, declared.place());
+        return new Operation(
+                name,
+                WsdlReader.documentation(declared),
+                style,
+                use,
+                direction,
+                action,
+                request,
+                answer,
+                faults,
+                addressingAction(declared, action, plainName),
+                unusable,
+                declared.place());
     }
 
     /** As declared, otherwise the SOAPAction, otherwise made of the names (WS-Addressing 1.0 Metadata §4.4.4). */
     private static String addressingAction(XmlElement declared, String soapAction, String operation) {
         Optional<XmlElement> input = declared.child(Wsdl.WSDL, "input");
-        Optional<String> explicit = input.flatMap(i -> i.attributes().entrySet().stream().filter(a -> a.getKey().endsWith("}Action") && a.getKey().contains("addressing")).map(Map.Entry::getValue).findFirst());
+        Optional<String> explicit = input.flatMap(i -> i.attributes().entrySet().stream()
+                .filter(a -> a.getKey().endsWith("}Action") && a.getKey().contains("addressing"))
+                .map(Map.Entry::getValue)
+                .findFirst());
         if (explicit.isPresent() || !soapAction.isEmpty()) {
             return explicit.orElse(soapAction);
         }
         String namespace = Wsdl.targetNamespace(top(declared));
         String delimiter = namespace.startsWith("urn:") ? ":" : "/";
-        String name = input.map(i -> i.attribute("name")).orElse(operation + (declared.child(Wsdl.WSDL, "output").isPresent() ? "Request" : ""));
+        String name = input.map(i -> i.attribute("name"))
+                .orElse(operation + (declared.child(Wsdl.WSDL, "output").isPresent() ? "Request" : ""));
         String portType = declared.parent().map(p -> Wsdl.nameOf(p)).orElse("");
         return namespace + (namespace.endsWith(delimiter) ? "" : delimiter) + portType + delimiter + name;
     }
 
     private static Direction direction(XmlElement declared) {
-        List<String> order = declared.children().stream().map(XmlElement::name).filter(Set.of("input", "output")::contains).toList();
+        List<String> order = declared.children().stream()
+                .map(XmlElement::name)
+                .filter(Set.of("input", "output")::contains)
+                .toList();
         if (order.equals(List.of("input"))) {
             return Direction.ONE_WAY;
         }
@@ -136,13 +195,16 @@ final class OperationReader {
         }
     }
 
-    private Message message(XmlElement declared, String which, XmlElement bound, Style style, Use use, String wrapperName) throws Unusable {
+    private Message message(
+            XmlElement declared, String which, XmlElement bound, Style style, Use use, String wrapperName)
+            throws Unusable {
         Optional<XmlElement> reference = declared.child(Wsdl.WSDL, which);
         if (reference.isEmpty()) {
             return null;
         }
         XmlElement message = wsdl.find(wsdl.messages, reference.get(), "message")
-                .orElseThrow(() -> new Unusable("its message " + reference.get().attribute("message") + " is not defined."));
+                .orElseThrow(
+                        () -> new Unusable("its message " + reference.get().attribute("message") + " is not defined."));
         Optional<XmlElement> boundMessage = bound.child(Wsdl.WSDL, which);
         Optional<XmlElement> body = boundMessage.flatMap(OperationReader::soapBody);
         List<Shape> root = new ArrayList<>();
@@ -171,8 +233,12 @@ final class OperationReader {
         return at;
     }
 
-    /** The parts in the body: those soap:body names, otherwise all that no header of the same message takes (WSDL 1.1 §3.5). */
-    private static List<XmlElement> bodyParts(XmlElement message, Optional<XmlElement> boundMessage, Optional<XmlElement> body) {
+    /**
+     * The parts in the body: those soap:body names, otherwise all that no header of the same message takes (WSDL 1.1
+     * §3.5).
+     */
+    private static List<XmlElement> bodyParts(
+            XmlElement message, Optional<XmlElement> boundMessage, Optional<XmlElement> body) {
         List<XmlElement> all = message.children(Wsdl.WSDL, "part");
         String named = body.map(b -> b.attribute("parts")).orElse(null);
         if (named != null) {
@@ -181,7 +247,8 @@ final class OperationReader {
         }
         Set<String> inHeaders = new java.util.HashSet<>();
         boundMessage.ifPresent(b -> headerElements(b).forEach(h -> {
-            if (h.attribute("message") != null && Wsdl.qualified(h, h.attribute("message")).local().equals(Wsdl.nameOf(message))) {
+            if (h.attribute("message") != null
+                    && Wsdl.qualified(h, h.attribute("message")).local().equals(Wsdl.nameOf(message))) {
                 inHeaders.add(h.attribute("part"));
             }
         }));
@@ -193,7 +260,10 @@ final class OperationReader {
         for (XmlElement part : parts) {
             children.add(part(part, use == Use.ENCODED));
         }
-        return Shape.element(name.local()).namespace(name.namespace()).children(() -> children).build();
+        return Shape.element(name.local())
+                .namespace(name.namespace())
+                .children(() -> children)
+                .build();
     }
 
     /** A part by its element, or by its type: then an element in no namespace named after the part (WSDL 1.1 §3.5). */
@@ -204,8 +274,14 @@ final class OperationReader {
             QualifiedName name = Wsdl.qualified(part, element);
             Optional<Shape> found = schemas.element(name);
             if (found.isEmpty()) {
-                wsdl.notes.add(Note.warning("wsdl.part.element", part.place(), "The part " + Wsdl.nameOf(part) + " names an element that no schema declares: "
-                        + name + ".", "WSDL 1.1 §2.3.1", "It was taken as an element with any content.").affectingMessages());
+                wsdl.notes.add(Note.warning(
+                                "wsdl.part.element",
+                                part.place(),
+                                "The part " + Wsdl.nameOf(part) + " names an element that no schema declares: " + name
+                                        + ".",
+                                "WSDL 1.1 §2.3.1",
+                                "It was taken as an element with any content.")
+                        .affectingMessages());
                 return anyContent(name);
             }
             return found.get();
@@ -214,8 +290,13 @@ final class OperationReader {
             QualifiedName name = Wsdl.qualified(part, type);
             Optional<Shape> found = schemas.elementOfType(Wsdl.nameOf(part), "", name, typed);
             if (found.isEmpty()) {
-                wsdl.notes.add(Note.warning("wsdl.part.type", part.place(), "The part " + Wsdl.nameOf(part) + " has a type that no schema defines: " + name + ".",
-                        "WSDL 1.1 §2.3.1", "It was taken as an element with any content.").affectingMessages());
+                wsdl.notes.add(Note.warning(
+                                "wsdl.part.type",
+                                part.place(),
+                                "The part " + Wsdl.nameOf(part) + " has a type that no schema defines: " + name + ".",
+                                "WSDL 1.1 §2.3.1",
+                                "It was taken as an element with any content.")
+                        .affectingMessages());
                 return anyContent(new QualifiedName("", Wsdl.nameOf(part)));
             }
             return found.get();
@@ -224,46 +305,83 @@ final class OperationReader {
     }
 
     private static Shape anyContent(QualifiedName name) {
-        return Shape.element(name.local()).namespace(name.namespace())
-                .children(() -> List.of(Shape.of(Shape.Kind.ANY, "any").occurs(0, Shape.UNBOUNDED).build())).build();
+        return Shape.element(name.local())
+                .namespace(name.namespace())
+                .children(() -> List.of(Shape.of(Shape.Kind.ANY, "any")
+                        .occurs(0, Shape.UNBOUNDED)
+                        .build()))
+                .build();
     }
 
     private void headers(XmlElement boundMessage, List<Shape> into, boolean isSent) {
         for (XmlElement h : headerElements(boundMessage)) {
-            Optional<XmlElement> part = wsdl.find(wsdl.messages, h, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
-                    .filter(p -> Wsdl.nameOf(p).equals(h.attribute("part"))).findFirst());
-            Optional<Shape> shape = part.map(p -> p.attribute("element")).flatMap(e -> schemas.element(Wsdl.qualified(part.get(), e)))
-                    .or(() -> part.map(p -> p.attribute("type")).flatMap(t -> schemas.elementOfType(Wsdl.nameOf(part.get()), h.attribute("namespace"), Wsdl.qualified(part.get(), t),
-                            "encoded".equals(h.attribute("use")))));
+            Optional<XmlElement> part = wsdl.find(wsdl.messages, h, "message")
+                    .flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
+                            .filter(p -> Wsdl.nameOf(p).equals(h.attribute("part")))
+                            .findFirst());
+            Optional<Shape> shape = part.map(p -> p.attribute("element"))
+                    .flatMap(e -> schemas.element(Wsdl.qualified(part.get(), e)))
+                    .or(() -> part.map(p -> p.attribute("type"))
+                            .flatMap(t -> schemas.elementOfType(
+                                    Wsdl.nameOf(part.get()),
+                                    h.attribute("namespace"),
+                                    Wsdl.qualified(part.get(), t),
+                                    "encoded".equals(h.attribute("use")))));
             if (shape.isEmpty()) {
-                wsdl.notes.add(Note.warning("wsdl.header", h.place(), "The header " + h.attribute("part") + " names no element or type that a schema declares.",
-                        "WSDL 1.1 §3.7", "It is left out.").affectingMessages());
+                wsdl.notes.add(Note.warning(
+                                "wsdl.header",
+                                h.place(),
+                                "The header " + h.attribute("part")
+                                        + " names no element or type that a schema declares.",
+                                "WSDL 1.1 §3.7",
+                                "It is left out.")
+                        .affectingMessages());
                 continue;
             }
-            into.add(asHeader(shape.get(), !isSent ? List.of() : blockAttributes(h.namespace().equals(Wsdl.SOAP12))));
+            into.add(asHeader(
+                    shape.get(),
+                    !isSent ? List.of() : blockAttributes(h.namespace().equals(Wsdl.SOAP12))));
         }
     }
 
     /** Declared headers may be sent; a service that needs one says so with a fault, so they are optional here. */
     private static Shape asHeader(Shape s, List<Shape> attributes) {
         Shape.Builder header = s.copy().role(Shape.Role.HEADER).occurs(0, 1);
-        return attributes.isEmpty() ? header.build() : header.children(() -> {
-            List<Shape> all = new ArrayList<>(attributes);
-            all.addAll(s.children());
-            return all;
-        }).build();
+        return attributes.isEmpty()
+                ? header.build()
+                : header.children(() -> {
+                            List<Shape> all = new ArrayList<>(attributes);
+                            all.addAll(s.children());
+                            return all;
+                        })
+                        .build();
     }
 
     /** What any header block may say of itself (SOAP 1.1 §4.2.2 and 4.2.3, SOAP 1.2 part 1 §5.2). */
     private static List<Shape> blockAttributes(boolean isSoap12) {
-        String namespace = isSoap12 ? "http://www.w3.org/2003/05/soap-envelope" : "http://schemas.xmlsoap.org/soap/envelope/";
-        return List.of(blockAttribute(namespace, "mustUnderstand", "boolean", "1 when the service must refuse the message unless it understands this header."),
-                blockAttribute(namespace, isSoap12 ? "role" : "actor", "anyURI", "Whom the header is for; without it for the last receiver."));
+        String namespace =
+                isSoap12 ? "http://www.w3.org/2003/05/soap-envelope" : "http://schemas.xmlsoap.org/soap/envelope/";
+        return List.of(
+                blockAttribute(
+                        namespace,
+                        "mustUnderstand",
+                        "boolean",
+                        "1 when the service must refuse the message unless it understands this header."),
+                blockAttribute(
+                        namespace,
+                        isSoap12 ? "role" : "actor",
+                        "anyURI",
+                        "Whom the header is for; without it for the last receiver."));
     }
 
     private static Shape blockAttribute(String namespace, String name, String type, String documentation) {
-        return Shape.of(Shape.Kind.ATTRIBUTE, name).namespace(namespace).occurs(0, 1).scalar(ScalarType.builtIn(type))
-                .type(new QualifiedName(XmlSchemas.XSD, type)).documentation(documentation).build();
+        return Shape.of(Shape.Kind.ATTRIBUTE, name)
+                .namespace(namespace)
+                .occurs(0, 1)
+                .scalar(ScalarType.builtIn(type))
+                .type(new QualifiedName(XmlSchemas.XSD, type))
+                .documentation(documentation)
+                .build();
     }
 
     private void faults(XmlElement declared, List<DeclaredFault> into) throws Unusable {
@@ -273,7 +391,12 @@ final class OperationReader {
             if (part.isPresent()) {
                 into.add(new DeclaredFault(Wsdl.nameOf(f), part(part.get(), false), false));
             } else {
-                wsdl.notes.add(Note.warning("wsdl.fault", f.place(), "The fault " + Wsdl.nameOf(f) + " has no message with a part.", "WSDL 1.1 §2.4", "It was left out."));
+                wsdl.notes.add(Note.warning(
+                        "wsdl.fault",
+                        f.place(),
+                        "The fault " + Wsdl.nameOf(f) + " has no message with a part.",
+                        "WSDL 1.1 §2.4",
+                        "It was left out."));
             }
         }
     }
@@ -281,9 +404,14 @@ final class OperationReader {
     private void headerFaults(XmlElement bound, List<DeclaredFault> into) {
         bound.walk(f -> {
             if (isSoap(f) && f.name().equals("headerfault")) {
-                wsdl.find(wsdl.messages, f, "message").flatMap(m -> m.children(Wsdl.WSDL, "part").stream().filter(p -> Wsdl.nameOf(p).equals(f.attribute("part"))).findFirst())
-                        .filter(p -> p.attribute("element") != null).flatMap(p -> schemas.element(Wsdl.qualified(p, p.attribute("element"))))
-                        .filter(s -> into.stream().noneMatch(d -> d.isInHeader() && d.name().equals(s.name())))
+                wsdl.find(wsdl.messages, f, "message")
+                        .flatMap(m -> m.children(Wsdl.WSDL, "part").stream()
+                                .filter(p -> Wsdl.nameOf(p).equals(f.attribute("part")))
+                                .findFirst())
+                        .filter(p -> p.attribute("element") != null)
+                        .flatMap(p -> schemas.element(Wsdl.qualified(p, p.attribute("element"))))
+                        .filter(s -> into.stream()
+                                .noneMatch(d -> d.isInHeader() && d.name().equals(s.name())))
                         .ifPresent(s -> into.add(new DeclaredFault(s.name(), s, true)));
             }
         });
@@ -294,7 +422,9 @@ final class OperationReader {
     }
 
     private static Optional<XmlElement> soap(XmlElement in, String name) {
-        return in.children().stream().filter(c -> isSoap(c) && c.name().equals(name)).findFirst();
+        return in.children().stream()
+                .filter(c -> isSoap(c) && c.name().equals(name))
+                .findFirst();
     }
 
     /** The soap:body, directly or in the root part of a MIME binding (WSDL 1.1 §5). */

@@ -11,30 +11,44 @@ import org.wirekettle.contract.Contract.Requirement;
 import org.wirekettle.xml.XmlElement;
 
 /**
- * Reads what a port asks of its callers besides the messages: WS-Policy assertions (WS-Policy 1.5 §4, Attachment §4) and WS-Addressing markers,
- * attached to the port, its service, its binding or its operations. Nothing is negotiated; what is understood is offered as a setting.
+ * Reads what a port asks of its callers besides the messages: WS-Policy assertions (WS-Policy 1.5 §4, Attachment §4)
+ * and WS-Addressing markers, attached to the port, its service, its binding or its operations. Nothing is negotiated;
+ * what is understood is offered as a setting.
  */
 final class PolicyReader {
-    private static final Set<String> POLICY = Set.of("http://schemas.xmlsoap.org/ws/2004/09/policy", "http://www.w3.org/ns/ws-policy", "http://www.w3.org/2006/07/ws-policy");
+    private static final Set<String> POLICY = Set.of(
+            "http://schemas.xmlsoap.org/ws/2004/09/policy",
+            "http://www.w3.org/ns/ws-policy",
+            "http://www.w3.org/2006/07/ws-policy");
     private static final Set<String> OPERATORS = Set.of("Policy", "ExactlyOne", "All");
-    private static final String ID = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
+    private static final String ID =
+            "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
 
     /** An assertion known by its name: what it means, and the connection setting that answers it, if there is one. */
     private record Known(String text, String setting) {}
 
     private static final Map<String, Known> KNOWN = Map.ofEntries(
-            Map.entry("UsingAddressing", new Known("WS-Addressing headers", "addressing")), Map.entry("Addressing", new Known("WS-Addressing headers", "addressing")),
-            Map.entry("HttpsToken", new Known("HTTPS", "https")), Map.entry("TransportBinding", new Known("HTTPS", "https")),
+            Map.entry("UsingAddressing", new Known("WS-Addressing headers", "addressing")),
+            Map.entry("Addressing", new Known("WS-Addressing headers", "addressing")),
+            Map.entry("HttpsToken", new Known("HTTPS", "https")),
+            Map.entry("TransportBinding", new Known("HTTPS", "https")),
             Map.entry("RequireClientCertificate", new Known("a client certificate", null)),
-            Map.entry("BasicAuthentication", new Known("HTTP Basic user and password", "basic")), Map.entry("HttpBasicAuthentication", new Known("HTTP Basic user and password", "basic")),
-            Map.entry("DigestAuthentication", new Known("HTTP Digest log-in", null)), Map.entry("NtlmAuthentication", new Known("NTLM log-in", null)),
+            Map.entry("BasicAuthentication", new Known("HTTP Basic user and password", "basic")),
+            Map.entry("HttpBasicAuthentication", new Known("HTTP Basic user and password", "basic")),
+            Map.entry("DigestAuthentication", new Known("HTTP Digest log-in", null)),
+            Map.entry("NtlmAuthentication", new Known("NTLM log-in", null)),
             Map.entry("NegotiateAuthentication", new Known("Negotiate (Kerberos) log-in", null)),
-            Map.entry("UsernameToken", new Known("a WS-Security UsernameToken", "token")), Map.entry("IncludeTimestamp", new Known("a WS-Security timestamp", "timestamp")),
+            Map.entry("UsernameToken", new Known("a WS-Security UsernameToken", "token")),
+            Map.entry("IncludeTimestamp", new Known("a WS-Security timestamp", "timestamp")),
             Map.entry("HashPassword", new Known("a password digest in the UsernameToken", "digest")),
-            Map.entry("X509Token", new Known("an X.509 certificate", null)), Map.entry("AsymmetricBinding", new Known("messages signed with X.509 keys", null)),
-            Map.entry("SymmetricBinding", new Known("messages protected with a shared key", null)), Map.entry("EncryptedParts", new Known("encrypted message parts", null)),
-            Map.entry("SignedParts", new Known("signed message parts", null)), Map.entry("OptimizedMimeSerialization", new Known("attachments as MTOM", null)),
-            Map.entry("BinaryEncoding", new Known("a binary encoding instead of XML", null)), Map.entry("RMAssertion", new Known("reliable messaging", null)));
+            Map.entry("X509Token", new Known("an X.509 certificate", null)),
+            Map.entry("AsymmetricBinding", new Known("messages signed with X.509 keys", null)),
+            Map.entry("SymmetricBinding", new Known("messages protected with a shared key", null)),
+            Map.entry("EncryptedParts", new Known("encrypted message parts", null)),
+            Map.entry("SignedParts", new Known("signed message parts", null)),
+            Map.entry("OptimizedMimeSerialization", new Known("attachments as MTOM", null)),
+            Map.entry("BinaryEncoding", new Known("a binary encoding instead of XML", null)),
+            Map.entry("RMAssertion", new Known("reliable messaging", null)));
 
     private final Map<String, XmlElement> policies = new HashMap<>();
 
@@ -42,7 +56,9 @@ final class PolicyReader {
     PolicyReader(List<XmlElement> roots) {
         for (XmlElement root : roots) {
             for (XmlElement e : root.children()) {
-                String id = e.attribute("{" + ID + "}Id") != null ? e.attribute("{" + ID + "}Id") : e.attribute("{http://www.w3.org/XML/1998/namespace}id");
+                String id = e.attribute("{" + ID + "}Id") != null
+                        ? e.attribute("{" + ID + "}Id")
+                        : e.attribute("{http://www.w3.org/XML/1998/namespace}id");
                 if (isPolicy(e) && (id != null || e.attribute("Name") != null)) {
                     policies.putIfAbsent(id == null ? e.attribute("Name") : id, e);
                 }
@@ -55,7 +71,8 @@ final class PolicyReader {
         Map<String, Requirement> found = new LinkedHashMap<>();
         Set<String> followed = new LinkedHashSet<>();
         places.forEach(p -> p.walk(e -> {
-            boolean isInPolicy = e.parent().map(up -> POLICY.contains(up.namespace())).orElse(false);
+            boolean isInPolicy =
+                    e.parent().map(up -> POLICY.contains(up.namespace())).orElse(false);
             if (isPolicy(e) && !isInPolicy) {
                 assertions(e, false, found);
             } else if (POLICY.contains(e.namespace()) && e.name().equals("PolicyReference")) {
@@ -91,14 +108,25 @@ final class PolicyReader {
 
     private void assertions(XmlElement in, boolean isOptional, Map<String, Requirement> found) {
         for (XmlElement e : in.children()) {
-            boolean optional = isOptional || e.attributes().entrySet().stream().anyMatch(a -> a.getKey().endsWith("Optional") && (a.getValue().equals("true") || a.getValue().equals("1")));
+            boolean optional = isOptional
+                    || e.attributes().entrySet().stream()
+                            .anyMatch(a -> a.getKey().endsWith("Optional")
+                                    && (a.getValue().equals("true")
+                                            || a.getValue().equals("1")));
             if (POLICY.contains(e.namespace()) && OPERATORS.contains(e.name())) {
                 assertions(e, optional, found);
             } else {
                 int before = found.size();
                 nested(e, optional, found);
                 if (found.size() == before && !KNOWN.containsKey(e.name())) {
-                    found.putIfAbsent(e.name(), new Requirement("the assertion " + e.name() + " of " + e.namespace() + ", which Wire Kettle does not know", null, optional, e.place()));
+                    found.putIfAbsent(
+                            e.name(),
+                            new Requirement(
+                                    "the assertion " + e.name() + " of " + e.namespace()
+                                            + ", which Wire Kettle does not know",
+                                    null,
+                                    optional,
+                                    e.place()));
                 }
             }
         }
@@ -107,7 +135,8 @@ final class PolicyReader {
     private void nested(XmlElement e, boolean optional, Map<String, Requirement> found) {
         add(e, optional, found);
         if ("true".equals(e.attribute("RequireClientCertificate"))) {
-            found.putIfAbsent("a client certificate", new Requirement("a client certificate", null, optional, e.place()));
+            found.putIfAbsent(
+                    "a client certificate", new Requirement("a client certificate", null, optional, e.place()));
         }
         e.children().forEach(c -> nested(c, optional, found));
     }

@@ -8,13 +8,16 @@ import java.util.Optional;
 import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
 
-/** The inquiry messages of UDDI registries (UDDI 3.0.2 §5.1, UDDI 2.04 §4): bodies to send, and what the answers say. */
+/**
+ * The inquiry messages of UDDI registries (UDDI 3.0.2 §5.1, UDDI 2.04 §4): bodies to send, and what the answers say.
+ */
 public final class Uddi {
     private Uddi() {}
 
     /** The versions asked for, the newest first. */
     public enum Version {
-        V3("urn:uddi-org:api_v3", ""), V2("urn:uddi-org:api_v2", " generic=\"2.0\"");
+        V3("urn:uddi-org:api_v3", ""),
+        V2("urn:uddi-org:api_v2", " generic=\"2.0\"");
 
         private final String namespace;
         private final String attributes;
@@ -25,7 +28,8 @@ public final class Uddi {
         }
 
         private String call(String name, String attribute, String content) {
-            return "<" + name + " xmlns=\"" + namespace + "\"" + attributes + attribute + ">" + content + "</" + name + ">";
+            return "<" + name + " xmlns=\"" + namespace + "\"" + attributes + attribute + ">" + content + "</" + name
+                    + ">";
         }
     }
 
@@ -34,7 +38,8 @@ public final class Uddi {
 
     public record ServiceInfo(String key, String businessKey, String name) {}
 
-    public record ServiceDetail(String key, String businessKey, String name, String description, List<Binding> bindings) {}
+    public record ServiceDetail(
+            String key, String businessKey, String name, String description, List<Binding> bindings) {}
 
     /**
      * Where a service is reached and what describes it.
@@ -65,7 +70,10 @@ public final class Uddi {
 
     /** Version 2 knows {@code %} without being told. */
     private static String approximately(Version v) {
-        return v == Version.V2 ? "" : "<findQualifiers><findQualifier>uddi:uddi.org:findqualifier:approximatematch</findQualifier></findQualifiers>";
+        return v == Version.V2
+                ? ""
+                : "<findQualifiers><findQualifier>uddi:uddi.org:findqualifier:approximatematch</findQualifier>"
+                        + "</findQualifiers>";
     }
 
     private static String name(String text) {
@@ -74,33 +82,57 @@ public final class Uddi {
 
     private static String elements(String name, List<String> values) {
         StringBuilder out = new StringBuilder();
-        values.forEach(v -> out.append('<').append(name).append('>').append(Escape.xml(v)).append("</").append(name).append('>'));
+        values.forEach(v -> out.append('<')
+                .append(name)
+                .append('>')
+                .append(Escape.xml(v))
+                .append("</")
+                .append(name)
+                .append('>'));
         return out.toString();
     }
 
-
     /** @param body the envelope's Body */
     public static List<Business> businesses(XmlElement body) {
-        return all(body, "businessInfo").stream().map(b -> new Business(b.attribute("businessKey"), text(b, "name"), text(b, "description"), services(b))).toList();
+        return all(body, "businessInfo").stream()
+                .map(b ->
+                        new Business(b.attribute("businessKey"), text(b, "name"), text(b, "description"), services(b)))
+                .toList();
     }
 
     public static List<ServiceInfo> services(XmlElement in) {
-        return all(in, "serviceInfo").stream().map(s -> new ServiceInfo(s.attribute("serviceKey"), s.attribute("businessKey"), text(s, "name"))).toList();
+        return all(in, "serviceInfo").stream()
+                .map(s -> new ServiceInfo(s.attribute("serviceKey"), s.attribute("businessKey"), text(s, "name")))
+                .toList();
     }
 
     public static List<ServiceDetail> details(XmlElement body) {
-        return all(body, "businessService").stream().map(s -> new ServiceDetail(s.attribute("serviceKey"), s.attribute("businessKey"), text(s, "name"), text(s, "description"),
-                all(s, "bindingTemplate").stream().map(Uddi::binding).toList())).toList();
+        return all(body, "businessService").stream()
+                .map(s -> new ServiceDetail(
+                        s.attribute("serviceKey"),
+                        s.attribute("businessKey"),
+                        text(s, "name"),
+                        text(s, "description"),
+                        all(s, "bindingTemplate").stream().map(Uddi::binding).toList()))
+                .toList();
     }
 
     private static Binding binding(XmlElement template) {
-        Optional<XmlElement> point = template.children().stream().filter(c -> c.name().equals("accessPoint")).findFirst();
+        Optional<XmlElement> point = template.children().stream()
+                .filter(c -> c.name().equals("accessPoint"))
+                .findFirst();
         String address = point.map(XmlElement::text).orElse(null);
         // UDDI 3.0.2 §3.5.2.1: an access point may be the place of the WSDL instead of the endpoint's.
-        boolean isWsdl = point.map(p -> String.valueOf(p.attribute("useType")).equals("wsdlDeployment")).orElse(false) || address != null && address.toLowerCase(java.util.Locale.ROOT).matches(".*[?&]wsdl$|.*\\.wsdl$");
+        boolean isWsdl = point.map(p -> String.valueOf(p.attribute("useType")).equals("wsdlDeployment"))
+                        .orElse(false)
+                || address != null && address.toLowerCase(java.util.Locale.ROOT).matches(".*[?&]wsdl$|.*\\.wsdl$");
         List<String> models = new ArrayList<>();
         all(template, "tModelInstanceInfo").forEach(m -> models.add(m.attribute("tModelKey")));
-        String overview = all(template, "overviewURL").stream().map(XmlElement::text).filter(u -> u.startsWith("http")).findFirst().orElse(null);
+        String overview = all(template, "overviewURL").stream()
+                .map(XmlElement::text)
+                .filter(u -> u.startsWith("http"))
+                .findFirst()
+                .orElse(null);
         return new Binding(isWsdl ? null : address, isWsdl ? address : overview, models);
     }
 
@@ -108,7 +140,11 @@ public final class Uddi {
     public static Map<String, String> descriptions(XmlElement body) {
         Map<String, String> out = new LinkedHashMap<>();
         for (XmlElement m : all(body, "tModel")) {
-            all(m, "overviewURL").stream().map(XmlElement::text).filter(u -> u.startsWith("http")).findFirst().ifPresent(u -> out.put(m.attribute("tModelKey"), u.replaceFirst("#.*$", "")));
+            all(m, "overviewURL").stream()
+                    .map(XmlElement::text)
+                    .filter(u -> u.startsWith("http"))
+                    .findFirst()
+                    .ifPresent(u -> out.put(m.attribute("tModelKey"), u.replaceFirst("#.*$", "")));
         }
         return out;
     }
@@ -124,6 +160,10 @@ public final class Uddi {
     }
 
     private static String text(XmlElement in, String child) {
-        return in.children().stream().filter(c -> c.name().equals(child)).map(XmlElement::text).findFirst().orElse(null);
+        return in.children().stream()
+                .filter(c -> c.name().equals(child))
+                .map(XmlElement::text)
+                .findFirst()
+                .orElse(null);
     }
 }

@@ -14,7 +14,10 @@ import org.wirekettle.shape.XmlSchemas;
 import org.wirekettle.xml.XmlElement;
 import org.wirekettle.xml.XmlText;
 
-/** The definitions of a WSDL and everything it imports, gathered by name but not yet put together (WSDL 1.1 §2.1). Used by one reading. */
+/**
+ * The definitions of a WSDL and everything it imports, gathered by name but not yet put together (WSDL 1.1 §2.1). Used
+ * by one reading.
+ */
 final class Wsdl {
     static final String WSDL = "http://schemas.xmlsoap.org/wsdl/";
     static final String SOAP11 = "http://schemas.xmlsoap.org/wsdl/soap/";
@@ -22,7 +25,9 @@ final class Wsdl {
     static final String HTTP = "http://schemas.xmlsoap.org/wsdl/http/";
     /** Files of one contract; more are an import loop in disguise. */
     private static final int MAX_DOCUMENTS = 600;
-    private static final java.util.regex.Pattern OLD_XSD = java.util.regex.Pattern.compile("http://www\\.w3\\.org/(?:1999|2000/10)/XMLSchema(-instance)?(?=[\"'])");
+
+    private static final java.util.regex.Pattern OLD_XSD =
+            java.util.regex.Pattern.compile("http://www\\.w3\\.org/(?:1999|2000/10)/XMLSchema(-instance)?(?=[\"'])");
     /** Bytes of all files of one contract together. */
     private static final long MAX_TOTAL_BYTES = 96L * 1024 * 1024;
 
@@ -54,11 +59,19 @@ final class Wsdl {
         XmlText.Parsed parsed = load(uri, bytes);
         root = parsed.root();
         if (root.namespace().equals(XmlSchemas.XSD) && root.name().equals("schema")) {
-            throw new Refused("wsdl.schema", root.place(), "This is an XML schema, not a WSDL. Import the WSDL that uses it; schemas come along.");
+            throw new Refused(
+                    "wsdl.schema",
+                    root.place(),
+                    "This is an XML schema, not a WSDL. Import the WSDL that uses it; schemas come along.");
         }
         if (!root.name().equals("definitions")) {
-            String more = root.name().equals("description") ? " It looks like WSDL 2.0; ask for the WSDL 1.1 description." : "";
-            throw new Refused("wsdl.root", root.place(), "The root element is <" + root.name() + ">, not WSDL's <definitions>." + more);
+            String more = root.name().equals("description")
+                    ? " It looks like WSDL 2.0; ask for the WSDL 1.1 description."
+                    : "";
+            throw new Refused(
+                    "wsdl.root",
+                    root.place(),
+                    "The root element is <" + root.name() + ">, not WSDL's <definitions>." + more);
         }
         definitions(uri, parsed);
     }
@@ -66,8 +79,11 @@ final class Wsdl {
     private XmlText.Parsed load(String uri, byte[] bytes) {
         totalBytes += bytes.length;
         if (totalBytes > MAX_TOTAL_BYTES || documents.size() >= MAX_DOCUMENTS) {
-            throw new Refused("wsdl.size", Place.of(uri), "The description has too many files or bytes; the limits are " + MAX_DOCUMENTS + " files and "
-                    + MAX_TOTAL_BYTES / 1024 / 1024 + " MB.");
+            throw new Refused(
+                    "wsdl.size",
+                    Place.of(uri),
+                    "The description has too many files or bytes; the limits are " + MAX_DOCUMENTS + " files and "
+                            + MAX_TOTAL_BYTES / 1024 / 1024 + " MB.");
         }
         documents.put(uri, new Contract.Document(uri, bytes));
         return modern(XmlText.read(uri, bytes, notes));
@@ -79,7 +95,13 @@ final class Wsdl {
         if (!OLD_XSD.matcher(text).find()) {
             return parsed;
         }
-        notes.add(Note.warning("schema.draft", parsed.root().place(), "The namespace of a draft of XML Schema is used.", "XSD part 1 §1.2", "It was taken for " + XmlSchemas.XSD + ".").affectingMessages());
+        notes.add(Note.warning(
+                        "schema.draft",
+                        parsed.root().place(),
+                        "The namespace of a draft of XML Schema is used.",
+                        "XSD part 1 §1.2",
+                        "It was taken for " + XmlSchemas.XSD + ".")
+                .affectingMessages());
         String modern = OLD_XSD.matcher(text).replaceAll("http://www.w3.org/2001/XMLSchema$1");
         return new XmlText.Parsed(modern, XmlElement.parse(parsed.root().place().document(), modern));
     }
@@ -91,18 +113,26 @@ final class Wsdl {
         for (XmlElement e : top.children()) {
             if (!e.namespace().equals(WSDL)) {
                 if (e.name().equalsIgnoreCase("script")) {
-                    notes.add(Note.warning("wsdl.stray", e.place(), "A <" + e.name() + "> element stands in the description.", "WSDL 1.1 §2.1", "It was skipped."));
+                    notes.add(Note.warning(
+                            "wsdl.stray",
+                            e.place(),
+                            "A <" + e.name() + "> element stands in the description.",
+                            "WSDL 1.1 §2.1",
+                            "It was skipped."));
                 }
                 continue;
             }
             switch (e.name()) {
                 case "import" -> importWsdl(uri, e);
-                case "types" -> e.children().stream().filter(c -> c.is(XmlSchemas.XSD, "schema")).forEach(s -> addSchema(uri, s, parsed.text()));
+                case "types" ->
+                    e.children().stream()
+                            .filter(c -> c.is(XmlSchemas.XSD, "schema"))
+                            .forEach(s -> addSchema(uri, s, parsed.text()));
                 case "message" -> define(messages, tns, e);
                 case "portType" -> define(portTypes, tns, e);
                 case "binding" -> define(bindings, tns, e);
                 case "service" -> services.add(e);
-                default -> { }
+                default -> {}
             }
         }
     }
@@ -110,7 +140,11 @@ final class Wsdl {
     private void define(Map<String, XmlElement> into, String tns, XmlElement e) {
         String key = new QualifiedName(tns, nameOf(e)).toString();
         if (into.putIfAbsent(key, e) != null) {
-            notes.add(Note.warning("wsdl.duplicate", e.place(), "A " + e.name() + " named " + nameOf(e) + " is defined twice.", "WSDL 1.1 §2.1.1",
+            notes.add(Note.warning(
+                    "wsdl.duplicate",
+                    e.place(),
+                    "A " + e.name() + " named " + nameOf(e) + " is defined twice.",
+                    "WSDL 1.1 §2.1.1",
                     "The first was taken."));
         }
     }
@@ -118,7 +152,12 @@ final class Wsdl {
     private void importWsdl(String uri, XmlElement e) {
         String location = e.attribute("location");
         if (location == null) {
-            notes.add(Note.warning("wsdl.import.location", e.place(), "A wsdl:import has no location.", "WSDL 1.1 §2.1.1", "It was skipped."));
+            notes.add(Note.warning(
+                    "wsdl.import.location",
+                    e.place(),
+                    "A wsdl:import has no location.",
+                    "WSDL 1.1 §2.1.1",
+                    "It was skipped."));
             return;
         }
         fetch(uri, location, e, "WSDL 1.1 §2.1.1", parsed -> {
@@ -135,16 +174,26 @@ final class Wsdl {
         schemas.add(uri, schema, text);
         for (XmlElement e : schema.children()) {
             String location = e.attribute("schemaLocation");
-            boolean refers = e.is(XmlSchemas.XSD, "import") || e.is(XmlSchemas.XSD, "include") || e.is(XmlSchemas.XSD, "redefine");
-            boolean isOurs = XmlSchemas.isWellKnown(e.attribute("namespace")) && (XmlSchemas.isAlwaysOurs(e.attribute("namespace")) || location == null || !source.isAtHand(source.resolve(uri, location)));
+            boolean refers = e.is(XmlSchemas.XSD, "import")
+                    || e.is(XmlSchemas.XSD, "include")
+                    || e.is(XmlSchemas.XSD, "redefine");
+            boolean isOurs = XmlSchemas.isWellKnown(e.attribute("namespace"))
+                    && (XmlSchemas.isAlwaysOurs(e.attribute("namespace"))
+                            || location == null
+                            || !source.isAtHand(source.resolve(uri, location)));
             if (refers && location != null && !isOurs) {
                 fetch(uri, location, e, "XSD part 1 §4.2", parsed -> {
                     if (parsed.root().is(XmlSchemas.XSD, "schema")) {
                         String found = parsed.root().attribute("targetNamespace");
                         String wanted = e.attribute("namespace");
                         if (e.name().equals("import") && wanted != null && !wanted.equals(found)) {
-                            notes.add(Note.warning("schema.import.namespace", e.place(), "The import says namespace " + wanted + ", the schema there has "
-                                    + (found == null ? "none" : found) + ".", "XSD part 1 §4.2.3", "The schema's own was taken."));
+                            notes.add(Note.warning(
+                                    "schema.import.namespace",
+                                    e.place(),
+                                    "The import says namespace " + wanted + ", the schema there has "
+                                            + (found == null ? "none" : found) + ".",
+                                    "XSD part 1 §4.2.3",
+                                    "The schema's own was taken."));
                         }
                         addSchema(source.resolve(uri, location), parsed.root(), parsed.text());
                     } else {
@@ -170,11 +219,17 @@ final class Wsdl {
         try {
             then.accept(load(uri, source.get(uri)));
         } catch (java.io.IOException e) {
-            notes.add(Note.warning("wsdl.missing", from.place(), "The file " + location + " is missing: " + e.getMessage() + ".", section,
-                    "It was left out; the file can be added later.").affectingMessages());
+            notes.add(Note.warning(
+                            "wsdl.missing",
+                            from.place(),
+                            "The file " + location + " is missing: " + e.getMessage() + ".",
+                            section,
+                            "It was left out; the file can be added later.")
+                    .affectingMessages());
         } catch (Refused e) {
             documents.remove(uri);
-            notes.add(Note.warning("wsdl.unreadable", e.place(), e.getMessage(), section, "The file was left out.").affectingMessages());
+            notes.add(Note.warning("wsdl.unreadable", e.place(), e.getMessage(), section, "The file was left out.")
+                    .affectingMessages());
         }
     }
 
@@ -200,10 +255,16 @@ final class Wsdl {
         if (exact != null) {
             return Optional.of(exact);
         }
-        List<Map.Entry<String, XmlElement>> sameLocal = in.entrySet().stream().filter(e -> QualifiedName.parse(e.getKey()).local().equals(name.local())).toList();
+        List<Map.Entry<String, XmlElement>> sameLocal = in.entrySet().stream()
+                .filter(e -> QualifiedName.parse(e.getKey()).local().equals(name.local()))
+                .toList();
         if (sameLocal.size() == 1) {
-            notes.add(Note.warning("wsdl.reference", at.place(), attribute + "=\"" + value + "\" names nothing in the namespace " + name.namespace() + ".",
-                    "WSDL 1.1 §2.1.2", "The only definition with that local name was taken."));
+            notes.add(Note.warning(
+                    "wsdl.reference",
+                    at.place(),
+                    attribute + "=\"" + value + "\" names nothing in the namespace " + name.namespace() + ".",
+                    "WSDL 1.1 §2.1.2",
+                    "The only definition with that local name was taken."));
             return Optional.of(sameLocal.get(0).getValue());
         }
         return Optional.empty();

@@ -1,2 +1,5 @@
-/** Service descriptions (WSDL 1.1): services, ports, operations and the shapes of their messages, read with as much tolerance as messages allow. */
+/**
+ * Service descriptions (WSDL 1.1): services, ports, operations and the shapes of their messages, read with as much
+ * tolerance as messages allow.
+ */
 package org.wirekettle.contract;

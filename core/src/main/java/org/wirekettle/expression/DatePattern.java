@@ -16,8 +16,8 @@ import java.util.concurrent.ConcurrentHashMap;
 import org.wirekettle.problem.Show;
 
 /**
- * A date pattern, compiled. One whose fields are all digits of fixed width is read by place, since dates are in nearly every record and the
- * general reader costs more than the rest of a fill. Shareable.
+ * A date pattern, compiled. One whose fields are all digits of fixed width is read by place, since dates are in nearly
+ * every record and the general reader costs more than the rest of a fill. Shareable.
  */
 final class DatePattern {
     private static final Map<String, DatePattern> KNOWN = new ConcurrentHashMap<>();
@@ -42,8 +42,13 @@ final class DatePattern {
             return known;
         }
         try {
-            DatePattern made = new DatePattern(pattern, new DateTimeFormatterBuilder().parseCaseInsensitive().appendPattern(pattern.replace('y', 'u')).toFormatter(Locale.ENGLISH)
-                    .withResolverStyle(ResolverStyle.STRICT));
+            DatePattern made = new DatePattern(
+                    pattern,
+                    new DateTimeFormatterBuilder()
+                            .parseCaseInsensitive()
+                            .appendPattern(pattern.replace('y', 'u'))
+                            .toFormatter(Locale.ENGLISH)
+                            .withResolverStyle(ResolverStyle.STRICT));
             if (KNOWN.size() < MAX_KEPT) {
                 KNOWN.put(pattern, made);
             }
@@ -59,7 +64,8 @@ final class DatePattern {
         for (int i = 0; i < out.length; i++) {
             char c = pattern.charAt(i);
             int field = FIELDS.indexOf(c);
-            if (field < 0 && (Character.isLetter(c) || "'[]{}#".indexOf(c) >= 0) || field >= 0 && widths[field] > 0 && pattern.charAt(i - 1) != c) {
+            if (field < 0 && (Character.isLetter(c) || "'[]{}#".indexOf(c) >= 0)
+                    || field >= 0 && widths[field] > 0 && pattern.charAt(i - 1) != c) {
                 return null;
             }
             out[i] = (byte) field;
@@ -89,7 +95,8 @@ final class DatePattern {
         }
         TemporalAccessor read = read(value, v);
         LocalTime time = read.query(TemporalQueries.localTime());
-        return seconds(LocalDateTime.of(day(read), time == null ? LocalTime.MIDNIGHT : time)) + (read.isSupported(ChronoField.OFFSET_SECONDS) ? read.query(TemporalQueries.offset()) : "");
+        return seconds(LocalDateTime.of(day(read), time == null ? LocalTime.MIDNIGHT : time))
+                + (read.isSupported(ChronoField.OFFSET_SECONDS) ? read.query(TemporalQueries.offset()) : "");
     }
 
     /** The value as xs:date. */

@@ -19,14 +19,16 @@ import java.util.Map;
 import org.wirekettle.record.Node;
 
 /**
- * The process that evaluates expressions for another one: requests come on standard input, answers go to standard output, each with its
- * length before it. It ends when the input ends, when an evaluation takes too long, and when memory is used up.
+ * The process that evaluates expressions for another one: requests come on standard input, answers go to standard
+ * output, each with its length before it. It ends when the input ends, when an evaluation takes too long, and when
+ * memory is used up.
  */
 public final class EvaluatorMain {
     static final int READY = 0x574B4531;
     static final int OVER_TIME = 4;
     /** What the virtual machine exits with when told to at an OutOfMemoryError. */
     static final int OVER_MEMORY = 3;
+
     static final int MAX_MESSAGE_BYTES = 48 * 1024 * 1024;
     static final byte COMPILE = 0;
     static final byte STRING = 1;
@@ -82,19 +84,21 @@ public final class EvaluatorMain {
     }
 
     private static void watch() {
-        Thread t = new Thread(() -> {
-            while (true) {
-                try {
-                    Thread.sleep(TICK_MILLIS);
-                } catch (InterruptedException e) {
-                    Runtime.getRuntime().halt(OVER_TIME);
-                }
-                long deadline = deadlineNanos;
-                if (deadline != Long.MAX_VALUE && System.nanoTime() - deadline > 0) {
-                    Runtime.getRuntime().halt(OVER_TIME);
-                }
-            }
-        }, "deadline");
+        Thread t = new Thread(
+                () -> {
+                    while (true) {
+                        try {
+                            Thread.sleep(TICK_MILLIS);
+                        } catch (InterruptedException e) {
+                            Runtime.getRuntime().halt(OVER_TIME);
+                        }
+                        long deadline = deadlineNanos;
+                        if (deadline != Long.MAX_VALUE && System.nanoTime() - deadline > 0) {
+                            Runtime.getRuntime().halt(OVER_TIME);
+                        }
+                    }
+                },
+                "deadline");
         t.setDaemon(true);
         t.setPriority(Thread.MAX_PRIORITY);
         t.start();
@@ -141,7 +145,8 @@ public final class EvaluatorMain {
         return known;
     }
 
-    private static void evaluate(byte what, FullExpression e, DataInputStream in, DataOutputStream out) throws IOException, EvaluationFailed {
+    private static void evaluate(byte what, FullExpression e, DataInputStream in, DataOutputStream out)
+            throws IOException, EvaluationFailed {
         Instant now = Instant.ofEpochMilli(in.readLong());
         List<List<Node>> trees = new ArrayList<>();
         for (int n = in.readInt(); n > 0; n--) {

@@ -20,15 +20,19 @@ import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 
 /**
- * Processes in which expressions are evaluated that might run away: one that takes too long or too much memory ends with its process, and
- * nothing else does. Started when first needed, kept for the next ones. Shareable; closed at the end of the application, and even without
- * that no process outlives it.
+ * Processes in which expressions are evaluated that might run away: one that takes too long or too much memory ends
+ * with its process, and nothing else does. Started when first needed, kept for the next ones. Shareable; closed at the
+ * end of the application, and even without that no process outlives it.
  */
 final class Evaluators implements AutoCloseable {
     private static final int WAIT_SECONDS = 60;
     private static final int START_MILLIS = 15_000;
-    private static final List<String> NEEDED = List.of("org.wirekettle.expression.EvaluatorMain", "net.sf.saxon.s9api.Processor", "org.xmlresolver.Resolver",
-            "org.codehaus.stax2.XMLStreamReader2", "com.ctc.wstx.stax.WstxInputFactory");
+    private static final List<String> NEEDED = List.of(
+            "org.wirekettle.expression.EvaluatorMain",
+            "net.sf.saxon.s9api.Processor",
+            "org.xmlresolver.Resolver",
+            "org.codehaus.stax2.XMLStreamReader2",
+            "com.ctc.wstx.stax.WstxInputFactory");
     private static final ScheduledThreadPoolExecutor WATCH = watch();
 
     private final EvaluationLimits limits;
@@ -61,7 +65,8 @@ final class Evaluators implements AutoCloseable {
     DataInputStream ask(Request request) throws EvaluationFailed {
         byte[] message = bytes(request);
         if (message.length > EvaluatorMain.MAX_MESSAGE_BYTES) {
-            throw new EvaluationFailed("the record and the answer are too large for an expression of this kind; simple paths still work");
+            throw new EvaluationFailed(
+                    "the record and the answer are too large for an expression of this kind; simple paths still work");
         }
         try {
             if (!free.tryAcquire(WAIT_SECONDS, TimeUnit.SECONDS)) {
@@ -152,9 +157,18 @@ final class Evaluators implements AutoCloseable {
         private volatile boolean isOverTime;
 
         Evaluator(EvaluationLimits limits) throws IOException {
-            ProcessBuilder b = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-Xmx" + limits.megabytes() + "m", "-Xss2m",
-                    "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-XX:+ExitOnOutOfMemoryError", "-Xshare:auto", "-cp", classPath(),
-                    EvaluatorMain.class.getName(), Integer.toString(limits.millis()));
+            ProcessBuilder b = new ProcessBuilder(
+                    Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                    "-Xmx" + limits.megabytes() + "m",
+                    "-Xss2m",
+                    "-XX:+UseSerialGC",
+                    "-XX:TieredStopAtLevel=1",
+                    "-XX:+ExitOnOutOfMemoryError",
+                    "-Xshare:auto",
+                    "-cp",
+                    classPath(),
+                    EvaluatorMain.class.getName(),
+                    Integer.toString(limits.millis()));
             // Nothing of the application's settings is any business of an expression.
             b.environment().clear();
             b.redirectError(ProcessBuilder.Redirect.DISCARD);
@@ -176,10 +190,13 @@ final class Evaluators implements AutoCloseable {
 
         byte[] ask(byte[] message, int millis) throws IOException {
             // The process ends itself in time; this is for when it cannot even do that.
-            ScheduledFuture<?> watch = WATCH.schedule(() -> {
-                isOverTime = true;
-                process.destroyForcibly();
-            }, millis + 1_000L, TimeUnit.MILLISECONDS);
+            ScheduledFuture<?> watch = WATCH.schedule(
+                    () -> {
+                        isOverTime = true;
+                        process.destroyForcibly();
+                    },
+                    millis + 1_000L,
+                    TimeUnit.MILLISECONDS);
             try {
                 out.writeInt(message.length);
                 out.write(message);
@@ -210,7 +227,9 @@ final class Evaluators implements AutoCloseable {
             if (isOverTime || code == EvaluatorMain.OVER_TIME) {
                 return "it takes longer than " + limits.millis() + " ms, the limit for one expression";
             }
-            return code == EvaluatorMain.OVER_MEMORY ? "it needs more memory than " + limits.megabytes() + " MB, the limit for one expression" : null;
+            return code == EvaluatorMain.OVER_MEMORY
+                    ? "it needs more memory than " + limits.megabytes() + " MB, the limit for one expression"
+                    : null;
         }
 
         void end() {
@@ -242,7 +261,11 @@ final class Evaluators implements AutoCloseable {
         for (String name : NEEDED) {
             try {
                 Class<?> c = Class.forName(name, false, Evaluators.class.getClassLoader());
-                out.add(Path.of(c.getProtectionDomain().getCodeSource().getLocation().toURI()).toString());
+                out.add(Path.of(c.getProtectionDomain()
+                                .getCodeSource()
+                                .getLocation()
+                                .toURI())
+                        .toString());
             } catch (ClassNotFoundException | URISyntaxException | RuntimeException e) {
                 missing.add(name);
             }

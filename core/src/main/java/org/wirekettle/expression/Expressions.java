@@ -8,13 +8,14 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /**
- * Compiles XPath 3.1. A name without prefix matches in any namespace; the prefix {@code wk} is our function library. Nearly all expressions of
- * mappings are compiled to Java; others that cannot run away are evaluated by Saxon here, the rest by Saxon in a process that can be ended.
- * Shareable; one for the whole application.
+ * Compiles XPath 3.1. A name without prefix matches in any namespace; the prefix {@code wk} is our function library.
+ * Nearly all expressions of mappings are compiled to Java; others that cannot run away are evaluated by Saxon here, the
+ * rest by Saxon in a process that can be ended. Shareable; one for the whole application.
  */
 public final class Expressions implements AutoCloseable {
     /** Characters of one expression. */
     public static final int MAX_CHARS = 20_000;
+
     static final List<String> VARIABLES = List.of("record", "reply", "run", "input", "flow");
     private static final int MAX_KEPT = 2_000;
 
@@ -29,7 +30,10 @@ public final class Expressions implements AutoCloseable {
         }
     });
 
-    /** Which way an expression is evaluated. The result is the same; the ways are told apart for tests and for measuring. */
+    /**
+     * Which way an expression is evaluated. The result is the same; the ways are told apart for tests and for
+     * measuring.
+     */
     public enum Engine {
         /** The fastest that takes it. */
         ANY,
@@ -61,7 +65,8 @@ public final class Expressions implements AutoCloseable {
     /** @throws ExpressionFault also when the engine asked for does not take it */
     public Expression compile(String source, Map<String, String> prefixes, Engine engine) throws ExpressionFault {
         if (source.length() > MAX_CHARS) {
-            throw new ExpressionFault("The expression has " + source.length() + " characters; the limit is " + MAX_CHARS + ".", -1);
+            throw new ExpressionFault(
+                    "The expression has " + source.length() + " characters; the limit is " + MAX_CHARS + ".", -1);
         }
         if (engine == Engine.FULL) {
             return full.compile(source, prefixes);
@@ -71,10 +76,14 @@ public final class Expressions implements AutoCloseable {
             return plain.get();
         }
         if (engine == Engine.PLAIN) {
-            throw new ExpressionFault("This expression is not one of those that are compiled to Java; it needs the full engine.", -1);
+            throw new ExpressionFault(
+                    "This expression is not one of those that are compiled to Java; it needs the full engine.", -1);
         }
         if (Tame.is(source)) {
-            return new TameExpression(full.compile(source, prefixes), new TameExpression.GuardedSource(source, prefixes, evaluators), FullEngine.variables(source));
+            return new TameExpression(
+                    full.compile(source, prefixes),
+                    new TameExpression.GuardedSource(source, prefixes, evaluators),
+                    FullEngine.variables(source));
         }
         String key = source + "\0" + new TreeMap<>(prefixes);
         Expression known = guarded.get(key);

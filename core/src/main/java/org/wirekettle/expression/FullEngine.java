@@ -26,14 +26,25 @@ import net.sf.saxon.trans.XPathException;
 import org.wirekettle.xml.XmlNames;
 
 /**
- * All of XPath 3.1, by Saxon. Expressions reach no files, no network and no environment, and cannot run stylesheets; time and memory are
- * limited by where this runs. Shareable; one for a process, since Saxon's names live in it.
+ * All of XPath 3.1, by Saxon. Expressions reach no files, no network and no environment, and cannot run stylesheets;
+ * time and memory are limited by where this runs. Shareable; one for a process, since Saxon's names live in it.
  */
 final class FullEngine {
     /** Steps a regular expression may go back in one match. */
     private static final int MAX_BACKTRACKING = 2_000_000;
-    private static final Set<String> REFUSED = Set.of("transform", "load-xquery-module", "collection", "uri-collection", "doc", "doc-available", "unparsed-text",
-            "unparsed-text-lines", "unparsed-text-available", "environment-variable", "available-environment-variables");
+
+    private static final Set<String> REFUSED = Set.of(
+            "transform",
+            "load-xquery-module",
+            "collection",
+            "uri-collection",
+            "doc",
+            "doc-available",
+            "unparsed-text",
+            "unparsed-text-lines",
+            "unparsed-text-available",
+            "environment-variable",
+            "available-environment-variables");
     private static final Pattern NEAR = Pattern.compile("near \\{?[.…]*(.*?)[.…]*\\}?(?: at char (\\d+).*)?:");
 
     private final Processor processor = new Processor(false);
@@ -42,7 +53,8 @@ final class FullEngine {
         Configuration c = processor.getUnderlyingConfiguration();
         processor.setConfigurationProperty(Feature.ALLOW_EXTERNAL_FUNCTIONS, false);
         processor.setConfigurationProperty(Feature.REGEX_BACKTRACKING_LIMIT, MAX_BACKTRACKING);
-        c.setParseOptions(c.getParseOptions().withParserFeature("http://apache.org/xml/features/disallow-doctype-decl", true));
+        c.setParseOptions(
+                c.getParseOptions().withParserFeature("http://apache.org/xml/features/disallow-doctype-decl", true));
         c.setUnparsedTextURIResolver((uri, encoding, config) -> {
             throw new XPathException("reading files is not allowed in expressions");
         });
@@ -86,7 +98,8 @@ final class FullEngine {
             }
         });
         List<String> variables = variables(source);
-        variables.forEach(v -> compiler.declareVariable(new QName(v), ItemType.ANY_ITEM, OccurrenceIndicator.ZERO_OR_MORE));
+        variables.forEach(
+                v -> compiler.declareVariable(new QName(v), ItemType.ANY_ITEM, OccurrenceIndicator.ZERO_OR_MORE));
         IndependentContext context = (IndependentContext) compiler.getUnderlyingStaticContext();
         FunctionLibraryList allowed = new FunctionLibraryList();
         allowed.addFunctionLibrary(new Allowed(context.getFunctionLibrary()));
@@ -123,7 +136,9 @@ final class FullEngine {
     private static ExpressionFault fault(String source, SaxonApiException e) {
         String message = String.valueOf(e.getMessage());
         int offset = -1;
-        if (e.getCause() instanceof XPathException x && x.getLocator() != null && x.getLocator().getColumnNumber() > 0) {
+        if (e.getCause() instanceof XPathException x
+                && x.getLocator() != null
+                && x.getLocator().getColumnNumber() > 0) {
             offset = Math.min(source.length(), x.getLocator().getColumnNumber() - 1);
         }
         Matcher near = NEAR.matcher(message);
@@ -136,7 +151,8 @@ final class FullEngine {
     /** The functions there are, without those that run or reach something else. */
     private record Allowed(FunctionLibrary all) implements FunctionLibrary {
         private static boolean isRefused(SymbolicName.F name) {
-            return REFUSED.contains(name.getComponentName().getLocalPart()) && name.getComponentName().getNamespaceUri().toString().endsWith("/xpath-functions");
+            return REFUSED.contains(name.getComponentName().getLocalPart())
+                    && name.getComponentName().getNamespaceUri().toString().endsWith("/xpath-functions");
         }
 
         @Override
@@ -145,10 +161,16 @@ final class FullEngine {
         }
 
         @Override
-        public net.sf.saxon.expr.Expression bind(SymbolicName.F name, net.sf.saxon.expr.Expression[] arguments, Map<StructuredQName, Integer> keywords,
-                net.sf.saxon.expr.StaticContext env, List<String> reasons) throws XPathException {
+        public net.sf.saxon.expr.Expression bind(
+                SymbolicName.F name,
+                net.sf.saxon.expr.Expression[] arguments,
+                Map<StructuredQName, Integer> keywords,
+                net.sf.saxon.expr.StaticContext env,
+                List<String> reasons)
+                throws XPathException {
             if (isRefused(name)) {
-                throw new XPathException("The function " + name.getComponentName().getLocalPart() + " is not allowed in expressions.");
+                throw new XPathException(
+                        "The function " + name.getComponentName().getLocalPart() + " is not allowed in expressions.");
             }
             return all.bind(name, arguments, keywords, env, reasons);
         }
@@ -159,7 +181,8 @@ final class FullEngine {
         }
 
         @Override
-        public FunctionItem getFunctionItem(SymbolicName.F name, net.sf.saxon.expr.StaticContext context) throws XPathException {
+        public FunctionItem getFunctionItem(SymbolicName.F name, net.sf.saxon.expr.StaticContext context)
+                throws XPathException {
             return isRefused(name) ? null : all.getFunctionItem(name, context);
         }
     }

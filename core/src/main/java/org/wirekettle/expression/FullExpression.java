@@ -35,7 +35,9 @@ final class FullExpression implements Expression {
         this.executable = executable;
         this.variables = variables;
         // Showing a tree to Saxon costs more than most expressions: only what is looked at is shown.
-        this.needsContext = ExpressionTool.dependsOnFocus(executable.getUnderlyingExpression().getInternalExpression()) || source.contains("..");
+        this.needsContext = ExpressionTool.dependsOnFocus(
+                        executable.getUnderlyingExpression().getInternalExpression())
+                || source.contains("..");
     }
 
     @Override
@@ -75,7 +77,8 @@ final class FullExpression implements Expression {
         } catch (SaxonApiException | XPathException e) {
             throw failed(e.getMessage());
         } catch (StackOverflowError e) {
-            throw new EvaluationFailed("it goes too deep: a function calls itself without end, or the values are nested too deeply");
+            throw new EvaluationFailed(
+                    "it goes too deep: a function calls itself without end, or the values are nested too deeply");
         } catch (RuntimeException e) {
             // Saxon's lazy values raise their errors unchecked, wherever they are first looked at.
             throw failed(e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage());
@@ -83,7 +86,8 @@ final class FullExpression implements Expression {
     }
 
     private static EvaluationFailed failed(String message) {
-        return new EvaluationFailed(String.valueOf(message).replaceAll("\\s+", " ").replaceFirst("^net\\.sf\\.saxon\\.\\S+: ", ""));
+        return new EvaluationFailed(
+                String.valueOf(message).replaceAll("\\s+", " ").replaceFirst("^net\\.sf\\.saxon\\.\\S+: ", ""));
     }
 
     @Override
@@ -106,15 +110,23 @@ final class FullExpression implements Expression {
     }
 
     private static EvaluationFailed tooMuch() {
-        return new EvaluationFailed("it gives more than " + EvaluationLimits.MAX_ITEMS + " items or " + EvaluationLimits.MAX_CHARS + " characters");
+        return new EvaluationFailed("it gives more than " + EvaluationLimits.MAX_ITEMS + " items or "
+                + EvaluationLimits.MAX_CHARS + " characters");
     }
 
     private static String noText(XdmFunctionItem f) {
         if (f instanceof XdmMap m) {
-            List<String> keys = m.keySet().stream().map(k -> k.getStringValue()).sorted().limit(6).toList();
-            return "it is a map and has no text itself; take one of its entries" + (keys.isEmpty() ? "" : ", such as ?" + String.join(", ?", keys));
+            List<String> keys = m.keySet().stream()
+                    .map(k -> k.getStringValue())
+                    .sorted()
+                    .limit(6)
+                    .toList();
+            return "it is a map and has no text itself; take one of its entries"
+                    + (keys.isEmpty() ? "" : ", such as ?" + String.join(", ?", keys));
         }
-        return f instanceof XdmArray a ? "it is an array of " + a.arrayLength() + " members and has no text itself; take one of them, such as ?1, or all by ?*"
+        return f instanceof XdmArray a
+                ? "it is an array of " + a.arrayLength()
+                        + " members and has no text itself; take one of them, such as ?1, or all by ?*"
                 : "it is a function; call it with its arguments in parentheses";
     }
 
@@ -125,7 +137,10 @@ final class FullExpression implements Expression {
             Map<NodeInfo, Node> foreign = new HashMap<>();
             for (XdmItem item : s) {
                 Node known = item instanceof XdmNode n ? scope.views().node(n) : null;
-                out.add(known != null ? known : item instanceof XdmNode n ? ItemTrees.of(n, foreign) : ItemTrees.of(item));
+                out.add(
+                        known != null
+                                ? known
+                                : item instanceof XdmNode n ? ItemTrees.of(n, foreign) : ItemTrees.of(item));
                 if (out.size() > EvaluationLimits.MAX_ITEMS) {
                     throw tooMuch();
                 }

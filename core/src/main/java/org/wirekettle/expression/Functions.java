@@ -11,32 +11,63 @@ import java.util.Base64;
 import java.util.Collection;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
-import java.util.Locale;
 import java.util.Map;
 import java.util.UUID;
 import org.wirekettle.problem.Show;
 
 /**
- * Our function library, prefix {@code wk}: what XPath 3.1 lacks. Every function takes single values and gives one of its result type, written
- * as XPath writes it; an empty first argument gives an empty result.
+ * Our function library, prefix {@code wk}: what XPath 3.1 lacks. Every function takes single values and gives one of
+ * its result type, written as XPath writes it; an empty first argument gives an empty result.
  */
 public final class Functions {
     /** The namespace of the prefix {@code wk}. */
     public static final String NAMESPACE = "urn:wire-kettle:functions";
+
     private static final int MAX_NUMBER_CHARS = 1_000;
     private static final Map<String, Function> ALL = new LinkedHashMap<>();
 
     static {
-        add("date-time", "value, pattern", "The date and time read by a pattern such as 'dd.MM.yyyy HH:mm', as xs:dateTime.", 2, 2, a -> DatePattern.of(a[1]).dateTime(a[0]));
-        add("date", "value, pattern", "The date read by a pattern such as 'd/M/yyyy', as xs:date.", 2, 2, a -> DatePattern.of(a[1]).date(a[0]));
-        add("format-date", "value, pattern", "An xs:date or xs:dateTime written by a pattern.", 2, 2, a -> format(a[0], a[1]));
-        add("number", "value, decimal-sign, grouping-sign?", "A number with local separators, such as '1.204,5', as xs:decimal.", 2, 3, Functions::number);
+        add(
+                "date-time",
+                "value, pattern",
+                "The date and time read by a pattern such as 'dd.MM.yyyy HH:mm', as xs:dateTime.",
+                2,
+                2,
+                a -> DatePattern.of(a[1]).dateTime(a[0]));
+        add(
+                "date",
+                "value, pattern",
+                "The date read by a pattern such as 'd/M/yyyy', as xs:date.",
+                2,
+                2,
+                a -> DatePattern.of(a[1]).date(a[0]));
+        add(
+                "format-date",
+                "value, pattern",
+                "An xs:date or xs:dateTime written by a pattern.",
+                2,
+                2,
+                a -> format(a[0], a[1]));
+        add(
+                "number",
+                "value, decimal-sign, grouping-sign?",
+                "A number with local separators, such as '1.204,5', as xs:decimal.",
+                2,
+                3,
+                Functions::number);
         add("sha256", "value", "The SHA-256 of the text's UTF-8 bytes, in hex.", 1, 1, a -> sha256(a[0]));
-        add("base64", "value", "The text's UTF-8 bytes in Base64.", 1, 1, a -> Base64.getEncoder().encodeToString(a[0].getBytes(StandardCharsets.UTF_8)));
+        add("base64", "value", "The text's UTF-8 bytes in Base64.", 1, 1, a -> Base64.getEncoder()
+                .encodeToString(a[0].getBytes(StandardCharsets.UTF_8)));
         add("from-base64", "value", "The text that Base64 holds in UTF-8.", 1, 1, a -> fromBase64(a[0]));
         add("uuid", "", "A new random UUID.", 0, 0, a -> UUID.randomUUID().toString());
         add("trim", "value", "Without white space at both ends.", 1, 1, a -> a[0].strip());
-        add("if-empty", "value, otherwise", "The value, or the other when it is empty.", 2, 2, a -> a[0] == null || a[0].isBlank() ? a[1] : a[0]);
+        add(
+                "if-empty",
+                "value, otherwise",
+                "The value, or the other when it is empty.",
+                2,
+                2,
+                a -> a[0] == null || a[0].isBlank() ? a[1] : a[0]);
     }
 
     private Functions() {}
@@ -48,10 +79,16 @@ public final class Functions {
     }
 
     /** What a function's result is in XPath. */
-    enum Result { STRING, DECIMAL, DATE, DATE_TIME }
+    enum Result {
+        STRING,
+        DECIMAL,
+        DATE,
+        DATE_TIME
+    }
 
     /** One function: its name without prefix, its parameters and what it is for, in words for completion. */
-    public record Function(String name, String parameters, String documentation, int least, int most, Result result, Body body) {
+    public record Function(
+            String name, String parameters, String documentation, int least, int most, Result result, Body body) {
         boolean accepts(int count) {
             return count >= least && count <= most;
         }
@@ -65,7 +102,9 @@ public final class Functions {
     }
 
     private static void add(String name, String parameters, String documentation, int least, int most, Body body) {
-        Result result = name.equals("number") ? Result.DECIMAL : name.equals("date") ? Result.DATE : name.equals("date-time") ? Result.DATE_TIME : Result.STRING;
+        Result result = name.equals("number")
+                ? Result.DECIMAL
+                : name.equals("date") ? Result.DATE : name.equals("date-time") ? Result.DATE_TIME : Result.STRING;
         ALL.put(name, new Function(name, parameters, documentation, least, most, result, body));
     }
 
@@ -79,7 +118,9 @@ public final class Functions {
 
     private static String format(String value, String pattern) throws EvaluationFailed {
         try {
-            TemporalAccessor t = value.contains("T") ? DateTimeFormatter.ISO_DATE_TIME.parse(value.strip()) : DateTimeFormatter.ISO_DATE.parse(value.strip());
+            TemporalAccessor t = value.contains("T")
+                    ? DateTimeFormatter.ISO_DATE_TIME.parse(value.strip())
+                    : DateTimeFormatter.ISO_DATE.parse(value.strip());
             return DatePattern.of(pattern).formatter().format(t);
         } catch (DateTimeException e) {
             throw new EvaluationFailed(Show.value(value) + " cannot be written as " + pattern);
@@ -112,7 +153,8 @@ public final class Functions {
 
     private static String sha256(String value) {
         try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(value.getBytes(StandardCharsets.UTF_8)));
+            return HexFormat.of()
+                    .formatHex(MessageDigest.getInstance("SHA-256").digest(value.getBytes(StandardCharsets.UTF_8)));
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException("every JDK has SHA-256", e);
         }

@@ -10,7 +10,10 @@ import java.util.List;
 import java.util.Map;
 import org.wirekettle.record.Node;
 
-/** An expression that is evaluated in another process, which ends when it takes too long. Immutable; any thread may use it. */
+/**
+ * An expression that is evaluated in another process, which ends when it takes too long. Immutable; any thread may use
+ * it.
+ */
 final class GuardedExpression implements Expression {
     private final String source;
     private final Map<String, String> prefixes;
@@ -18,7 +21,8 @@ final class GuardedExpression implements Expression {
     private final boolean needsContext;
     private final Evaluators evaluators;
 
-    private GuardedExpression(String source, Map<String, String> prefixes, boolean needsContext, Evaluators evaluators) {
+    private GuardedExpression(
+            String source, Map<String, String> prefixes, boolean needsContext, Evaluators evaluators) {
         this.source = source;
         this.prefixes = prefixes;
         this.variables = FullEngine.variables(source);
@@ -27,7 +31,8 @@ final class GuardedExpression implements Expression {
     }
 
     /** Compiles there, too: values that do not depend on the record are computed at once. */
-    static GuardedExpression compile(String source, Map<String, String> prefixes, Evaluators evaluators) throws ExpressionFault {
+    static GuardedExpression compile(String source, Map<String, String> prefixes, Evaluators evaluators)
+            throws ExpressionFault {
         try {
             DataInputStream in = evaluators.ask(out -> head(EvaluatorMain.COMPILE, source, prefixes, out));
             byte how = in.readByte();
@@ -42,7 +47,8 @@ final class GuardedExpression implements Expression {
         }
     }
 
-    private static void head(byte what, String source, Map<String, String> prefixes, DataOutputStream out) throws IOException {
+    private static void head(byte what, String source, Map<String, String> prefixes, DataOutputStream out)
+            throws IOException {
         out.writeByte(what);
         NodeWire.text(source, out);
         out.writeInt(prefixes.size());

@@ -18,8 +18,8 @@ import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 
 /**
- * Makes trees of what an expression made itself, so that it is walked like any record: documents parsed from text keep their elements, JSON's
- * maps become elements with their entries inside, arrays as many elements as they have members.
+ * Makes trees of what an expression made itself, so that it is walked like any record: documents parsed from text keep
+ * their elements, JSON's maps become elements with their entries inside, arrays as many elements as they have members.
  */
 final class ItemTrees {
     private static final String ITEM = "item";
@@ -46,7 +46,9 @@ final class ItemTrees {
 
     private static Node copy(XdmNode x, Map<NodeInfo, Node> known) {
         boolean isDocument = x.getNodeKind() == XdmNodeKind.DOCUMENT;
-        Node n = isDocument ? new Node("", "document") : new Node(x.getNodeName().getNamespace(), x.getNodeName().getLocalName());
+        Node n = isDocument
+                ? new Node("", "document")
+                : new Node(x.getNodeName().getNamespace(), x.getNodeName().getLocalName());
         known.put(x.getUnderlyingNode(), n);
         if (x.getNodeKind() == XdmNodeKind.ATTRIBUTE) {
             n.text(x.getStringValue());
@@ -55,7 +57,8 @@ final class ItemTrees {
         for (var attributes = x.axisIterator(Axis.ATTRIBUTE); attributes.hasNext(); ) {
             XdmNode a = attributes.next();
             n.addAttribute(copy(a, known));
-            boolean isNil = a.getNodeName().getLocalName().equals("nil") && a.getNodeName().getNamespace().endsWith("XMLSchema-instance");
+            boolean isNil = a.getNodeName().getLocalName().equals("nil")
+                    && a.getNodeName().getNamespace().endsWith("XMLSchema-instance");
             n.nil(n.isNil() || isNil && !a.getStringValue().equals("false"));
         }
         List<Object> content = new ArrayList<>();
@@ -86,7 +89,9 @@ final class ItemTrees {
     private static Node of(String name, XdmItem item) throws EvaluationFailed {
         if (item instanceof XdmMap m) {
             Node n = new Node("", name);
-            for (XdmAtomicValue key : m.keySet().stream().sorted(Comparator.comparing(XdmAtomicValue::getStringValue)).toList()) {
+            for (XdmAtomicValue key : m.keySet().stream()
+                    .sorted(Comparator.comparing(XdmAtomicValue::getStringValue))
+                    .toList()) {
                 add(n, FieldNames.name(key.getStringValue()), m.get(key));
             }
             return n;

@@ -8,7 +8,10 @@ import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.record.Node;
 
-/** Trees as bytes, for another process. Nodes are known by their number: an element, its attributes, its children, in this order. */
+/**
+ * Trees as bytes, for another process. Nodes are known by their number: an element, its attributes, its children, in
+ * this order.
+ */
 final class NodeWire {
     private NodeWire() {}
 

@@ -16,11 +16,12 @@ import org.wirekettle.record.Node;
 import org.wirekettle.xml.XmlNames;
 
 /**
- * The expressions that make up nearly all mappings, without an XPath engine: {@code a/b/@c}, {@code $reply/x[2]}, {@code .}, {@code ..}, literals,
- * and wk functions of these. Their values are exactly those of XPath 3.1.
+ * The expressions that make up nearly all mappings, without an XPath engine: {@code a/b/@c}, {@code $reply/x[2]},
+ * {@code .}, {@code ..}, literals, and wk functions of these. Their values are exactly those of XPath 3.1.
  */
 final class PlainExpression {
-    private static final Pattern LITERAL = Pattern.compile("'((?:[^']|'')*)'|\"((?:[^\"]|\"\")*)\"|(-?[0-9]{1,300}(?:\\.[0-9]{1,300})?)");
+    private static final Pattern LITERAL =
+            Pattern.compile("'((?:[^']|'')*)'|\"((?:[^\"]|\"\")*)\"|(-?[0-9]{1,300}(?:\\.[0-9]{1,300})?)");
     private static final Pattern CALL = Pattern.compile("wk:([a-z0-9-]+)\\((.*)\\)", Pattern.DOTALL);
     private static final int MAX_NESTED_CALLS = 20;
 
@@ -32,7 +33,9 @@ final class PlainExpression {
         Expression make() throws ExpressionFault;
     }
 
-    /** @param full for the rare record over which a path leads out of the tree; null when the caller forgoes such paths */
+    /**
+     * @param full for the rare record over which a path leads out of the tree; null when the caller forgoes such paths
+     */
     static Optional<Expression> compile(String source, Full full) {
         return compile(source, full, 0);
     }
@@ -41,8 +44,15 @@ final class PlainExpression {
         String s = source.strip();
         Matcher literal = LITERAL.matcher(s);
         if (literal.matches()) {
-            return Optional.of(literal.group(3) != null ? number(source, literal.group(3))
-                    : new Literal(source, literal.group(1) != null ? literal.group(1).replace("''", "'") : literal.group(2).replace("\"\"", "\""), false));
+            return Optional.of(
+                    literal.group(3) != null
+                            ? number(source, literal.group(3))
+                            : new Literal(
+                                    source,
+                                    literal.group(1) != null
+                                            ? literal.group(1).replace("''", "'")
+                                            : literal.group(2).replace("\"\"", "\""),
+                                    false));
         }
         if (s.equals("current-dateTime()")) {
             return Optional.of(new Now(source));
@@ -54,7 +64,8 @@ final class PlainExpression {
     /** As XPath writes it: {@code 007} is 7, {@code 1.50} is 1.5. */
     private static Literal number(String source, String digits) {
         BigDecimal d = new BigDecimal(digits);
-        return new Literal(source, d.signum() == 0 ? "0" : d.stripTrailingZeros().toPlainString(), true);
+        return new Literal(
+                source, d.signum() == 0 ? "0" : d.stripTrailingZeros().toPlainString(), true);
     }
 
     private static Optional<Expression> path(String s, Full full) {
@@ -83,7 +94,9 @@ final class PlainExpression {
             }
             at = end;
         }
-        return !isRooted && steps.isEmpty() ? Optional.empty() : Optional.of(new Path(s, variable, steps.toArray(new Step[0]), full));
+        return !isRooted && steps.isEmpty()
+                ? Optional.empty()
+                : Optional.of(new Path(s, variable, steps.toArray(new Step[0]), full));
     }
 
     /** Reads one step. @return where it ends, or -1 when it is none */
@@ -128,14 +141,17 @@ final class PlainExpression {
         List<Expression> arguments = new ArrayList<>();
         for (String argument : split(m.group(2))) {
             // An argument that leads out of the tree has no full twin of its own.
-            Optional<Expression> plain = argument.contains("..") ? Optional.empty() : compile(argument, full, depth + 1);
+            Optional<Expression> plain =
+                    argument.contains("..") ? Optional.empty() : compile(argument, full, depth + 1);
             if (plain.isEmpty()) {
                 return Optional.empty();
             }
             arguments.add(plain.get());
         }
         Functions.Function f = Functions.byName(m.group(1));
-        return f.accepts(arguments.size()) ? Optional.of(new Call(s, f, arguments.toArray(new Expression[0]))) : Optional.empty();
+        return f.accepts(arguments.size())
+                ? Optional.of(new Call(s, f, arguments.toArray(new Expression[0])))
+                : Optional.empty();
     }
 
     private static List<String> split(String arguments) {
@@ -200,8 +216,11 @@ final class PlainExpression {
     }
 
     /** XSD's canonical form: no zeros at the end of the fraction (XSD part 2, §3.2.7.2). */
-    private static final DateTimeFormatter XSD = new DateTimeFormatterBuilder().appendPattern("uuuu-MM-dd'T'HH:mm:ss")
-            .appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true).appendLiteral('Z').toFormatter(Locale.ROOT);
+    private static final DateTimeFormatter XSD = new DateTimeFormatterBuilder()
+            .appendPattern("uuuu-MM-dd'T'HH:mm:ss")
+            .appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true)
+            .appendLiteral('Z')
+            .toFormatter(Locale.ROOT);
 
     private record Step(String name, int position) {
         private static final int NOWHERE = -1;
@@ -238,7 +257,8 @@ final class PlainExpression {
             this.variable = variable;
             this.steps = steps;
             this.full = full;
-            this.single = steps.length == 1 && steps[0].position == 0 && !steps[0].isAttribute() && !steps[0].isParent();
+            this.single =
+                    steps.length == 1 && steps[0].position == 0 && !steps[0].isAttribute() && !steps[0].isParent();
         }
 
         @Override
@@ -337,7 +357,9 @@ final class PlainExpression {
                     throw AboveTheRoot.INSTANCE;
                 }
                 // Nodes are in document order and of one depth, so those with the same parent follow each other.
-                if (step.position >= 0 && step.position <= 1 && (into.isEmpty() || into.get(into.size() - 1) != n.parent())) {
+                if (step.position >= 0
+                        && step.position <= 1
+                        && (into.isEmpty() || into.get(into.size() - 1) != n.parent())) {
                     into.add(n.parent());
                 }
                 return;
@@ -376,8 +398,8 @@ final class PlainExpression {
             }
             List<Node> found = p.nodes(scope);
             if (found.size() > 1) {
-                throw new EvaluationFailed("wk:" + function.name() + " takes one value, and " + p.source() + " gives " + found.size()
-                        + "; say which, such as " + p.source() + "[1]");
+                throw new EvaluationFailed("wk:" + function.name() + " takes one value, and " + p.source() + " gives "
+                        + found.size() + "; say which, such as " + p.source() + "[1]");
             }
             return found.isEmpty() ? null : found.get(0).string();
         }

@@ -54,7 +54,8 @@ final class SaxonFunction extends ExtensionFunctionDefinition {
             case STRING -> SequenceType.OPTIONAL_STRING;
             case DECIMAL -> SequenceType.OPTIONAL_DECIMAL;
             case DATE -> SequenceType.makeSequenceType(BuiltInAtomicType.DATE, StaticProperty.ALLOWS_ZERO_OR_ONE);
-            case DATE_TIME -> SequenceType.makeSequenceType(BuiltInAtomicType.DATE_TIME, StaticProperty.ALLOWS_ZERO_OR_ONE);
+            case DATE_TIME ->
+                SequenceType.makeSequenceType(BuiltInAtomicType.DATE_TIME, StaticProperty.ALLOWS_ZERO_OR_ONE);
         };
     }
 

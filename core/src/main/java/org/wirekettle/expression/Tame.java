@@ -4,23 +4,115 @@ import java.util.Set;
 import org.wirekettle.xml.XmlNames;
 
 /**
- * Tells expressions that cannot run away: no loops, no functions as values, nothing whose result is much larger than what it is made of.
- * They are evaluated here, over trees of ordinary size; all others where an evaluation can be ended. Decided by the words alone, so that
- * not even compiling another expression can do harm; what is not known is not tame.
+ * Tells expressions that cannot run away: no loops, no functions as values, nothing whose result is much larger than
+ * what it is made of. They are evaluated here, over trees of ordinary size; all others where an evaluation can be
+ * ended. Decided by the words alone, so that not even compiling another expression can do harm; what is not known is
+ * not tame.
  */
 final class Tame {
     private static final int MAX_CHARS = 1_000;
     private static final int MAX_NESTED = 30;
-    private static final Set<String> FUNCTIONS = Set.of("concat", "string", "string-length", "substring", "substring-before", "substring-after", "upper-case",
-            "lower-case", "normalize-space", "translate", "contains", "starts-with", "ends-with", "string-join", "number", "round", "floor", "ceiling", "abs",
-            "not", "exists", "empty", "boolean", "true", "false", "count", "sum", "min", "max", "avg", "name", "local-name", "namespace-uri", "data", "head",
-            "current-dateTime", "current-date", "current-time", "year-from-dateTime", "month-from-dateTime", "day-from-dateTime", "hours-from-dateTime",
-            "minutes-from-dateTime", "year-from-date", "month-from-date", "day-from-date", "text", "node", "position", "last", "xs:string", "xs:decimal",
-            "xs:integer", "xs:double", "xs:boolean", "xs:date", "xs:dateTime", "xs:time", "xs:int", "xs:long", "encode-for-uri", "compare", "nilled");
-    private static final Set<String> WORDS = Set.of("if", "then", "else", "and", "or", "div", "mod", "idiv", "eq", "ne", "lt", "gt", "le", "ge", "is",
-            "cast", "castable", "as", "instance", "of", "union");
+    private static final Set<String> FUNCTIONS = Set.of(
+            "concat",
+            "string",
+            "string-length",
+            "substring",
+            "substring-before",
+            "substring-after",
+            "upper-case",
+            "lower-case",
+            "normalize-space",
+            "translate",
+            "contains",
+            "starts-with",
+            "ends-with",
+            "string-join",
+            "number",
+            "round",
+            "floor",
+            "ceiling",
+            "abs",
+            "not",
+            "exists",
+            "empty",
+            "boolean",
+            "true",
+            "false",
+            "count",
+            "sum",
+            "min",
+            "max",
+            "avg",
+            "name",
+            "local-name",
+            "namespace-uri",
+            "data",
+            "head",
+            "current-dateTime",
+            "current-date",
+            "current-time",
+            "year-from-dateTime",
+            "month-from-dateTime",
+            "day-from-dateTime",
+            "hours-from-dateTime",
+            "minutes-from-dateTime",
+            "year-from-date",
+            "month-from-date",
+            "day-from-date",
+            "text",
+            "node",
+            "position",
+            "last",
+            "xs:string",
+            "xs:decimal",
+            "xs:integer",
+            "xs:double",
+            "xs:boolean",
+            "xs:date",
+            "xs:dateTime",
+            "xs:time",
+            "xs:int",
+            "xs:long",
+            "encode-for-uri",
+            "compare",
+            "nilled");
+    private static final Set<String> WORDS = Set.of(
+            "if",
+            "then",
+            "else",
+            "and",
+            "or",
+            "div",
+            "mod",
+            "idiv",
+            "eq",
+            "ne",
+            "lt",
+            "gt",
+            "le",
+            "ge",
+            "is",
+            "cast",
+            "castable",
+            "as",
+            "instance",
+            "of",
+            "union");
     /** Words that are no names of fields here: what they begin may go on for long. */
-    private static final Set<String> WILD = Set.of("for", "let", "some", "every", "return", "satisfies", "to", "in", "function", "map", "array", "except", "intersect");
+    private static final Set<String> WILD = Set.of(
+            "for",
+            "let",
+            "some",
+            "every",
+            "return",
+            "satisfies",
+            "to",
+            "in",
+            "function",
+            "map",
+            "array",
+            "except",
+            "intersect");
 
     private final String s;
     private int at;
@@ -38,8 +130,13 @@ final class Tame {
     private boolean isTame() {
         while (at < s.length()) {
             char c = s.charAt(at);
-            boolean goesOn = Character.isWhitespace(c) ? skip(1) : c == '\'' || c == '"' ? literal(c) : c >= '0' && c <= '9' ? number()
-                    : c == '$' ? variable() : XmlNames.isStart(s.codePointAt(at)) ? name() : symbol(c);
+            boolean goesOn = Character.isWhitespace(c)
+                    ? skip(1)
+                    : c == '\'' || c == '"'
+                            ? literal(c)
+                            : c >= '0' && c <= '9'
+                                    ? number()
+                                    : c == '$' ? variable() : XmlNames.isStart(s.codePointAt(at)) ? name() : symbol(c);
             if (!goesOn) {
                 return false;
             }
@@ -82,7 +179,10 @@ final class Tame {
             next++;
         }
         boolean calls = next < s.length() && s.charAt(next) == '(';
-        return calls ? FUNCTIONS.contains(name) || WORDS.contains(name) || name.startsWith("wk:") && Functions.byName(name.substring(3)) != null
+        return calls
+                ? FUNCTIONS.contains(name)
+                        || WORDS.contains(name)
+                        || name.startsWith("wk:") && Functions.byName(name.substring(3)) != null
                 : !WILD.contains(name);
     }
 
@@ -105,7 +205,7 @@ final class Tame {
                     return false;
                 }
             }
-            case '|', ',', '@', '=', '<', '>', '+', '-', '*' -> { }
+            case '|', ',', '@', '=', '<', '>', '+', '-', '*' -> {}
             case '!' -> {
                 return next == '=' && skip(2);
             }

@@ -3,7 +3,10 @@ package org.wirekettle.expression;
 import java.util.List;
 import org.wirekettle.record.Node;
 
-/** An expression that cannot run away over trees of ordinary size; over larger ones it is evaluated where it can be ended. */
+/**
+ * An expression that cannot run away over trees of ordinary size; over larger ones it is evaluated where it can be
+ * ended.
+ */
 record TameExpression(FullExpression here, GuardedSource guarded, List<String> variables) implements Expression {
     /** Makes the guarded twin when it is first needed. */
     static final class GuardedSource {

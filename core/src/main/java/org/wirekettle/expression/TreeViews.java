@@ -3,21 +3,25 @@ package org.wirekettle.expression;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.Map;
+import javax.xml.stream.XMLStreamException;
+import net.sf.saxon.om.NodeInfo;
+import net.sf.saxon.s9api.Axis;
 import net.sf.saxon.s9api.BuildingStreamWriterImpl;
 import net.sf.saxon.s9api.Processor;
 import net.sf.saxon.s9api.SaxonApiException;
 import net.sf.saxon.s9api.XdmNode;
 import net.sf.saxon.s9api.XdmNodeKind;
-import net.sf.saxon.s9api.Axis;
-import net.sf.saxon.om.NodeInfo;
-import javax.xml.stream.XMLStreamException;
 import org.wirekettle.record.Node;
 
-/** Saxon's view of the trees of one record, made when an expression first needs it and kept while the record is worked on. */
+/**
+ * Saxon's view of the trees of one record, made when an expression first needs it and kept while the record is worked
+ * on.
+ */
 final class TreeViews {
     private static final String XML = "http://www.w3.org/XML/1998/namespace";
     /** Larger trees are evaluated over where an evaluation can be ended. */
     private static final int MAX_SMALL_NODES = 1_000;
+
     private static final int MAX_SMALL_CHARS = 32_000;
     private final Map<Node, Boolean> small = new IdentityHashMap<>();
     private final Map<Node, XdmNode> toXdm = new IdentityHashMap<>();
@@ -112,7 +116,8 @@ final class TreeViews {
         // Saxon may keep attributes in another order.
         for (XdmNode a : (Iterable<XdmNode>) () -> wrap(x.axisIterator(Axis.ATTRIBUTE))) {
             for (Node attribute : n.attributes()) {
-                if (attribute.name().equals(a.getNodeName().getLocalName()) && attribute.namespace().equals(a.getNodeName().getNamespace())) {
+                if (attribute.name().equals(a.getNodeName().getLocalName())
+                        && attribute.namespace().equals(a.getNodeName().getNamespace())) {
                     toXdm.put(attribute, a);
                     toNode.put(a.getUnderlyingNode(), attribute);
                     break;

@@ -11,7 +11,8 @@ import java.util.List;
 import org.wirekettle.call.Exchange;
 
 /**
- * A call that a waiting record has been answered before something later set it aside. Going on uses the answer instead of calling again.
+ * A call that a waiting record has been answered before something later set it aside. Going on uses the answer instead
+ * of calling again.
  *
  * @param index the record's how-manieth call, from 0
  * @param digest of its request

@@ -29,8 +29,17 @@ import org.wirekettle.mapping.MappingProblem;
  * @param takenFaults names of faults that are answers here: their detail is {@code $reply}; null for none
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record CallStep(String contract, Integer version, String port, String operation, String connection, List<Mapping.Rule> fill,
-        Integer parallel, Boolean safeToRepeat, List<String> takenFaults) implements Step {
+public record CallStep(
+        String contract,
+        Integer version,
+        String port,
+        String operation,
+        String connection,
+        List<Mapping.Rule> fill,
+        Integer parallel,
+        Boolean safeToRepeat,
+        List<String> takenFaults)
+        implements Step {
     private static final int DEFAULT_PARALLEL = 4;
 
     /** The same step made for another version of its contract. */
@@ -44,34 +53,52 @@ public record CallStep(String contract, Integer version, String port, String ope
 
     @Override
     public void compile(FlowCompiler c) {
-        Optional<Contract> found = contract == null ? Optional.empty() : c.project().contract(contract, version);
+        Optional<Contract> found =
+                contract == null ? Optional.empty() : c.project().contract(contract, version);
         if (found.isEmpty()) {
-            c.problem(contract == null ? "Choose the operation to call." : "There is no contract named " + contract + (version == null ? "." : " with a version " + version + "."));
+            c.problem(
+                    contract == null
+                            ? "Choose the operation to call."
+                            : "There is no contract named " + contract
+                                    + (version == null ? "." : " with a version " + version + "."));
             return;
         }
         Optional<Port> at = found.get().port(port);
         Optional<Operation> called = at.flatMap(p -> p.operation(operation));
         if (called.isEmpty()) {
-            c.problem(operation == null ? "Choose the operation to call." : "The contract " + contract + " has no operation " + operation + ".");
+            c.problem(
+                    operation == null
+                            ? "Choose the operation to call."
+                            : "The contract " + contract + " has no operation " + operation + ".");
             return;
         }
         if (!called.get().isUsable()) {
-            c.problem("The operation " + operation + " cannot be called: " + called.get().unusable());
+            c.problem("The operation " + operation + " cannot be called: "
+                    + called.get().unusable());
             return;
         }
         Fill compiled = Fill.compile(new Mapping(fill), called.get().request().root(), c.expressions());
         c.problems(compiled.problems());
         int wanted = parallel == null ? DEFAULT_PARALLEL : parallel;
-        Optional<CallTarget> target = connection == null ? Optional.empty() : c.project().connection(connection, wanted);
+        Optional<CallTarget> target =
+                connection == null ? Optional.empty() : c.project().connection(connection, wanted);
         if (target.isEmpty()) {
-            c.problem(connection == null ? "Choose the connection to call over." : "There is no connection named " + connection + ".");
+            c.problem(
+                    connection == null
+                            ? "Choose the connection to call over."
+                            : "There is no connection named " + connection + ".");
             return;
         }
         c.calls(Math.min(wanted, target.get().parallel()));
         SoapCaller caller = new SoapCaller(at.get(), called.get(), target.get().http());
         c.calls(caller);
-        c.add(new CallStage(c.step(), compiled, caller, new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
-                new Pace(target.get().callsPerSecond()), takenFaults == null ? Set.of() : Set.copyOf(takenFaults)));
+        c.add(new CallStage(
+                c.step(),
+                compiled,
+                caller,
+                new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
+                new Pace(target.get().callsPerSecond()),
+                takenFaults == null ? Set.of() : Set.copyOf(takenFaults)));
     }
 
     /** Whether an answer may be picked from in this step, though it may be a fault. */
@@ -80,11 +107,14 @@ public record CallStep(String contract, Integer version, String port, String ope
     }
 
     private static boolean isTaken(SoapCaller.Result result, Collection<String> faults) {
-        return result.answer() != null && result.answer().fault() != null && faults.contains(result.answer().fault().name());
+        return result.answer() != null
+                && result.answer().fault() != null
+                && faults.contains(result.answer().fault().name());
     }
 
     /** The running side. */
-    private record CallStage(int step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace, Set<String> taken) implements Stage {
+    private record CallStage(int step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace, Set<String> taken)
+            implements Stage {
         @Override
         public void process(Item item, Next next) throws SetAside {
             Fill.Filled filled = fill.run(item.scope());
@@ -99,7 +129,9 @@ public record CallStep(String contract, Integer version, String port, String ope
                 throw switch (result.exchange().outcome()) {
                     case IN_DOUBT -> SetAside.inDoubt(result.failure().text());
                     case UNREACHABLE -> SetAside.unreachable(result.failure().text());
-                    case ANSWERED -> SetAside.because(result.failure().code(), result.failure().text());
+                    case ANSWERED ->
+                        SetAside.because(
+                                result.failure().code(), result.failure().text());
                 };
             }
             item.trail().accepted(call);

@@ -17,7 +17,8 @@ public record CheckStep(String condition, String message) implements Step {
         try {
             test = c.expressions().compile(condition);
         } catch (ExpressionFault e) {
-            c.problems(java.util.List.of(new MappingProblem("condition", "expression", e.getMessage(), e.offset() < 0 ? null : e.offset())));
+            c.problems(java.util.List.of(
+                    new MappingProblem("condition", "expression", e.getMessage(), e.offset() < 0 ? null : e.offset())));
             return;
         }
         String text = message == null || message.isBlank() ? "does not meet: " + condition : message;

@@ -12,11 +12,17 @@ import org.wirekettle.record.Node;
  * @param parallel records worked on at a time
  * @param abort ends the calls under way
  */
-public record CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems, Runnable abort) {
-    CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems) {
-        this(source, stages, target, parallel, problems, () -> { });
+public record CompiledFlow(
+        RecordSource source,
+        List<Stage> stages,
+        RecordTarget target,
+        int parallel,
+        List<FlowProblem> problems,
+        Runnable abort) {
+    CompiledFlow(
+            RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems) {
+        this(source, stages, target, parallel, problems, () -> {});
     }
-
 
     private static final System.Logger LOG = System.getLogger(CompiledFlow.class.getName());
 
@@ -43,9 +49,14 @@ public record CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget
     }
 
     private static SetAside internal(Throwable e) {
-        return SetAside.because("internal", e instanceof StackOverflowError ? "it is nested too deeply to be worked on"
-                : e instanceof OutOfMemoryError ? "there is not enough memory to work on it"
-                        : "something went wrong here (" + e.getClass().getSimpleName() + "); the server's log has the details");
+        return SetAside.because(
+                "internal",
+                e instanceof StackOverflowError
+                        ? "it is nested too deeply to be worked on"
+                        : e instanceof OutOfMemoryError
+                                ? "there is not enough memory to work on it"
+                                : "something went wrong here (" + e.getClass().getSimpleName()
+                                        + "); the server's log has the details");
     }
 
     private void step(int index, Item item, int[] at) throws SetAside {

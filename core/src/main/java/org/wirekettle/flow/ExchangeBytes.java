@@ -71,7 +71,8 @@ final class ExchangeBytes {
         long read = in.readLong();
         byte[] problem = bytes(in);
         byte[] request = bytes(in);
-        return new Exchange(outcome, null, List.of(), request, status, List.of(), in.readAllBytes(), words(problem), wait, read);
+        return new Exchange(
+                outcome, null, List.of(), request, status, List.of(), in.readAllBytes(), words(problem), wait, read);
     }
 
     private static String words(byte[] problem) {
@@ -90,7 +91,9 @@ final class ExchangeBytes {
         int count = in.readShort();
         List<String[]> out = new ArrayList<>(count);
         for (int i = 0; i < count; i++) {
-            out.add(new String[] {new String(bytes(in), StandardCharsets.UTF_8), new String(bytes(in), StandardCharsets.UTF_8)});
+            out.add(new String[] {
+                new String(bytes(in), StandardCharsets.UTF_8), new String(bytes(in), StandardCharsets.UTF_8)
+            });
         }
         return out;
     }

@@ -2,7 +2,10 @@ package org.wirekettle.flow;
 
 import java.util.Optional;
 
-/** Notices when records fail for the same reason, one after the other: then more would only fail too. Shareable by threads. */
+/**
+ * Notices when records fail for the same reason, one after the other: then more would only fail too. Shareable by
+ * threads.
+ */
 final class FailureStreak {
     private final int limit;
     private String reason;
@@ -23,7 +26,8 @@ final class FailureStreak {
         length = why.equals(reason) ? length + 1 : 1;
         reason = why;
         return limit > 0 && length >= limit
-                ? Optional.of(limit + " records in a row failed at step " + (trail.failedStep() + 1) + " for the same reason, " + trail.code() + ": "
-                        + trail.reason()) : Optional.empty();
+                ? Optional.of(limit + " records in a row failed at step " + (trail.failedStep() + 1)
+                        + " for the same reason, " + trail.code() + ": " + trail.reason())
+                : Optional.empty();
     }
 }

@@ -48,7 +48,13 @@ public final class FlowCompiler {
             c.at++;
         }
         List<SoapCaller> callers = List.copyOf(c.callers);
-        return new CompiledFlow(c.source, List.copyOf(c.stages), c.target, c.parallel, List.copyOf(c.problems), () -> callers.forEach(SoapCaller::abort));
+        return new CompiledFlow(
+                c.source,
+                List.copyOf(c.stages),
+                c.target,
+                c.parallel,
+                List.copyOf(c.problems),
+                () -> callers.forEach(SoapCaller::abort));
     }
 
     int step() {

@@ -9,16 +9,16 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.record.PrivateFiles;
 
 /**
- * Remembers, before a call is sent, that it will be, and afterwards what came of it; so that a run that was killed neither sends a
- * record twice nor loses an answer. Files of one run, appended to; the operating system keeps what was written when the process dies.
- * Shareable by threads.
+ * Remembers, before a call is sent, that it will be, and afterwards what came of it; so that a run that was killed
+ * neither sends a record twice nor loses an answer. Files of one run, appended to; the operating system keeps what was
+ * written when the process dies. Shareable by threads.
  */
 public final class Journal implements AutoCloseable {
     private static final long MAX_SEGMENT_BYTES = 32L * 1024 * 1024;
@@ -26,6 +26,7 @@ public final class Journal implements AutoCloseable {
     private static final byte SENDING = 1;
     /** Without HTTP headers, as written before version 0.2. */
     private static final byte ENDED_BARE = 2;
+
     private static final byte ENDED = 3;
 
     private final Path folder;
@@ -71,7 +72,14 @@ public final class Journal implements AutoCloseable {
             replay(s, firstPosition);
             full.add(s);
         }
-        next(files.size() == 0 ? 0 : Integer.parseInt(files.get(files.size() - 1).getFileName().toString().replace(".wkj", "")) + 1);
+        next(
+                files.size() == 0
+                        ? 0
+                        : Integer.parseInt(files.get(files.size() - 1)
+                                        .getFileName()
+                                        .toString()
+                                        .replace(".wkj", ""))
+                                + 1);
     }
 
     private void next(int number) throws IOException {
@@ -80,7 +88,11 @@ public final class Journal implements AutoCloseable {
             full.add(current);
         }
         current = new Segment(folder.resolve(String.format("%08d.wkj", number)));
-        out = PrivateFiles.channel(current.file, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING);
+        out = PrivateFiles.channel(
+                current.file,
+                StandardOpenOption.CREATE,
+                StandardOpenOption.WRITE,
+                StandardOpenOption.TRUNCATE_EXISTING);
         written = 0;
     }
 
@@ -120,7 +132,12 @@ public final class Journal implements AutoCloseable {
 
     private void append(byte kind, long position, int index, byte[] payload) {
         ByteBuffer entry = ByteBuffer.allocate(HEAD_BYTES + payload.length);
-        entry.put(kind).putLong(position).putInt(index).putInt(payload.length).put(payload).flip();
+        entry.put(kind)
+                .putLong(position)
+                .putInt(index)
+                .putInt(payload.length)
+                .put(payload)
+                .flip();
         synchronized (this) {
             try {
                 while (entry.hasRemaining()) {

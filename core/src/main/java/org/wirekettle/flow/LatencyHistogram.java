@@ -6,6 +6,7 @@ import java.util.Arrays;
 public final class LatencyHistogram {
     /** From 16 microseconds to about 17 minutes. */
     private static final int PER_DOUBLING = 6;
+
     private static final int BUCKETS = 26 * PER_DOUBLING;
     private static final double SMALLEST_MICROS = 16;
 
@@ -20,7 +21,9 @@ public final class LatencyHistogram {
     }
 
     public void add(long micros) {
-        counts[Math.min(BUCKETS - 1, (int) (Math.log(Math.max(1, micros / SMALLEST_MICROS)) / Math.log(2) * PER_DOUBLING))]++;
+        counts[
+                Math.min(BUCKETS - 1, (int)
+                        (Math.log(Math.max(1, micros / SMALLEST_MICROS)) / Math.log(2) * PER_DOUBLING))]++;
     }
 
     public LatencyHistogram add(LatencyHistogram other) {

@@ -3,7 +3,9 @@ package org.wirekettle.flow;
 import java.util.List;
 import java.util.Optional;
 
-/** The durable account of a run. A chunk is recorded in one transaction, before the target's commit. Used by one thread. */
+/**
+ * The durable account of a run. A chunk is recorded in one transaction, before the target's commit. Used by one thread.
+ */
 public interface Ledger {
     /**
      * A run of records that are accounted for together.
@@ -14,7 +16,14 @@ public interface Ledger {
      * @param token the target's, or null when nothing was to be written
      * @param written result records in the target
      */
-    record Chunk(long number, long first, List<Trail> trails, long[] stepOut, String token, int written, LatencyHistogram latency) {}
+    record Chunk(
+            long number,
+            long first,
+            List<Trail> trails,
+            long[] stepOut,
+            String token,
+            int written,
+            LatencyHistogram latency) {}
 
     /** The last recorded chunk whose target commit is not known. */
     record Unconfirmed(long number, long first, String token) {}

@@ -32,7 +32,12 @@ public record PickStep(String each, List<Pick.Column> columns) implements Step {
                 String column = p.path().substring(p.path().lastIndexOf('/') + 1);
                 throw SetAside.because(column + " does not fit", column + ": " + p.text());
             }
-            item.trail().add(step, picked.records().size() == 1 ? "1 result record" : picked.records().size() + " result records");
+            item.trail()
+                    .add(
+                            step,
+                            picked.records().size() == 1
+                                    ? "1 result record"
+                                    : picked.records().size() + " result records");
             for (Node record : picked.records()) {
                 next.accept(item.becoming(record));
             }

@@ -8,6 +8,8 @@ public record ReadStep(String source) implements Step {
             c.problem("Choose the source to read from.");
             return;
         }
-        c.project().source(source).ifPresentOrElse(c::reads, () -> c.problem("There is no source named " + source + "."));
+        c.project()
+                .source(source)
+                .ifPresentOrElse(c::reads, () -> c.problem("There is no source named " + source + "."));
     }
 }

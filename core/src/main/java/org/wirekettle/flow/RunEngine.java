@@ -14,15 +14,16 @@ import org.wirekettle.flow.RunInput.Numbered;
 import org.wirekettle.record.Node;
 
 /**
- * Runs a compiled flow over records. Workers take records in order, one lock for all, and work on them in parallel; the thread that
- * called {@link #run} puts the ended records back in order, writes their results and accounts for them, chunk by chunk.
- * Memory is bounded by the window of records taken but not yet accounted for. Used once.
+ * Runs a compiled flow over records. Workers take records in order, one lock for all, and work on them in parallel; the
+ * thread that called {@link #run} puts the ended records back in order, writes their results and accounts for them,
+ * chunk by chunk. Memory is bounded by the window of records taken but not yet accounted for. Used once.
  */
 public final class RunEngine {
     private static final int CHUNK_RECORDS = 500;
     private static final long MAX_CHUNK_WAIT_MILLIS = 250;
     /** Until the target has taken the first records, no more than these are worked on ahead of it. */
     private static final int FIRST_RECORDS = 20;
+
     private static final System.Logger LOG = System.getLogger(RunEngine.class.getName());
     private static final long NO_RECORD = Long.MAX_VALUE;
 
@@ -42,6 +43,7 @@ public final class RunEngine {
     private boolean isTargetProven;
     /** The first record whose worker broke; there will be no trail of it. */
     private long brokenAt = NO_RECORD;
+
     private Throwable broken;
     private long taken;
     private long accounted;
@@ -59,7 +61,13 @@ public final class RunEngine {
      * @param pauseAfter equal failures in a row before the run pauses; 0 for never
      * @param progress told of every chunk after it is accounted for, on the running thread
      */
-    public RunEngine(CompiledFlow flow, RunInput input, Ledger ledger, Journal journal, int pauseAfter, Consumer<Ledger.Chunk> progress) {
+    public RunEngine(
+            CompiledFlow flow,
+            RunInput input,
+            Ledger ledger,
+            Journal journal,
+            int pauseAfter,
+            Consumer<Ledger.Chunk> progress) {
         this.flow = flow;
         this.input = input;
         this.ledger = ledger;
@@ -105,7 +113,8 @@ public final class RunEngine {
         accounted = ledger.nextPosition();
         for (taken = 0; taken < accounted; taken++) {
             if (input.next() == null) {
-                throw new IOException("the source has fewer records than were read before: " + taken + " instead of " + accounted);
+                throw new IOException(
+                        "the source has fewer records than were read before: " + taken + " instead of " + accounted);
             }
         }
         List<Thread> workers = new ArrayList<>();
@@ -121,7 +130,11 @@ public final class RunEngine {
             stopWorkers(workers);
         }
         if (broken != null) {
-            throw broken instanceof IOException e ? e : broken instanceof UncheckedIOException u ? u.getCause() : new IOException("a step broke: " + broken, broken);
+            throw broken instanceof IOException e
+                    ? e
+                    : broken instanceof UncheckedIOException u
+                            ? u.getCause()
+                            : new IOException("a step broke: " + broken, broken);
         }
         ledger.confirm();
         // Stopped when there was nothing left to do: then it is done.
@@ -149,7 +162,10 @@ public final class RunEngine {
     /** A process that died may have left its last chunk recorded, but not in the target. */
     private void settle() throws IOException {
         Optional<Ledger.Unconfirmed> last = ledger.unconfirmed();
-        if (last.isPresent() && last.get().token() != null && flow.target() != null && !flow.target().wasCommitted(last.get().token())) {
+        if (last.isPresent()
+                && last.get().token() != null
+                && flow.target() != null
+                && !flow.target().wasCommitted(last.get().token())) {
             ledger.withdraw(last.get());
         } else {
             ledger.confirm();
@@ -163,7 +179,9 @@ public final class RunEngine {
                 Numbered record;
                 position = NO_RECORD;
                 synchronized (lock) {
-                    while (!stopping && taken - accounted >= (isTargetProven ? window : Math.max(FIRST_RECORDS, flow.parallel()))) {
+                    while (!stopping
+                            && taken - accounted
+                                    >= (isTargetProven ? window : Math.max(FIRST_RECORDS, flow.parallel()))) {
                         lock.wait();
                     }
                     if (stopping || taken >= inputEnd) {
@@ -187,7 +205,8 @@ public final class RunEngine {
         } catch (Throwable e) {
             synchronized (lock) {
                 broken = broken == null ? e : broken;
-                // When the source broke no record is lost: those under way are waited for. Otherwise nothing after this one can be accounted for.
+                // When the source broke no record is lost: those under way are waited for. Otherwise nothing after this
+                // one can be accounted for.
                 brokenAt = Math.min(brokenAt, position);
                 stopping = true;
                 lock.notifyAll();
@@ -237,7 +256,9 @@ public final class RunEngine {
             synchronized (lock) {
                 boolean ends = next >= inputEnd || stopping && next >= taken || next >= brokenAt;
                 long left = deadline - System.currentTimeMillis();
-                if (ends || into.size() >= (isTargetProven ? CHUNK_RECORDS : FIRST_RECORDS) || left <= 0 && !into.isEmpty()) {
+                if (ends
+                        || into.size() >= (isTargetProven ? CHUNK_RECORDS : FIRST_RECORDS)
+                        || left <= 0 && !into.isEmpty()) {
                     return ends;
                 }
                 if (ended.get((int) (next % window)) != null) {
@@ -281,7 +302,8 @@ public final class RunEngine {
         records.forEach(t -> accountedFor.add(t).ifPresent(this::pause));
         synchronized (lock) {
             accounted += records.size();
-            isTargetProven |= token != null || target == null || records.stream().anyMatch(t -> t.fate() == Fate.DONE);
+            isTargetProven |=
+                    token != null || target == null || records.stream().anyMatch(t -> t.fate() == Fate.DONE);
             lock.notifyAll();
         }
         journal.forget(accounted);
@@ -347,7 +369,9 @@ public final class RunEngine {
                 boolean isKnown = r.exchange() != null && r.exchange().outcome() != Exchange.Outcome.IN_DOUBT;
                 if (r.index() == index && (isKnown || !call.isSafeToRepeat())) {
                     if (r.exchange() == null) {
-                        throw SetAside.inDoubt("it was being sent when the run was interrupted; whether the service got it is not known");
+                        throw SetAside.inDoubt(
+                                "it was being sent when the run was interrupted; whether the service got it is not"
+                                        + " known");
                     }
                     return call.remembered(r.exchange());
                 }
@@ -355,8 +379,10 @@ public final class RunEngine {
             for (AnsweredCall a : record.answered()) {
                 if (a.index() == index) {
                     if (record.isChanged() && !Arrays.equals(a.digest(), call.digest())) {
-                        throw SetAside.because("already answered", "the service has answered this record's request already; as it is mended, "
-                                + "it would be another request. Choose to call again if that is meant.");
+                        throw SetAside.because(
+                                "already answered",
+                                "the service has answered this record's request already; as it is mended, "
+                                        + "it would be another request. Choose to call again if that is meant.");
                     }
                     return call.remembered(a.exchange());
                 }
@@ -373,7 +399,8 @@ public final class RunEngine {
                 return call.make();
             } catch (RuntimeException | Error e) {
                 LOG.log(System.Logger.Level.ERROR, "a call broke", e);
-                throw SetAside.inDoubt("the call broke (" + e.getClass().getSimpleName() + "); whether the service got it is not known");
+                throw SetAside.inDoubt("the call broke (" + e.getClass().getSimpleName()
+                        + "); whether the service got it is not known");
             }
         }
     }

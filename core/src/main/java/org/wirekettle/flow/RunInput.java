@@ -25,7 +25,9 @@ public interface RunInput extends AutoCloseable {
     @Override
     void close() throws IOException;
 
-    /** A source's records from the first on, at most {@code limit}; or only number {@code only} when that is positive. */
+    /**
+     * A source's records from the first on, at most {@code limit}; or only number {@code only} when that is positive.
+     */
     static RunInput of(RecordSource source, long limit, long only) throws IOException {
         RecordSource.Stream in = source.open();
         return new RunInput() {

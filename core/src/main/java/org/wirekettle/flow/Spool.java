@@ -15,7 +15,10 @@ import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.record.PrivateFiles;
 
-/** The records of a source that would not give the same ones twice, kept on disk for one run, so that it can go on where it stopped. */
+/**
+ * The records of a source that would not give the same ones twice, kept on disk for one run, so that it can go on where
+ * it stopped.
+ */
 public final class Spool {
     private Spool() {}
 
@@ -24,7 +27,8 @@ public final class Spool {
         if (Files.notExists(file)) {
             Path part = file.resolveSibling(file.getFileName() + ".part");
             PrivateFiles.folder(file.getParent());
-            try (DataOutputStream out = new DataOutputStream(new BufferedOutputStream(PrivateFiles.write(part), 1 << 16))) {
+            try (DataOutputStream out =
+                    new DataOutputStream(new BufferedOutputStream(PrivateFiles.write(part), 1 << 16))) {
                 RunInput.Numbered r;
                 while ((r = records.next()) != null) {
                     byte[] xml = NodeXml.write(r.record()).getBytes(StandardCharsets.UTF_8);

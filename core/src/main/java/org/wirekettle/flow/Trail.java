@@ -59,7 +59,9 @@ public final class Trail {
     }
 
     void end(int step, SetAside why) {
-        answered = lastGood.stream().map(g -> new AnsweredCall(g.index, g.call.digest(), g.exchange)).toList();
+        answered = lastGood.stream()
+                .map(g -> new AnsweredCall(g.index, g.call.digest(), g.exchange))
+                .toList();
         fate = why.isInDoubt() ? Fate.IN_DOUBT : Fate.SET_ASIDE;
         failedStep = step;
         code = why.code();

@@ -16,7 +16,10 @@ import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.xml.XmlText;
 
-/** The trails of one chunk as bytes: the messages of neighbouring records are much alike, so together they compress well (LZ4). */
+/**
+ * The trails of one chunk as bytes: the messages of neighbouring records are much alike, so together they compress well
+ * (LZ4).
+ */
 public final class TrailBlock {
     private static final LZ4Factory LZ4 = lz4();
 
@@ -32,11 +35,24 @@ public final class TrailBlock {
     }
 
     /** A trail read back. */
-    public record Kept(long number, long startMillis, Fate fate, int failedStep, String code, String reason, String record, int results, List<Trail.Event> events) {
+    public record Kept(
+            long number,
+            long startMillis,
+            Fate fate,
+            int failedStep,
+            String code,
+            String reason,
+            String record,
+            int results,
+            List<Trail.Event> events) {
         /** Whether a text occurs in the record or its messages. */
         public boolean contains(String text) {
-            return record.contains(text) || events.stream().anyMatch(e -> e.exchange() != null
-                    && (new String(e.exchange().request(), StandardCharsets.UTF_8).contains(text) || XmlText.decoded(e.exchange().xml()).contains(text)));
+            return record.contains(text)
+                    || events.stream()
+                            .anyMatch(e -> e.exchange() != null
+                                    && (new String(e.exchange().request(), StandardCharsets.UTF_8).contains(text)
+                                            || XmlText.decoded(e.exchange().xml())
+                                                    .contains(text)));
         }
     }
 
@@ -53,7 +69,10 @@ public final class TrailBlock {
         byte[] plain = raw.toByteArray();
         byte[] packed = LZ4.fastCompressor().compress(plain);
         // A negative length tells this format from the one before, which kept no HTTP headers.
-        return ByteBuffer.allocate(4 + packed.length).putInt(-plain.length).put(packed).array();
+        return ByteBuffer.allocate(4 + packed.length)
+                .putInt(-plain.length)
+                .put(packed)
+                .array();
     }
 
     private static void write(Trail t, DataOutputStream out) throws IOException {
@@ -125,7 +144,8 @@ public final class TrailBlock {
         long read = in.readLong();
         String problem = text(in);
         byte[] request = bytes(in);
-        return new Exchange(Outcome.values()[outcome], null, List.of(), request, status, List.of(), bytes(in), problem, wait, read);
+        return new Exchange(
+                Outcome.values()[outcome], null, List.of(), request, status, List.of(), bytes(in), problem, wait, read);
     }
 
     private static void text(String s, DataOutputStream out) throws IOException {

@@ -14,17 +14,22 @@ import org.wirekettle.shape.Shape.Kind;
 import org.wirekettle.shape.Shape.Variant;
 import org.wirekettle.shape.XmlSchemas;
 
-/** Makes the rules of an example message: what is required, or everything, with values that fit their types. Used once. */
+/**
+ * Makes the rules of an example message: what is required, or everything, with values that fit their types. Used once.
+ */
 public final class Examples {
     /** Rules after which only what is required follows. */
     private static final int MANY_RULES = 4_000;
+
     private static final int MAX_DEPTH = 30;
     /** An element of any type is given a text. */
     private static final QualifiedName ANY_TYPE = new QualifiedName(XmlSchemas.XSD, "anyType");
+
     private static final QualifiedName STRING = new QualifiedName(XmlSchemas.XSD, "string");
     private static final int MAX_OCCURRENCES = 20;
     /** However many a schema asks for, an example is for looking at. */
     private static final int MAX_REPEATED = 1_000;
+
     private static final int MAX_WILDCARD_DEPTH = 20;
     private static final int MAX_CANDIDATES = 2_000;
 
@@ -32,9 +37,14 @@ public final class Examples {
     private final List<Rule> rules = new ArrayList<>();
     /** Optional rows that refer to an ID. */
     private final Set<String> references = new HashSet<>();
+
     private int repeats;
-    /** Which of several occurrences is being made; their values differ, since a schema may ask for that (XSD part 1 §3.11). */
+    /**
+     * Which of several occurrences is being made; their values differ, since a schema may ask for that (XSD part 1
+     * §3.11).
+     */
     private int nth = 1;
+
     private final SampleValues samples = new SampleValues();
 
     private Examples(boolean full) {
@@ -57,7 +67,8 @@ public final class Examples {
     }
 
     private static boolean refersToAnId(ScalarType type) {
-        return type.base().equals("IDREF") || type.base().equals("list") && type.parts().get(0).base().equals("IDREF");
+        return type.base().equals("IDREF")
+                || type.base().equals("list") && type.parts().get(0).base().equals("IDREF");
     }
 
     private void row(Shape declared, String path, int depth, Set<Object> above) {
@@ -67,7 +78,11 @@ public final class Examples {
         Shape shape = declared;
         String kind = null;
         if (declared.isAbstract() || ANY_TYPE.equals(declared.type())) {
-            Optional<Variant> concrete = declared.isAbstract() ? concrete(declared, above) : declared.variants().stream().filter(v -> v.name().equals(STRING)).findFirst();
+            Optional<Variant> concrete = declared.isAbstract()
+                    ? concrete(declared, above)
+                    : declared.variants().stream()
+                            .filter(v -> v.name().equals(STRING))
+                            .findFirst();
             if (concrete.isPresent()) {
                 kind = concrete.get().name().toString();
                 shape = concrete.get().shape().get();
@@ -75,7 +90,8 @@ public final class Examples {
         }
         // A few required occurrences are written one by one, so that each can be seen and changed; many are repeated.
         boolean many = declared.min() > MAX_OCCURRENCES;
-        occurrence(shape, kind, path, many ? "(1 to " + Math.min(declared.min(), MAX_REPEATED) + ")" : null, depth, above);
+        occurrence(
+                shape, kind, path, many ? "(1 to " + Math.min(declared.min(), MAX_REPEATED) + ")" : null, depth, above);
         int outer = nth;
         for (int n = 2; n <= declared.min() && !many; n++) {
             nth = n;
@@ -89,13 +105,28 @@ public final class Examples {
             case ANY -> rules.add(new Rule(path, null, wildcard(shape, depth), each, null, null, null));
             case CHOICE -> choice(shape, path, each, depth, above);
             default -> {
-                String text = shape.scalar() == null ? null : shape.fixed() != null ? shape.fixed() : shape.defaultValue() != null ? shape.defaultValue() : samples.of(shape.scalar(), nth);
+                String text = shape.scalar() == null
+                        ? null
+                        : shape.fixed() != null
+                                ? shape.fixed()
+                                : shape.defaultValue() != null ? shape.defaultValue() : samples.of(shape.scalar(), nth);
                 if (shape.scalar() != null && !shape.isRequired() && refersToAnId(shape.scalar())) {
                     references.add(path);
                 }
                 // Within a repeat the same text would come several times, and an ID may only once (XSD part 2 §3.3.8).
-                boolean repeatedId = repeats > 0 && shape.scalar() != null && shape.scalar().base().equals("ID");
-                rules.add(new Rule(path, repeatedId ? "concat('id-', wk:uuid())" : null, repeatedId ? null : text, each, kind, null, text != null && text.isEmpty() || text == null && !shape.isRequired() ? Mapping.WhenEmpty.KEEP : null));
+                boolean repeatedId = repeats > 0
+                        && shape.scalar() != null
+                        && shape.scalar().base().equals("ID");
+                rules.add(new Rule(
+                        path,
+                        repeatedId ? "concat('id-', wk:uuid())" : null,
+                        repeatedId ? null : text,
+                        each,
+                        kind,
+                        null,
+                        text != null && text.isEmpty() || text == null && !shape.isRequired()
+                                ? Mapping.WhenEmpty.KEEP
+                                : null));
                 repeats += each == null ? 0 : 1;
                 children(shape, path, depth, with(above, shape));
                 repeats -= each == null ? 0 : 1;
@@ -103,7 +134,9 @@ public final class Examples {
         }
     }
 
-    /** Free XML a wildcard admits: where only declared elements may stand, the simplest of those (XSD part 1 §3.10.1). */
+    /**
+     * Free XML a wildcard admits: where only declared elements may stand, the simplest of those (XSD part 1 §3.10.1).
+     */
     private static String wildcard(Shape any, int depth) {
         Shape.Wildcard w = any.wildcard();
         if (w != null && w.namespace().equals(XmlSchemas.XSD)) {
@@ -111,20 +144,26 @@ public final class Examples {
         }
         if (w != null && w.isStrict()) {
             if (depth < MAX_WILDCARD_DEPTH) {
-                Optional<String> declared = any.variants().stream().limit(MAX_CANDIDATES).map(v -> v.shape().get()).filter(s -> !s.isAbstract())
-                        .min(java.util.Comparator.comparingInt(Examples::required)).flatMap(s -> xml(s, depth));
+                Optional<String> declared = any.variants().stream()
+                        .limit(MAX_CANDIDATES)
+                        .map(v -> v.shape().get())
+                        .filter(s -> !s.isAbstract())
+                        .min(java.util.Comparator.comparingInt(Examples::required))
+                        .flatMap(s -> xml(s, depth));
                 if (declared.isPresent()) {
                     return declared.get();
                 }
             }
-            return "<example xmlns=\"" + w.namespace() + "\" xmlns:xsi=\"" + XmlSchemas.XSI + "\" xmlns:xs=\"" + XmlSchemas.XSD + "\" xsi:type=\"xs:string\">text</example>";
+            return "<example xmlns=\"" + w.namespace() + "\" xmlns:xsi=\"" + XmlSchemas.XSI + "\" xmlns:xs=\""
+                    + XmlSchemas.XSD + "\" xsi:type=\"xs:string\">text</example>";
         }
         return "<example xmlns=\"" + (w == null ? "urn:example" : w.namespace()) + "\"/>";
     }
 
     /** How much there is to fill at least; a rough measure. */
     private static int required(Shape s) {
-        return (s.scalar() != null ? 0 : 1) + 2 * (int) s.children().stream().filter(Shape::isRequired).count();
+        return (s.scalar() != null ? 0 : 1)
+                + 2 * (int) s.children().stream().filter(Shape::isRequired).count();
     }
 
     private static Optional<String> xml(Shape element, int depth) {
@@ -156,8 +195,16 @@ public final class Examples {
     private void children(Shape shape, String path, int depth, Set<Object> above) {
         for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
             Shape c = child.getValue();
-            boolean isPlumbing = c.kind() == Kind.ATTRIBUTE && c.namespace().endsWith("/envelope/") || c.namespace().endsWith("/soap-envelope");
-            boolean wanted = c.isRequired() || full && !isPlumbing && rules.size() < MANY_RULES && depth < MAX_DEPTH && c.kind() != Kind.ANY && c.kind() != Kind.ANY_ATTRIBUTE && !recurs(c, above);
+            boolean isPlumbing = c.kind() == Kind.ATTRIBUTE && c.namespace().endsWith("/envelope/")
+                    || c.namespace().endsWith("/soap-envelope");
+            boolean wanted = c.isRequired()
+                    || full
+                            && !isPlumbing
+                            && rules.size() < MANY_RULES
+                            && depth < MAX_DEPTH
+                            && c.kind() != Kind.ANY
+                            && c.kind() != Kind.ANY_ATTRIBUTE
+                            && !recurs(c, above);
             if (wanted && depth < 2 * MAX_DEPTH) {
                 row(c, path + "/" + child.getKey(), depth + 1, above);
             }
@@ -170,8 +217,13 @@ public final class Examples {
 
     /** The first branch that does not lead back into itself. */
     private void choice(Shape shape, String path, String each, int depth, Set<Object> above) {
-        shape.segments().entrySet().stream().filter(b -> b.getValue().max() != 0 && !recurs(b.getValue(), above) && b.getValue().kind() != Kind.ANY).findFirst()
-                .or(() -> shape.segments().entrySet().stream().findFirst()).ifPresent(b -> {
+        shape.segments().entrySet().stream()
+                .filter(b -> b.getValue().max() != 0
+                        && !recurs(b.getValue(), above)
+                        && b.getValue().kind() != Kind.ANY)
+                .findFirst()
+                .or(() -> shape.segments().entrySet().stream().findFirst())
+                .ifPresent(b -> {
                     rules.add(new Rule(path, null, null, each, null, b.getKey(), null));
                     if (b.getValue().isRequired() || full) {
                         row(b.getValue(), path + "/" + b.getKey(), depth + 1, above);
@@ -180,6 +232,9 @@ public final class Examples {
     }
 
     private static Optional<Variant> concrete(Shape declared, Set<Object> above) {
-        return declared.variants().stream().filter(v -> !v.shape().get().isAbstract() && !above.contains(v.name())).findFirst().or(() -> declared.variants().stream().findFirst());
+        return declared.variants().stream()
+                .filter(v -> !v.shape().get().isAbstract() && !above.contains(v.name()))
+                .findFirst()
+                .or(() -> declared.variants().stream().findFirst());
     }
 }

@@ -34,7 +34,8 @@ public final class Fill {
      * @param body body content, as XML
      * @param becomes when previewed: each row's values, in order
      */
-    public record Filled(String headers, String body, List<MappingProblem> problems, Map<String, List<String>> becomes) {}
+    public record Filled(
+            String headers, String body, List<MappingProblem> problems, Map<String, List<String>> becomes) {}
 
     public Filled run(Scope scope) {
         return run(scope, false);
@@ -58,6 +59,7 @@ public final class Fill {
                 row.write(scope, out, running);
             }
         }
-        return new Filled(headers == null ? "" : headers.toString(), body.toString(), running.problems(), running.becomes());
+        return new Filled(
+                headers == null ? "" : headers.toString(), body.toString(), running.problems(), running.becomes());
     }
 }

@@ -36,7 +36,8 @@ public record Mapping(List<Rule> rules) {
      * @param branch for a choice row: the segment of the branch to take
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Rule(String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
+    public record Rule(
+            String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
         public static Rule xpath(String path, String xpath) {
             return new Rule(path, xpath, null, null, null, null, null);
         }

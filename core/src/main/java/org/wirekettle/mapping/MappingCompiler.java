@@ -23,6 +23,7 @@ import org.wirekettle.xml.Escape;
 final class MappingCompiler {
     /** Required elements within each other that nobody filled; deeper only recursive types without an end go. */
     private static final int MAX_IMPLIED_DEPTH = 40;
+
     private static final TreeSet<Integer> NO_NUMBERS = new TreeSet<>();
 
     private final Expressions expressions;
@@ -31,6 +32,7 @@ final class MappingCompiler {
     private final Map<String, Set<String>> used = new LinkedHashMap<>();
     /** Further occurrences of rows, by the path of the first. */
     private final Map<String, TreeSet<Integer>> numbered = new HashMap<>();
+
     private final Map<String, String> prefixes = new LinkedHashMap<>();
     private final Set<String> met = new LinkedHashSet<>();
 
@@ -94,10 +96,14 @@ final class MappingCompiler {
                 problems.add(MappingProblem.of(path, "row", "has no kind " + rule.kind()));
             } else {
                 shape = occursAs(variant.get().shape().get(), declared);
-                xsiType = variant.get().isSubstitute() ? null : name(variant.get().name());
+                xsiType =
+                        variant.get().isSubstitute() ? null : name(variant.get().name());
             }
         } else if (declared.isAbstract()) {
-            problems.add(MappingProblem.of(path, "kind", "is abstract: choose one of its " + declared.variants().size() + " kinds"));
+            problems.add(MappingProblem.of(
+                    path,
+                    "kind",
+                    "is abstract: choose one of its " + declared.variants().size() + " kinds"));
         }
         Row out = new Row(declared, shape, path);
         unfilled(out, rule);
@@ -110,14 +116,26 @@ final class MappingCompiler {
     /** A required value that no rule gives is known before there is any record. */
     private void unfilled(Row row, Rule rule) {
         boolean holdsValue = row.hasScalar && (row.shape.kind() == Kind.ELEMENT || row.shape.kind() == Kind.ATTRIBUTE);
-        boolean given = rule != null && (rule.xpath() != null && !rule.xpath().isBlank() || rule.text() != null || rule.whenEmpty() == WhenEmpty.NIL
-                || rule.whenEmpty() == WhenEmpty.KEEP && row.shape.scalar() != null && row.shape.scalar().problem("").isEmpty());
+        boolean given = rule != null
+                && (rule.xpath() != null && !rule.xpath().isBlank()
+                        || rule.text() != null
+                        || rule.whenEmpty() == WhenEmpty.NIL
+                        || rule.whenEmpty() == WhenEmpty.KEEP
+                                && row.shape.scalar() != null
+                                && row.shape.scalar().problem("").isEmpty());
         if (holdsValue && row.declared.isRequired() && row.shape.fixed() == null && !given) {
             problems.add(MappingProblem.of(row.path, "unfilled", "is required"));
         }
-        if (row.shape.kind() == Kind.CHOICE && row.declared.isRequired() && (rule == null || rule.branch() == null)
-                && row.shape.segments().entrySet().stream().noneMatch(b -> isUsed(row.path + "/" + b.getKey()) || isNumbered(row.path + "/" + b.getKey()))) {
-            problems.add(MappingProblem.of(row.path, "choice", "one of " + String.join(", ", row.shape.segments().keySet()) + " is required"));
+        if (row.shape.kind() == Kind.CHOICE
+                && row.declared.isRequired()
+                && (rule == null || rule.branch() == null)
+                && row.shape.segments().entrySet().stream()
+                        .noneMatch(
+                                b -> isUsed(row.path + "/" + b.getKey()) || isNumbered(row.path + "/" + b.getKey()))) {
+            problems.add(MappingProblem.of(
+                    row.path,
+                    "choice",
+                    "one of " + String.join(", ", row.shape.segments().keySet()) + " is required"));
         }
     }
 
@@ -127,7 +145,12 @@ final class MappingCompiler {
 
     /** The variant's content with the occurrence of the row it stands in. */
     private static Shape occursAs(Shape v, Shape declared) {
-        return v.min() == declared.min() && v.max() == declared.max() ? v : v.copy().occurs(declared.min(), declared.max()).isAbstract(false).build();
+        return v.min() == declared.min() && v.max() == declared.max()
+                ? v
+                : v.copy()
+                        .occurs(declared.min(), declared.max())
+                        .isAbstract(false)
+                        .build();
     }
 
     private void value(Row out, Rule rule) {
@@ -143,7 +166,10 @@ final class MappingCompiler {
         if (rule.text() != null) {
             out.constant = rule.text();
             if (out.shape.scalar() != null) {
-                out.shape.scalar().problem(rule.text()).ifPresent(p -> problems.add(MappingProblem.of(out.path, "value", p)));
+                out.shape
+                        .scalar()
+                        .problem(rule.text())
+                        .ifPresent(p -> problems.add(MappingProblem.of(out.path, "value", p)));
             }
         }
         if (rule.xpath() != null && !rule.xpath().isBlank()) {
@@ -182,9 +208,13 @@ final class MappingCompiler {
         }
         shape.segments().forEach((segment, child) -> {
             String childPath = path + "/" + segment;
-            boolean wanted = isChoice ? rule != null && rule.branch() != null ? rule.branch().equals(segment) : isUsed(childPath)
-                    : child.isRequired() || isUsed(childPath) || child.fixed() != null && child.kind() == Kind.ATTRIBUTE && child.isRequired();
-            List<Row> into = child.kind() == Kind.ATTRIBUTE || child.kind() == Kind.ANY_ATTRIBUTE ? attributes : children;
+            boolean wanted = isChoice
+                    ? rule != null && rule.branch() != null ? rule.branch().equals(segment) : isUsed(childPath)
+                    : child.isRequired()
+                            || isUsed(childPath)
+                            || child.fixed() != null && child.kind() == Kind.ATTRIBUTE && child.isRequired();
+            List<Row> into =
+                    child.kind() == Kind.ATTRIBUTE || child.kind() == Kind.ANY_ATTRIBUTE ? attributes : children;
             int first = into.size();
             if (isNil && into == children) {
                 return;
@@ -216,7 +246,10 @@ final class MappingCompiler {
         boolean repeatsByRule = rule != null && rule.each() != null;
         boolean tooFew = count < child.min() && count > 0 && isUsed(path);
         if (!repeatsByRule && (tooFew || child.max() != Shape.UNBOUNDED && count > child.max())) {
-            problems.add(MappingProblem.of(path, "occurs", "occurs " + (count == 1 ? "once" : count + " times") + "; allowed is " + child.occurs()));
+            problems.add(MappingProblem.of(
+                    path,
+                    "occurs",
+                    "occurs " + (count == 1 ? "once" : count + " times") + "; allowed is " + child.occurs()));
         }
     }
 
@@ -247,7 +280,11 @@ final class MappingCompiler {
     /** Every top element declares all prefixes, so each can be cut out and stand alone. */
     private void declare(Row top) {
         StringBuilder out = new StringBuilder(top.openTag);
-        prefixes.forEach((ns, prefix) -> out.append(" xmlns:").append(prefix).append("=\"").append(Escape.xml(ns)).append('"'));
+        prefixes.forEach((ns, prefix) -> out.append(" xmlns:")
+                .append(prefix)
+                .append("=\"")
+                .append(Escape.xml(ns))
+                .append('"'));
         out.append(" xmlns:xsi=\"").append(XmlSchemas.XSI).append('"');
         top.openTag = out.toString();
     }

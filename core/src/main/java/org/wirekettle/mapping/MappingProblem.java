@@ -3,7 +3,8 @@ package org.wirekettle.mapping;
 import com.fasterxml.jackson.annotation.JsonInclude;
 
 /**
- * What is wrong with a row: found while compiling (a rule that cannot work) or while running (a value that does not fit).
+ * What is wrong with a row: found while compiling (a rule that cannot work) or while running (a value that does not
+ * fit).
  *
  * @param path the row
  * @param code {@code unfilled}, {@code value}, {@code expression}, {@code row}, {@code choice}, {@code occurs}

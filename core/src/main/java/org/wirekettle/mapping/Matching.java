@@ -11,10 +11,26 @@ import org.wirekettle.shape.ShapeRows;
 public final class Matching {
     private static final double LEAST_SCORE = 0.6;
     private static final double LEAST_WORD_SCORE = 0.7;
-    private static final Map<String, String> SAME = Map.ofEntries(Map.entry("eta", "arrival"), Map.entry("etd", "departure"), Map.entry("no", "number"), Map.entry("nr", "number"),
-            Map.entry("num", "number"), Map.entry("ref", "reference"), Map.entry("qty", "quantity"), Map.entry("amt", "amount"), Map.entry("addr", "address"), Map.entry("tel", "phone"),
-            Map.entry("telephone", "phone"), Map.entry("mail", "email"), Map.entry("draft", "draught"), Map.entry("desc", "description"), Map.entry("dob", "birthdate"),
-            Map.entry("zip", "postcode"), Map.entry("ship", "vessel"), Map.entry("identifier", "id"), Map.entry("cd", "code"));
+    private static final Map<String, String> SAME = Map.ofEntries(
+            Map.entry("eta", "arrival"),
+            Map.entry("etd", "departure"),
+            Map.entry("no", "number"),
+            Map.entry("nr", "number"),
+            Map.entry("num", "number"),
+            Map.entry("ref", "reference"),
+            Map.entry("qty", "quantity"),
+            Map.entry("amt", "amount"),
+            Map.entry("addr", "address"),
+            Map.entry("tel", "phone"),
+            Map.entry("telephone", "phone"),
+            Map.entry("mail", "email"),
+            Map.entry("draft", "draught"),
+            Map.entry("desc", "description"),
+            Map.entry("dob", "birthdate"),
+            Map.entry("zip", "postcode"),
+            Map.entry("ship", "vessel"),
+            Map.entry("identifier", "id"),
+            Map.entry("cd", "code"));
 
     private Matching() {}
 
@@ -27,7 +43,10 @@ public final class Matching {
     public static List<Suggestion> suggest(List<ShapeRows.Row> rows, List<SourceField> fields) {
         List<Suggestion> all = new ArrayList<>();
         for (ShapeRows.Row row : rows) {
-            if (row.hasText() && !row.kind().equals("any") && row.fixed() == null && !row.path().contains("header:")) {
+            if (row.hasText()
+                    && !row.kind().equals("any")
+                    && row.fixed() == null
+                    && !row.path().contains("header:")) {
                 for (SourceField f : fields) {
                     double score = score(row, f);
                     if (score >= LEAST_SCORE) {
@@ -39,7 +58,8 @@ public final class Matching {
         all.sort((a, b) -> Double.compare(b.score(), a.score()));
         List<Suggestion> out = new ArrayList<>();
         for (Suggestion s : all) {
-            if (out.stream().noneMatch(o -> o.path().equals(s.path()) || o.xpath().equals(s.xpath()))) {
+            if (out.stream()
+                    .noneMatch(o -> o.path().equals(s.path()) || o.xpath().equals(s.xpath()))) {
                 out.add(s);
             }
         }
@@ -56,14 +76,22 @@ public final class Matching {
                     return Optional.empty();
                 }
                 if (f.pattern() != null) {
-                    return Optional.of("wk:" + (wanted.equals("date") ? "date" : "date-time") + "(" + f.name() + ", '" + f.pattern().replace("'", "''") + "')");
+                    return Optional.of("wk:" + (wanted.equals("date") ? "date" : "date-time") + "(" + f.name() + ", '"
+                            + f.pattern().replace("'", "''") + "')");
                 }
-                return wanted.equals(f.type()) ? Optional.of(f.name()) : wanted.equals("date") ? Optional.of("substring(" + f.name() + ", 1, 10)")
-                        : Optional.of("concat(" + f.name() + ", 'T00:00:00')");
+                return wanted.equals(f.type())
+                        ? Optional.of(f.name())
+                        : wanted.equals("date")
+                                ? Optional.of("substring(" + f.name() + ", 1, 10)")
+                                : Optional.of("concat(" + f.name() + ", 'T00:00:00')");
             }
             case "decimal", "integer", "int", "long", "short", "double", "float" -> {
                 boolean whole = !wanted.equals("decimal") && !wanted.equals("double") && !wanted.equals("float");
-                return f.type().equals("integer") || f.type().equals("decimal") && !whole || f.type().equals("double") && !whole ? Optional.of(f.name()) : Optional.empty();
+                return f.type().equals("integer")
+                                || f.type().equals("decimal") && !whole
+                                || f.type().equals("double") && !whole
+                        ? Optional.of(f.name())
+                        : Optional.empty();
             }
             case "boolean" -> {
                 return f.type().equals("boolean") ? Optional.of(f.name()) : Optional.empty();
@@ -132,7 +160,9 @@ public final class Matching {
             int[] current = new int[b.length() + 1];
             current[0] = i;
             for (int j = 1; j <= b.length(); j++) {
-                current[j] = Math.min(Math.min(current[j - 1], previous[j]) + 1, previous[j - 1] + (a.charAt(i - 1) == b.charAt(j - 1) ? 0 : 1));
+                current[j] = Math.min(
+                        Math.min(current[j - 1], previous[j]) + 1,
+                        previous[j - 1] + (a.charAt(i - 1) == b.charAt(j - 1) ? 0 : 1));
             }
             previous = current;
         }
@@ -141,7 +171,9 @@ public final class Matching {
 
     private static List<String> words(String name) {
         List<String> out = new ArrayList<>();
-        for (String w : name.replaceAll("_x[0-9A-F]{4}_", " ").replaceAll("([a-z0-9])([A-Z])", "$1 $2").split("[^\\p{L}\\p{N}]+")) {
+        for (String w : name.replaceAll("_x[0-9A-F]{4}_", " ")
+                .replaceAll("([a-z0-9])([A-Z])", "$1 $2")
+                .split("[^\\p{L}\\p{N}]+")) {
             if (!w.isEmpty()) {
                 out.add(w.toLowerCase(Locale.ROOT));
             }

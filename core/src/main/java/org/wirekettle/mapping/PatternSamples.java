@@ -4,7 +4,10 @@ import java.util.LinkedHashSet;
 import java.util.Random;
 import java.util.Set;
 
-/** Makes texts that an XSD pattern (XSD part 2, appendix F) is likely to accept. What it does not know it skips; the type checks the result. */
+/**
+ * Makes texts that an XSD pattern (XSD part 2, appendix F) is likely to accept. What it does not know it skips; the
+ * type checks the result.
+ */
 final class PatternSamples {
     private static final int TRIES = 12;
     private static final int MAX_REPEATS = 40;
@@ -86,7 +89,8 @@ final class PatternSamples {
                 String[] parts = pattern.substring(at + 1, end).split(",", -1);
                 at = end + 1;
                 int least = parts[0].isBlank() ? 0 : Integer.parseInt(parts[0].strip());
-                int most = parts.length == 1 ? least : parts[1].isBlank() ? least + 2 : Integer.parseInt(parts[1].strip());
+                int most =
+                        parts.length == 1 ? least : parts[1].isBlank() ? least + 2 : Integer.parseInt(parts[1].strip());
                 return new int[] {least, most};
             }
             default -> {
@@ -134,7 +138,11 @@ final class PatternSamples {
                 int end = pattern.indexOf('}', at);
                 String category = pattern.substring(at + 1, end);
                 at = end + 1;
-                yield category.startsWith("N") ? "1" : category.startsWith("Lu") ? "A" : category.startsWith("Z") ? " " : category.startsWith("P") ? "-" : "a";
+                yield category.startsWith("N")
+                        ? "1"
+                        : category.startsWith("Lu")
+                                ? "A"
+                                : category.startsWith("Z") ? " " : category.startsWith("P") ? "-" : "a";
             }
             default -> String.valueOf(e);
         };

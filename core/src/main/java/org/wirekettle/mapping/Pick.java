@@ -20,7 +20,8 @@ public final class Pick {
     /**
      * What one result record is, and its columns.
      *
-     * @param each an expression: one record for each item, which is the context of the columns; null for one record an answer
+     * @param each an expression: one record for each item, which is the context of the columns; null for one record an
+     *     answer
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Definition(String each, List<Column> columns) {
@@ -43,18 +44,33 @@ public final class Pick {
         LinkedHashMap<String, Shape> fields = new LinkedHashMap<>();
         List<Rule> rules = new ArrayList<>();
         List<MappingProblem> problems = new ArrayList<>();
-        rules.add(new Rule("row", null, null, definition.each() == null || definition.each().isBlank() ? null : definition.each(), null, null, null));
+        rules.add(new Rule(
+                "row",
+                null,
+                null,
+                definition.each() == null || definition.each().isBlank() ? null : definition.each(),
+                null,
+                null,
+                null));
         for (Column c : definition.columns()) {
             String name = FieldNames.name(c.name());
-            Shape field = Shape.element(name).label(c.name()).occurs(0, 1).scalar(type(c, problems)).build();
+            Shape field = Shape.element(name)
+                    .label(c.name())
+                    .occurs(0, 1)
+                    .scalar(type(c, problems))
+                    .build();
             if (fields.putIfAbsent(name, field) != null) {
                 problems.add(MappingProblem.of("row/" + name, "row", "there are two columns of that name"));
                 continue;
             }
             rules.add(new Rule("row/" + name, c.xpath(), c.text(), null, null, null, Mapping.WhenEmpty.OMIT));
         }
-        Shape row = Shape.element("row").occurs(0, Shape.UNBOUNDED).children(() -> List.copyOf(fields.values())).build();
-        MappingCompiler.Compiled compiled = new MappingCompiler(expressions).compile(new Mapping(rules), Shape.record("rows", List.of(row)));
+        Shape row = Shape.element("row")
+                .occurs(0, Shape.UNBOUNDED)
+                .children(() -> List.copyOf(fields.values()))
+                .build();
+        MappingCompiler.Compiled compiled =
+                new MappingCompiler(expressions).compile(new Mapping(rules), Shape.record("rows", List.of(row)));
         problems.addAll(compiled.problems());
         return new Pick(new MappingCompiler.Compiled(compiled.rows(), problems, compiled.prefixes()), row);
     }

@@ -20,7 +20,9 @@ import org.wirekettle.xml.XmlElement;
 public final class ReadBack {
     private static final String NIL = "{" + XmlSchemas.XSI + "}nil";
     private static final String TYPE = "{" + XmlSchemas.XSI + "}type";
-    private static final Pattern XSI_OR_ENCODING = Pattern.compile("\\{(" + Pattern.quote(XmlSchemas.XSI) + "|http://schemas.xmlsoap.org/soap/encoding/|http://schemas.xmlsoap.org/soap/envelope/|http://www.w3.org/2003/05/soap-envelope)\\}.*");
+    private static final Pattern XSI_OR_ENCODING = Pattern.compile("\\{(" + Pattern.quote(XmlSchemas.XSI)
+            + "|http://schemas.xmlsoap.org/soap/encoding/|http://schemas.xmlsoap.org/soap/envelope/|"
+            + "http://www.w3.org/2003/05/soap-envelope)\\}.*");
 
     private static final Pattern ADDED = Pattern.compile("wss-wssecurity-secext|/addressing$");
 
@@ -51,10 +53,13 @@ public final class ReadBack {
             List<XmlElement> left = new ArrayList<>(part.children());
             message.segments().forEach((segment, shape) -> {
                 if ((shape.role() == Shape.Role.HEADER) == isHeader && !left.isEmpty()) {
-                    left.stream().filter(e -> taken(shape, e).isPresent()).findFirst().ifPresent(e -> {
-                        left.remove(e);
-                        r.element(taken(shape, e).get(), segment, e);
-                    });
+                    left.stream()
+                            .filter(e -> taken(shape, e).isPresent())
+                            .findFirst()
+                            .ifPresent(e -> {
+                                left.remove(e);
+                                r.element(taken(shape, e).get(), segment, e);
+                            });
                 }
             });
             // What the connection adds to headers is not the message's: it is added again.
@@ -82,15 +87,23 @@ public final class ReadBack {
             String type = e.attribute(TYPE);
             if (type != null) {
                 String named = qualified(e, type.strip()).toString();
-                Optional<Variant> kind = declared.type() != null && named.equals(declared.type().toString()) ? Optional.empty()
-                        : declared.variants().stream().filter(v -> !v.isSubstitute() && v.name().toString().equals(named)).findFirst();
+                Optional<Variant> kind =
+                        declared.type() != null && named.equals(declared.type().toString())
+                                ? Optional.empty()
+                                : declared.variants().stream()
+                                        .filter(v -> !v.isSubstitute()
+                                                && v.name().toString().equals(named))
+                                        .findFirst();
                 if (kind.isPresent()) {
                     return Optional.of(new Taken(kind.get().shape().get(), named));
                 }
             }
             return Optional.of(new Taken(declared, null));
         }
-        return declared.variants().stream().filter(v -> v.isSubstitute() && e.is(v.name().namespace(), v.name().local())).findFirst()
+        return declared.variants().stream()
+                .filter(v ->
+                        v.isSubstitute() && e.is(v.name().namespace(), v.name().local()))
+                .findFirst()
                 .map(v -> new Taken(v.shape().get(), v.name().toString()));
     }
 
@@ -104,8 +117,22 @@ public final class ReadBack {
         Shape shape = taken.shape;
         boolean nil = "true".equals(e.attribute(NIL)) || "1".equals(e.attribute(NIL));
         String value = shape.scalar() == null || nil ? null : e.ownText();
-        rules.add(new Rule(path, null, value, null, taken.kind, null, nil ? WhenEmpty.NIL : value != null && value.isEmpty() || value == null && e.children().isEmpty() ? WhenEmpty.KEEP : null));
-        unknownKind(taken, e).ifPresent(type -> lost.add(MappingProblem.of(path, "row", "says it is of the kind " + type + ", which the row has not")));
+        rules.add(new Rule(
+                path,
+                null,
+                value,
+                null,
+                taken.kind,
+                null,
+                nil
+                        ? WhenEmpty.NIL
+                        : value != null && value.isEmpty()
+                                        || value == null && e.children().isEmpty()
+                                ? WhenEmpty.KEEP
+                                : null));
+        unknownKind(taken, e)
+                .ifPresent(type -> lost.add(
+                        MappingProblem.of(path, "row", "says it is of the kind " + type + ", which the row has not")));
         attributes(shape, path, e);
         int placed = content(shape, path, e.children(), 0);
         for (int i = placed; i < e.children().size(); i++) {
@@ -119,28 +146,42 @@ public final class ReadBack {
     private void attributes(Shape shape, String path, XmlElement e) {
         Map<String, String> left = new HashMap<>(e.attributes());
         // How a message is written is no value, unless the row says so itself, as header blocks do.
-        left.keySet().removeIf(a -> XSI_OR_ENCODING.matcher(a).matches()
-                && shape.children().stream().noneMatch(c -> c.kind() == Kind.ATTRIBUTE && a.equals("{" + c.namespace() + "}" + c.name())));
+        left.keySet()
+                .removeIf(a -> XSI_OR_ENCODING.matcher(a).matches()
+                        && shape.children().stream()
+                                .noneMatch(c ->
+                                        c.kind() == Kind.ATTRIBUTE && a.equals("{" + c.namespace() + "}" + c.name())));
         shape.segments().forEach((segment, child) -> {
             if (child.kind() == Kind.ATTRIBUTE) {
-                String v = left.remove(child.namespace().isEmpty() ? child.name() : "{" + child.namespace() + "}" + child.name());
+                String v = left.remove(
+                        child.namespace().isEmpty() ? child.name() : "{" + child.namespace() + "}" + child.name());
                 if (v != null) {
-                    rules.add(new Rule(path + "/" + segment, null, v, null, null, null, v.isEmpty() ? WhenEmpty.KEEP : null));
+                    rules.add(new Rule(
+                            path + "/" + segment, null, v, null, null, null, v.isEmpty() ? WhenEmpty.KEEP : null));
                 }
             } else if (child.kind() == Kind.ANY_ATTRIBUTE && !left.isEmpty()) {
                 StringBuilder all = new StringBuilder();
                 left.forEach((name, v) -> {
                     QualifiedName q = QualifiedName.parse(name);
                     String prefix = q.namespace().isEmpty() ? "" : "a" + all.length();
-                    all.append(prefix.isEmpty() ? "" : "xmlns:" + prefix + "=\"" + Escape.xml(q.namespace()) + "\" " + prefix + ":").append(q.local()).append("=\"").append(Escape.xml(v)).append("\" ");
+                    all.append(
+                                    prefix.isEmpty()
+                                            ? ""
+                                            : "xmlns:" + prefix + "=\"" + Escape.xml(q.namespace()) + "\" " + prefix
+                                                    + ":")
+                            .append(q.local())
+                            .append("=\"")
+                            .append(Escape.xml(v))
+                            .append("\" ");
                 });
                 rules.add(Rule.text(path + "/" + segment, all.toString().strip()));
                 left.clear();
             }
         });
-        left.keySet().forEach(a -> lost.add(MappingProblem.of(path, "row", "has the attribute " + a + ", which no row takes")));
+        left.keySet()
+                .forEach(a ->
+                        lost.add(MappingProblem.of(path, "row", "has the attribute " + a + ", which no row takes")));
     }
-
 
     /** Places the elements from {@code at} on, in the shape's order. @return the first not placed */
     private int content(Shape shape, String path, List<XmlElement> elements, int at) {
@@ -153,7 +194,8 @@ public final class ReadBack {
             int before = next;
             for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
                 String childPath = path + "/" + child.getKey();
-                if (child.getValue().kind() == Kind.ELEMENT && rules.stream().noneMatch(r -> r.path().equals(childPath))) {
+                if (child.getValue().kind() == Kind.ELEMENT
+                        && rules.stream().noneMatch(r -> r.path().equals(childPath))) {
                     next = repeated(child.getValue(), childPath, elements, next);
                 }
             }
@@ -214,7 +256,10 @@ public final class ReadBack {
         if (w == null || !w.admits().test(e.namespace())) {
             return w == null;
         }
-        return !w.isStrict() || e.attribute(TYPE) != null || any.variants().stream().anyMatch(v -> e.is(v.name().namespace(), v.name().local()));
+        return !w.isStrict()
+                || e.attribute(TYPE) != null
+                || any.variants().stream()
+                        .anyMatch(v -> e.is(v.name().namespace(), v.name().local()));
     }
 
     private static boolean starts(Shape shape, XmlElement e, int depth) {
@@ -227,6 +272,9 @@ public final class ReadBack {
     }
 
     private void lose(String path, XmlElement e) {
-        lost.add(MappingProblem.of(path, "row", "has the element " + e.name() + " at line " + e.place().line() + ", which no row takes here"));
+        lost.add(MappingProblem.of(
+                path,
+                "row",
+                "has the element " + e.name() + " at line " + e.place().line() + ", which no row takes here"));
     }
 }

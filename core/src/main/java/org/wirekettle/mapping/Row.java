@@ -20,6 +20,7 @@ final class Row {
     Expression value;
     /** The value is written as it stands: fixed text, a schema's fixed value, or nothing at all. */
     String constant;
+
     Expression each;
     WhenEmpty whenEmpty = WhenEmpty.OMIT;
     List<Row> attributes = List.of();
@@ -27,6 +28,7 @@ final class Row {
     boolean hasScalar;
     /** For a SOAP-encoded array: the attribute that says what it is of, and the items' type. */
     String arrayAttribute;
+
     String arrayType;
     /** The shape as the target has it, before a kind was taken; occurrences of one row share it. */
     final Shape declared;
@@ -103,7 +105,10 @@ final class Row {
             }
         }
         if (shape.isRequired() && !chosen) {
-            run.problem(path, "choice", "one of " + String.join(", ", shape.segments().keySet()) + " is required");
+            run.problem(
+                    path,
+                    "choice",
+                    "one of " + String.join(", ", shape.segments().keySet()) + " is required");
         }
         return false;
     }
@@ -194,7 +199,9 @@ final class Row {
 
     /** Types other than texts say themselves that nothing is no value of theirs. */
     private boolean isTextual() {
-        return value != null && (shape.scalar().problem("").isEmpty() || shape.scalar().base().equals("string"));
+        return value != null
+                && (shape.scalar().problem("").isEmpty()
+                        || shape.scalar().base().equals("string"));
     }
 
     private boolean element(Scope scope, Sink out, Running run) {

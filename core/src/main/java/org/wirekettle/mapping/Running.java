@@ -11,6 +11,7 @@ final class Running {
     private static final int MAX_PROBLEMS = 1_000;
     /** Elements and attributes of one message; its characters; and the time for filling it. */
     static final int MAX_ROWS = 1_000_000;
+
     static final int MAX_CHARS = 64_000_000;
     private static final long MAX_NANOS = 20_000_000_000L;
     private static final int ROWS_BETWEEN_LOOKS = 32;
@@ -39,8 +40,13 @@ final class Running {
         }
         boolean late = ++rows % ROWS_BETWEEN_LOOKS == 0 && System.nanoTime() - startNanos > MAX_NANOS;
         if (rows > MAX_ROWS || chars > MAX_CHARS || late) {
-            problem(path, "limit", late ? "takes longer than " + MAX_NANOS / 1_000_000_000 + " seconds to be filled"
-                    : "makes more than " + MAX_ROWS + " elements or " + MAX_CHARS + " characters, the limit for one message");
+            problem(
+                    path,
+                    "limit",
+                    late
+                            ? "takes longer than " + MAX_NANOS / 1_000_000_000 + " seconds to be filled"
+                            : "makes more than " + MAX_ROWS + " elements or " + MAX_CHARS
+                                    + " characters, the limit for one message");
             isOver = true;
         }
         return !isOver;

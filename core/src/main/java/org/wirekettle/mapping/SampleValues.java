@@ -9,11 +9,27 @@ import org.wirekettle.shape.ScalarType;
 
 /** Makes values that fit a type: several are tried, and the type itself decides. Used by one example. */
 final class SampleValues {
-    private static final Map<String, List<String>> BY_BASE = Map.ofEntries(Map.entry("boolean", List.of("true")), Map.entry("dateTime", List.of("2031-04-02T21:40:00", "2031-04-02T21:40:00Z", "1999-12-31T00:00:00")),
-            Map.entry("date", List.of("2031-04-02", "1999-12-31")), Map.entry("time", List.of("21:40:00")), Map.entry("duration", List.of("P1D", "PT1H")), Map.entry("gYear", List.of("2031")), Map.entry("gYearMonth", List.of("2031-04")),
-            Map.entry("gMonthDay", List.of("--04-02")), Map.entry("gDay", List.of("---02")), Map.entry("gMonth", List.of("--04")), Map.entry("anyURI", List.of("http://example.org/", "urn:example", "a")),
-            Map.entry("base64Binary", List.of("dGlkZQ==", "")), Map.entry("hexBinary", List.of("7469", "74", "")), Map.entry("QName", List.of("name")), Map.entry("language", List.of("en")), Map.entry("NMTOKENS", List.of("one two", "one")),
-            Map.entry("IDREF", List.of("id1")), Map.entry("IDREFS", List.of("id1")), Map.entry("float", List.of("1.5", "1", "0")), Map.entry("double", List.of("1.5", "1", "0")));
+    private static final Map<String, List<String>> BY_BASE = Map.ofEntries(
+            Map.entry("boolean", List.of("true")),
+            Map.entry("dateTime", List.of("2031-04-02T21:40:00", "2031-04-02T21:40:00Z", "1999-12-31T00:00:00")),
+            Map.entry("date", List.of("2031-04-02", "1999-12-31")),
+            Map.entry("time", List.of("21:40:00")),
+            Map.entry("duration", List.of("P1D", "PT1H")),
+            Map.entry("gYear", List.of("2031")),
+            Map.entry("gYearMonth", List.of("2031-04")),
+            Map.entry("gMonthDay", List.of("--04-02")),
+            Map.entry("gDay", List.of("---02")),
+            Map.entry("gMonth", List.of("--04")),
+            Map.entry("anyURI", List.of("http://example.org/", "urn:example", "a")),
+            Map.entry("base64Binary", List.of("dGlkZQ==", "")),
+            Map.entry("hexBinary", List.of("7469", "74", "")),
+            Map.entry("QName", List.of("name")),
+            Map.entry("language", List.of("en")),
+            Map.entry("NMTOKENS", List.of("one two", "one")),
+            Map.entry("IDREF", List.of("id1")),
+            Map.entry("IDREFS", List.of("id1")),
+            Map.entry("float", List.of("1.5", "1", "0")),
+            Map.entry("double", List.of("1.5", "1", "0")));
 
     private int ids;
 
@@ -24,8 +40,15 @@ final class SampleValues {
     /** @param nth which of several occurrences: another value for each, where the type leaves room */
     String of(ScalarType type, int nth) {
         if (nth > 1 && type.enumeration().isEmpty()) {
-            for (String other : new String[] {String.valueOf(nth), "text" + nth, String.format("2031-04-%02d", nth % 28 + 1), String.format("2031-04-%02dT21:40:00", nth % 28 + 1)}) {
-                if (type.problem(other).isEmpty() && !type.base().equals("ID") && !type.base().startsWith("IDREF")) {
+            for (String other : new String[] {
+                String.valueOf(nth),
+                "text" + nth,
+                String.format("2031-04-%02d", nth % 28 + 1),
+                String.format("2031-04-%02dT21:40:00", nth % 28 + 1)
+            }) {
+                if (type.problem(other).isEmpty()
+                        && !type.base().equals("ID")
+                        && !type.base().startsWith("IDREF")) {
                     return other;
                 }
             }
@@ -54,7 +77,11 @@ final class SampleValues {
         List<String> out = new ArrayList<>(BY_BASE.getOrDefault(type.base(), List.of()));
         if (type.base().equals("list")) {
             String item = of(type.parts().get(0));
-            for (int n : new int[] {1, length(type, XSSimpleTypeDefinition.FACET_LENGTH), length(type, XSSimpleTypeDefinition.FACET_MINLENGTH)}) {
+            for (int n : new int[] {
+                1,
+                length(type, XSSimpleTypeDefinition.FACET_LENGTH),
+                length(type, XSSimpleTypeDefinition.FACET_MINLENGTH)
+            }) {
                 out.add((item + " ").repeat(Math.max(0, Math.min(n, 1_000))).strip());
             }
         } else if (type.base().equals("union")) {
@@ -65,7 +92,11 @@ final class SampleValues {
         for (int i = patterns.size() - 1; i >= 0; i--) {
             out.addAll(PatternSamples.of(patterns.get(i)));
         }
-        int[] lengths = {length(type, XSSimpleTypeDefinition.FACET_LENGTH), length(type, XSSimpleTypeDefinition.FACET_MINLENGTH), length(type, XSSimpleTypeDefinition.FACET_MAXLENGTH)};
+        int[] lengths = {
+            length(type, XSSimpleTypeDefinition.FACET_LENGTH),
+            length(type, XSSimpleTypeDefinition.FACET_MINLENGTH),
+            length(type, XSSimpleTypeDefinition.FACET_MAXLENGTH)
+        };
         for (int n : lengths) {
             if (n >= 0 && n <= 10_000) {
                 out.add("abcdefgh".repeat(n / 8 + 1).substring(0, n));
@@ -76,14 +107,38 @@ final class SampleValues {
                 out.add("one ".repeat(n).strip());
             }
         }
-        out.addAll(0, type.base().equals("string") || type.base().equals("token") || type.base().equals("normalizedString") ? List.of("text", "a") : List.of());
-        out.addAll(List.of("text", "a", "1", "0", "A", "true", "2031-04-02", "2031-04-02T21:40:00", "en", "http://example.org/", "12345", "2031", ""));
+        out.addAll(
+                0,
+                type.base().equals("string")
+                                || type.base().equals("token")
+                                || type.base().equals("normalizedString")
+                        ? List.of("text", "a")
+                        : List.of());
+        out.addAll(List.of(
+                "text",
+                "a",
+                "1",
+                "0",
+                "A",
+                "true",
+                "2031-04-02",
+                "2031-04-02T21:40:00",
+                "en",
+                "http://example.org/",
+                "12345",
+                "2031",
+                ""));
         return out;
     }
 
     private static void numbers(ScalarType type, List<String> out) {
         out.add("1");
-        for (short facet : new short[] {XSSimpleTypeDefinition.FACET_MININCLUSIVE, XSSimpleTypeDefinition.FACET_MAXINCLUSIVE, XSSimpleTypeDefinition.FACET_MINEXCLUSIVE, XSSimpleTypeDefinition.FACET_MAXEXCLUSIVE}) {
+        for (short facet : new short[] {
+            XSSimpleTypeDefinition.FACET_MININCLUSIVE,
+            XSSimpleTypeDefinition.FACET_MAXINCLUSIVE,
+            XSSimpleTypeDefinition.FACET_MINEXCLUSIVE,
+            XSSimpleTypeDefinition.FACET_MAXEXCLUSIVE
+        }) {
             String limit = type.facet(facet);
             if (limit != null) {
                 out.add(limit);

@@ -6,6 +6,7 @@ final class XmlSink implements Sink {
     private int[] starts = new int[16];
     /** Elements inside each open one, so far. */
     private int[] counts = new int[17];
+
     private int depth;
     private boolean tagOpen;
 
@@ -111,16 +112,17 @@ final class XmlSink implements Sink {
         int from = 0;
         for (int i = 0, n = s.length(); i < n; i++) {
             char c = s.charAt(i);
-            String replacement = switch (c) {
-                case '<' -> "&lt;";
-                case '>' -> "&gt;";
-                case '&' -> "&amp;";
-                case '"' -> inAttribute ? "&quot;" : null;
-                case '\r' -> "&#13;";
-                case '\n' -> inAttribute ? "&#10;" : null;
-                case '\t' -> inAttribute ? "&#9;" : null;
-                default -> c < ' ' || c == 0xFFFE || c == 0xFFFF || isLoneSurrogate(s, i) ? "\uFFFD" : null;
-            };
+            String replacement =
+                    switch (c) {
+                        case '<' -> "&lt;";
+                        case '>' -> "&gt;";
+                        case '&' -> "&amp;";
+                        case '"' -> inAttribute ? "&quot;" : null;
+                        case '\r' -> "&#13;";
+                        case '\n' -> inAttribute ? "&#10;" : null;
+                        case '\t' -> inAttribute ? "&#9;" : null;
+                        default -> c < ' ' || c == 0xFFFE || c == 0xFFFF || isLoneSurrogate(s, i) ? "\uFFFD" : null;
+                    };
             if (replacement != null) {
                 out.append(s, from, i).append(replacement);
                 from = i + 1;

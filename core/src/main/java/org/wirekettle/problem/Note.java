@@ -11,7 +11,14 @@ import com.fasterxml.jackson.annotation.JsonInclude;
  * @param affectsMessages whether messages built from the contract may differ from what the service expects
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record Note(Severity severity, String code, Place place, String text, String section, String assumed, boolean affectsMessages) {
+public record Note(
+        Severity severity,
+        String code,
+        Place place,
+        String text,
+        String section,
+        String assumed,
+        boolean affectsMessages) {
     public static Note warning(String code, Place place, String text, String section, String assumed) {
         return new Note(Severity.WARNING, code, place, text, section, assumed, false);
     }

@@ -3,8 +3,8 @@ package org.wirekettle.record;
 import org.wirekettle.xml.XmlNames;
 
 /**
- * Makes XML names of labels. A character that may not stand in a name becomes {@code _xHHHH_}, as ISO/IEC 9075-14 §9.1 (SQL/XML) has it,
- * so {@code Call Ref} is {@code Call_x0020_Ref} and the label can be had back.
+ * Makes XML names of labels. A character that may not stand in a name becomes {@code _xHHHH_}, as ISO/IEC 9075-14 §9.1
+ * (SQL/XML) has it, so {@code Call Ref} is {@code Call_x0020_Ref} and the label can be had back.
  */
 public final class FieldNames {
     private FieldNames() {}

@@ -5,8 +5,8 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * An element, attribute or field with its value. Built by one thread, then only read, by any. An element has text, or children, or both
- * in turn (mixed content); white space between children alone is layout and not kept.
+ * An element, attribute or field with its value. Built by one thread, then only read, by any. An element has text, or
+ * children, or both in turn (mixed content); white space between children alone is layout and not kept.
  */
 public final class Node {
     private final String name;
@@ -115,10 +115,14 @@ public final class Node {
         return null;
     }
 
-    /** The attribute of that name in no namespace; null when there is none. A name without a prefix means that (XPath 3.1 §3.3.2.1). */
+    /**
+     * The attribute of that name in no namespace; null when there is none. A name without a prefix means that (XPath
+     * 3.1 §3.3.2.1).
+     */
     public Node attribute(String localName) {
         for (int i = 0; i < attributes.size(); i++) {
-            if (attributes.get(i).name.equals(localName) && attributes.get(i).namespace.isEmpty()) {
+            if (attributes.get(i).name.equals(localName)
+                    && attributes.get(i).namespace.isEmpty()) {
                 return attributes.get(i);
             }
         }

@@ -53,8 +53,9 @@ public final class NodeReader {
                     }
                     at = at.parent();
                 }
-                case XMLStreamConstants.END_DOCUMENT -> throw new XMLStreamException("the document ends within an element");
-                default -> { }
+                case XMLStreamConstants.END_DOCUMENT ->
+                    throw new XMLStreamException("the document ends within an element");
+                default -> {}
             }
         }
     }

@@ -14,8 +14,10 @@ import java.util.Set;
 
 /** Makes files and folders that only the server's own user may read: they hold business data and messages. */
 public final class PrivateFiles {
-    private static final FileAttribute<?> FILE = PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------"));
-    private static final FileAttribute<?> FOLDER = PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------"));
+    private static final FileAttribute<?> FILE =
+            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------"));
+    private static final FileAttribute<?> FOLDER =
+            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------"));
 
     private PrivateFiles() {}
 
@@ -30,6 +32,7 @@ public final class PrivateFiles {
 
     /** Writes a new file, or one in place of what is there. */
     public static OutputStream write(Path file) throws IOException {
-        return Channels.newOutputStream(channel(file, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING));
+        return Channels.newOutputStream(channel(
+                file, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING));
     }
 }

@@ -10,10 +10,15 @@ import org.apache.xerces.xs.XSIDCDefinition;
 import org.apache.xerces.xs.XSNamedMap;
 import org.apache.xerces.xs.XSObjectList;
 
-/** What a schema component says beside its structure: documentation, words for programs, identity constraints (XSD part 1 §3.13, §3.11). */
+/**
+ * What a schema component says beside its structure: documentation, words for programs, identity constraints (XSD part
+ * 1 §3.13, §3.11).
+ */
 final class Annotations {
-    private static final Pattern DOCUMENTATION = Pattern.compile("<(?:[\\w.-]+:)?documentation[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?documentation>", Pattern.DOTALL);
-    private static final Pattern APPINFO = Pattern.compile("<(?:[\\w.-]+:)?appinfo[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?appinfo>", Pattern.DOTALL);
+    private static final Pattern DOCUMENTATION = Pattern.compile(
+            "<(?:[\\w.-]+:)?documentation[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?documentation>", Pattern.DOTALL);
+    private static final Pattern APPINFO =
+            Pattern.compile("<(?:[\\w.-]+:)?appinfo[^>]*?(?<!/)>(.*?)</(?:[\\w.-]+:)?appinfo>", Pattern.DOTALL);
 
     private Annotations() {}
 
@@ -23,12 +28,15 @@ final class Annotations {
         XSNamedMap all = d.getIdentityConstraints();
         for (int i = 0; i < all.getLength(); i++) {
             XSIDCDefinition c = (XSIDCDefinition) all.item(i);
-            String word = c.getCategory() == XSIDCDefinition.IC_KEY ? "key" : c.getCategory() == XSIDCDefinition.IC_UNIQUE ? "unique" : "key reference";
+            String word = c.getCategory() == XSIDCDefinition.IC_KEY
+                    ? "key"
+                    : c.getCategory() == XSIDCDefinition.IC_UNIQUE ? "unique" : "key reference";
             List<String> fields = new ArrayList<>();
             for (int f = 0; f < c.getFieldStrs().getLength(); f++) {
                 fields.add(plainPath(c.getFieldStrs().item(f)));
             }
-            out.add(word + " " + c.getName() + ": " + plainPath(c.getSelectorStr()) + " by " + String.join(", ", fields) + (c.getRefKey() == null ? "" : ", of " + c.getRefKey().getName()));
+            out.add(word + " " + c.getName() + ": " + plainPath(c.getSelectorStr()) + " by " + String.join(", ", fields)
+                    + (c.getRefKey() == null ? "" : ", of " + c.getRefKey().getName()));
         }
         return out;
     }
@@ -56,8 +64,14 @@ final class Annotations {
         for (int i = 0; i < annotations.getLength(); i++) {
             Matcher m = element.matcher(((XSAnnotation) annotations.item(i)).getAnnotationString());
             while (m.find()) {
-                out.append(out.length() == 0 ? "" : "\n").append(m.group(1).replaceAll("<[^>]+>", " ").replaceAll("\\s+", " ").strip()
-                        .replace("&lt;", "<").replace("&gt;", ">").replace("&amp;", "&"));
+                out.append(out.length() == 0 ? "" : "\n")
+                        .append(m.group(1)
+                                .replaceAll("<[^>]+>", " ")
+                                .replaceAll("\\s+", " ")
+                                .strip()
+                                .replace("&lt;", "<")
+                                .replace("&gt;", ">")
+                                .replace("&amp;", "&"));
             }
         }
         return out.length() == 0 ? null : out.toString();

@@ -11,13 +11,14 @@ import org.wirekettle.problem.Place;
 import org.wirekettle.xml.XmlElement;
 
 /**
- * What the schema documents say and XSD's component model leaves out: where each component is declared, and the item types of
- * SOAP-encoded arrays (WSDL 1.1 §2.2, {@code wsdl:arrayType}). Immutable once built.
+ * What the schema documents say and XSD's component model leaves out: where each component is declared, and the item
+ * types of SOAP-encoded arrays (WSDL 1.1 §2.2, {@code wsdl:arrayType}). Immutable once built.
  */
 final class Declarations {
     private static final String ARRAY_TYPE = "{http://schemas.xmlsoap.org/wsdl/}arrayType";
     /** What Xerces adds to the name of a type that another redefines. */
     private static final String REDEFINED = "_fn3dktizrknc9pi";
+
     private final Map<String, Place> places = new HashMap<>();
     private final Map<String, ItemType> items = new HashMap<>();
 
@@ -58,10 +59,17 @@ final class Declarations {
         int last = arrayType.lastIndexOf('[');
         int colon = type.indexOf(':');
         String ns = e.namespaceOf(colon < 0 ? "" : type.substring(0, colon));
-        return ns == null ? Optional.empty() : Optional.of(new ItemType(new QualifiedName(ns, type.substring(colon + 1)), last > bracket ? arrayType.substring(bracket, last) : ""));
+        return ns == null
+                ? Optional.empty()
+                : Optional.of(new ItemType(
+                        new QualifiedName(ns, type.substring(colon + 1)),
+                        last > bracket ? arrayType.substring(bracket, last) : ""));
     }
 
-    /** The name of the complex type or the group around a declaration, as the component model calls it; empty for global ones. */
+    /**
+     * The name of the complex type or the group around a declaration, as the component model calls it; empty for global
+     * ones.
+     */
     private static String owner(XmlElement e) {
         for (Optional<XmlElement> up = e.parent(); up.isPresent(); up = up.get().parent()) {
             XmlElement p = up.get();
@@ -84,7 +92,9 @@ final class Declarations {
             return type.attribute("name");
         }
         StringBuilder out = new StringBuilder("#AnonType_");
-        for (Optional<XmlElement> up = type.parent(); up.isPresent() && !up.get().name().equals("schema"); up = up.get().parent()) {
+        for (Optional<XmlElement> up = type.parent();
+                up.isPresent() && !up.get().name().equals("schema");
+                up = up.get().parent()) {
             String name = up.get().attribute("name");
             out.append(name == null ? "" : name);
         }
@@ -113,7 +123,10 @@ final class Declarations {
         return found != null ? found : find(kind, ns, "group", name);
     }
 
-    /** A schema without a namespace takes that of the one including it (XSD part 1 §4.2.1), so its components are looked for without, too. */
+    /**
+     * A schema without a namespace takes that of the one including it (XSD part 1 §4.2.1), so its components are looked
+     * for without, too.
+     */
     private Place find(String kind, String namespace, String owner, String name) {
         Place found = places.get(key(kind, namespace, owner, name));
         return found != null ? found : places.get(key(kind, "", owner, name));
@@ -125,6 +138,7 @@ final class Declarations {
     }
 
     Optional<ItemType> itemType(XSComplexTypeDefinition array) {
-        return Optional.ofNullable(items.get((array.getNamespace() == null ? "" : array.getNamespace()) + " " + nameOf(array)));
+        return Optional.ofNullable(
+                items.get((array.getNamespace() == null ? "" : array.getNamespace()) + " " + nameOf(array)));
     }
 }

@@ -7,8 +7,9 @@ import java.util.Map;
 import org.wirekettle.xml.Escape;
 
 /**
- * Namespace names that are no URIs, such as the text of a template that was never filled in. By Namespaces in XML §2.2 they are just names,
- * and services compare them letter by letter; a schema compiler refuses them (XSD part 2 §3.2.17). It gets others in their place. Immutable.
+ * Namespace names that are no URIs, such as the text of a template that was never filled in. By Namespaces in XML §2.2
+ * they are just names, and services compare them letter by letter; a schema compiler refuses them (XSD part 2 §3.2.17).
+ * It gets others in their place. Immutable.
  */
 final class Namespaces {
     private static final String PREFIX = "urn:wire-kettle:namespace:";
@@ -19,7 +20,9 @@ final class Namespaces {
         ScalarType anyUri = ScalarType.builtIn("anyURI");
         for (String name : names) {
             if (!name.isEmpty() && anyUri.problem(name).isPresent()) {
-                standIns.put(name, PREFIX + URLEncoder.encode(name, StandardCharsets.UTF_8).replace("%", "."));
+                standIns.put(
+                        name,
+                        PREFIX + URLEncoder.encode(name, StandardCharsets.UTF_8).replace("%", "."));
             }
         }
     }
@@ -34,7 +37,11 @@ final class Namespaces {
         if (inSchema == null || !inSchema.startsWith(PREFIX)) {
             return inSchema;
         }
-        return standIns.entrySet().stream().filter(e -> e.getValue().equals(inSchema)).map(Map.Entry::getKey).findFirst().orElse(inSchema);
+        return standIns.entrySet().stream()
+                .filter(e -> e.getValue().equals(inSchema))
+                .map(Map.Entry::getKey)
+                .findFirst()
+                .orElse(inSchema);
     }
 
     /** XML for the schema compiler or its validator: attribute values that are such a name are replaced. */
@@ -42,7 +49,8 @@ final class Namespaces {
         String out = xml;
         for (Map.Entry<String, String> e : standIns.entrySet()) {
             for (String written : new String[] {e.getKey(), Escape.xml(e.getKey())}) {
-                out = out.replace("\"" + written + "\"", "\"" + e.getValue() + "\"").replace("'" + written + "'", "'" + e.getValue() + "'");
+                out = out.replace("\"" + written + "\"", "\"" + e.getValue() + "\"")
+                        .replace("'" + written + "'", "'" + e.getValue() + "'");
             }
         }
         return out;

@@ -13,12 +13,14 @@ import org.apache.xerces.xs.XSParticle;
 import org.apache.xerces.xs.XSTypeDefinition;
 
 /**
- * Xerces validates with an automaton that has a state for every occurrence a group may have: a schema that allows a group twenty thousand times would
- * take all memory. Such schemas are validated with a copy whose large numbers are "unbounded"; shapes, fills and checks of single rows keep the true ones.
+ * Xerces validates with an automaton that has a state for every occurrence a group may have: a schema that allows a
+ * group twenty thousand times would take all memory. Such schemas are validated with a copy whose large numbers are
+ * "unbounded"; shapes, fills and checks of single rows keep the true ones.
  */
 final class Occurrences {
     /** States of one type's automaton. */
     private static final long MAX_STATES = 20_000;
+
     private static final int MAX_KEPT = 20;
     private static final int MAX_DEPTH = 60;
     private static final Pattern OCCURS = Pattern.compile("\\b(min|max)Occurs\\s*=\\s*([\"'])\\s*(\\d+)\\s*\\2");
@@ -44,7 +46,9 @@ final class Occurrences {
     }
 
     private static boolean tooMany(XSTypeDefinition type, int depth) {
-        return type instanceof XSComplexTypeDefinition c && c.getParticle() != null && (states(c.getParticle(), false) > MAX_STATES || inside(c.getParticle(), depth));
+        return type instanceof XSComplexTypeDefinition c
+                && c.getParticle() != null
+                && (states(c.getParticle(), false) > MAX_STATES || inside(c.getParticle(), depth));
     }
 
     /** Anonymous types have no entry of their own: they are reached through the elements they stand in. */
@@ -53,7 +57,9 @@ final class Occurrences {
             return true;
         }
         if (p.getTerm() instanceof XSElementDeclaration d) {
-            return d.getTypeDefinition().getAnonymous() && d.getScope() != XSConstants.SCOPE_GLOBAL && tooMany(d.getTypeDefinition(), depth + 1);
+            return d.getTypeDefinition().getAnonymous()
+                    && d.getScope() != XSConstants.SCOPE_GLOBAL
+                    && tooMany(d.getTypeDefinition(), depth + 1);
         }
         if (p.getTerm() instanceof XSModelGroup g) {
             XSObjectList all = g.getParticles();
@@ -66,7 +72,10 @@ final class Occurrences {
         return false;
     }
 
-    /** @param isRepeated whether a group around it occurs more than once; single elements elsewhere are counted, not unrolled */
+    /**
+     * @param isRepeated whether a group around it occurs more than once; single elements elsewhere are counted, not
+     *     unrolled
+     */
     private static long states(XSParticle p, boolean isRepeated) {
         long times = Math.max(1, p.getMaxOccursUnbounded() ? p.getMinOccurs() : p.getMaxOccurs());
         if (!(p.getTerm() instanceof XSModelGroup g)) {
@@ -87,7 +96,14 @@ final class Occurrences {
         StringBuilder out = new StringBuilder(schema.length());
         while (m.find()) {
             boolean large = m.group(3).length() > 8 || Integer.parseInt(m.group(3)) > MAX_KEPT;
-            m.appendReplacement(out, Matcher.quoteReplacement(!large ? m.group() : m.group(1) + "Occurs=\"" + (m.group(1).equals("min") ? String.valueOf(MAX_KEPT) : "unbounded") + "\""));
+            m.appendReplacement(
+                    out,
+                    Matcher.quoteReplacement(
+                            !large
+                                    ? m.group()
+                                    : m.group(1) + "Occurs=\""
+                                            + (m.group(1).equals("min") ? String.valueOf(MAX_KEPT) : "unbounded")
+                                            + "\""));
         }
         return m.appendTail(out).toString();
     }

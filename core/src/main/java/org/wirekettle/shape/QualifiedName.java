@@ -9,7 +9,9 @@ public record QualifiedName(String namespace, String local) {
     /** Reads what {@link #toString()} wrote. */
     public static QualifiedName parse(String text) {
         int end = text.lastIndexOf('}');
-        return text.startsWith("{") && end > 0 ? new QualifiedName(text.substring(1, end), text.substring(end + 1)) : new QualifiedName("", text);
+        return text.startsWith("{") && end > 0
+                ? new QualifiedName(text.substring(1, end), text.substring(end + 1))
+                : new QualifiedName("", text);
     }
 
     @Override

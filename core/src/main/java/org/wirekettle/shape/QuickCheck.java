@@ -4,16 +4,29 @@ import org.apache.xerces.impl.dv.XSSimpleType;
 import org.apache.xerces.xs.XSSimpleTypeDefinition;
 
 /**
- * Recognises, without a validator, values that certainly fit the commonest types. Says nothing of the others: those go to the validator, which
- * also has the words. Every value of every record is checked, so this is where checking costs. Shareable.
+ * Recognises, without a validator, values that certainly fit the commonest types. Says nothing of the others: those go
+ * to the validator, which also has the words. Every value of every record is checked, so this is where checking costs.
+ * Shareable.
  */
 final class QuickCheck {
     private static final int MAX_INT_DIGITS = 9;
     private static final int MAX_DECIMAL_CHARS = 15;
-    private static final int ONLY_LENGTHS = XSSimpleTypeDefinition.FACET_LENGTH | XSSimpleTypeDefinition.FACET_MINLENGTH | XSSimpleTypeDefinition.FACET_MAXLENGTH | XSSimpleTypeDefinition.FACET_WHITESPACE;
-    private static final int ONLY_RANGE = XSSimpleTypeDefinition.FACET_MININCLUSIVE | XSSimpleTypeDefinition.FACET_MAXINCLUSIVE | XSSimpleTypeDefinition.FACET_FRACTIONDIGITS | XSSimpleTypeDefinition.FACET_WHITESPACE;
+    private static final int ONLY_LENGTHS = XSSimpleTypeDefinition.FACET_LENGTH
+            | XSSimpleTypeDefinition.FACET_MINLENGTH
+            | XSSimpleTypeDefinition.FACET_MAXLENGTH
+            | XSSimpleTypeDefinition.FACET_WHITESPACE;
+    private static final int ONLY_RANGE = XSSimpleTypeDefinition.FACET_MININCLUSIVE
+            | XSSimpleTypeDefinition.FACET_MAXINCLUSIVE
+            | XSSimpleTypeDefinition.FACET_FRACTIONDIGITS
+            | XSSimpleTypeDefinition.FACET_WHITESPACE;
 
-    private enum Kind { NONE, TEXT, WHOLE, DECIMAL, DATE_TIME }
+    private enum Kind {
+        NONE,
+        TEXT,
+        WHOLE,
+        DECIMAL,
+        DATE_TIME
+    }
 
     private final Kind kind;
     private final double min;
@@ -29,7 +42,10 @@ final class QuickCheck {
 
     static QuickCheck of(ScalarType type, XSSimpleType definition, XSSimpleType builtIn) {
         QuickCheck none = new QuickCheck(Kind.NONE, 0, 0, 0);
-        if (builtIn == null || definition.getLexicalEnumeration().getLength() > 0 || definition.getLexicalPattern().getLength() > builtIn.getLexicalPattern().getLength()) {
+        if (builtIn == null
+                || definition.getLexicalEnumeration().getLength() > 0
+                || definition.getLexicalPattern().getLength()
+                        > builtIn.getLexicalPattern().getLength()) {
             return none;
         }
         int facets = definition.getDefinedFacets() & ~XSSimpleTypeDefinition.FACET_PATTERN;
@@ -48,11 +64,16 @@ final class QuickCheck {
                     return none;
                 }
                 boolean whole = !type.base().equals("decimal");
-                return new QuickCheck(whole ? Kind.WHOLE : Kind.DECIMAL, number(type.facet(XSSimpleTypeDefinition.FACET_MININCLUSIVE), -Double.MAX_VALUE),
-                        number(type.facet(XSSimpleTypeDefinition.FACET_MAXINCLUSIVE), Double.MAX_VALUE), (int) number(type.facet(XSSimpleTypeDefinition.FACET_FRACTIONDIGITS), MAX_DECIMAL_CHARS));
+                return new QuickCheck(
+                        whole ? Kind.WHOLE : Kind.DECIMAL,
+                        number(type.facet(XSSimpleTypeDefinition.FACET_MININCLUSIVE), -Double.MAX_VALUE),
+                        number(type.facet(XSSimpleTypeDefinition.FACET_MAXINCLUSIVE), Double.MAX_VALUE),
+                        (int) number(type.facet(XSSimpleTypeDefinition.FACET_FRACTIONDIGITS), MAX_DECIMAL_CHARS));
             }
             case "dateTime" -> {
-                return (facets & ~XSSimpleTypeDefinition.FACET_WHITESPACE) == 0 ? new QuickCheck(Kind.DATE_TIME, 0, 0, 0) : none;
+                return (facets & ~XSSimpleTypeDefinition.FACET_WHITESPACE) == 0
+                        ? new QuickCheck(Kind.DATE_TIME, 0, 0, 0)
+                        : none;
             }
             default -> {
                 return none;
@@ -119,19 +140,27 @@ final class QuickCheck {
         }
         for (int i = 0; i < 19; i++) {
             char c = v.charAt(i);
-            boolean right = switch (i) {
-                case 4, 7 -> c == '-';
-                case 10 -> c == 'T';
-                case 13, 16 -> c == ':';
-                default -> c >= '0' && c <= '9';
-            };
+            boolean right =
+                    switch (i) {
+                        case 4, 7 -> c == '-';
+                        case 10 -> c == 'T';
+                        case 13, 16 -> c == ':';
+                        default -> c >= '0' && c <= '9';
+                    };
             if (!right) {
                 return false;
             }
         }
         int month = two(v, 5);
         int day = two(v, 8);
-        return month >= 1 && month <= 12 && day >= 1 && day <= 28 && two(v, 11) < 24 && two(v, 14) < 60 && two(v, 17) < 60 && !v.startsWith("0000");
+        return month >= 1
+                && month <= 12
+                && day >= 1
+                && day <= 28
+                && two(v, 11) < 24
+                && two(v, 14) < 60
+                && two(v, 17) < 60
+                && !v.startsWith("0000");
     }
 
     private static int two(String v, int at) {

@@ -11,7 +11,10 @@ import org.apache.xerces.xs.StringList;
 import org.apache.xerces.xs.XSSimpleTypeDefinition;
 import org.wirekettle.problem.Show;
 
-/** The type of a piece of text: an XSD simple type (XSD 1.0 part 2) with its facets. Sources without XSD use the built-in ones. Shareable. */
+/**
+ * The type of a piece of text: an XSD simple type (XSD 1.0 part 2) with its facets. Sources without XSD use the
+ * built-in ones. Shareable.
+ */
 public final class ScalarType {
     private static final SchemaDVFactory BUILT_INS = SchemaDVFactory.getInstance();
     private static final int MAX_LISTED_VALUES = 6;
@@ -52,7 +55,10 @@ public final class ScalarType {
             return List.of(of(type.getItemType()));
         }
         List<ScalarType> out = new ArrayList<>();
-        for (int i = 0; type.getVariety() == XSSimpleTypeDefinition.VARIETY_UNION && i < type.getMemberTypes().getLength(); i++) {
+        for (int i = 0;
+                type.getVariety() == XSSimpleTypeDefinition.VARIETY_UNION
+                        && i < type.getMemberTypes().getLength();
+                i++) {
             out.add(of((XSSimpleTypeDefinition) type.getMemberTypes().item(i)));
         }
         return out;
@@ -77,7 +83,9 @@ public final class ScalarType {
         if (length != null) {
             parts.add(length + " characters");
         } else if (maxLength != null) {
-            parts.add((minLength == null || minLength.equals("0") ? "at most " + maxLength : minLength + "–" + maxLength) + " characters");
+            parts.add(
+                    (minLength == null || minLength.equals("0") ? "at most " + maxLength : minLength + "–" + maxLength)
+                            + " characters");
         } else if (minLength != null && !minLength.equals("0")) {
             parts.add("at least " + minLength + (minLength.equals("1") ? " character" : " characters"));
         }
@@ -87,11 +95,14 @@ public final class ScalarType {
         int values = type.getLexicalEnumeration().getLength();
         if (values > 0) {
             List<String> all = enumeration();
-            parts.add(values <= MAX_LISTED_VALUES ? "one of " + String.join(", ", all) : "one of " + values + " values");
+            parts.add(
+                    values <= MAX_LISTED_VALUES ? "one of " + String.join(", ", all) : "one of " + values + " values");
         }
         StringList patterns = type.getLexicalPattern();
         XSSimpleType builtIn = BUILT_INS.getBuiltInType(base);
-        if (patterns.getLength() > (builtIn == null ? 0 : builtIn.getLexicalPattern().getLength()) && !isBuiltIn()) {
+        if (patterns.getLength()
+                        > (builtIn == null ? 0 : builtIn.getLexicalPattern().getLength())
+                && !isBuiltIn()) {
             parts.add("pattern " + patterns.item(patterns.getLength() - 1));
         }
         return String.join("; ", parts);
@@ -124,7 +135,12 @@ public final class ScalarType {
     private String own(short which) {
         String value = facet(which);
         XSSimpleType builtIn = BUILT_INS.getBuiltInType(base);
-        return builtIn != null && value != null && builtIn.isDefinedFacet(which) && builtIn.getLexicalFacetValue(which).equals(value) ? null : value;
+        return builtIn != null
+                        && value != null
+                        && builtIn.isDefinedFacet(which)
+                        && builtIn.getLexicalFacetValue(which).equals(value)
+                ? null
+                : value;
     }
 
     private static void addIf(List<String> parts, String words, String value) {
@@ -183,18 +199,28 @@ public final class ScalarType {
         return switch (key) {
             case "cvc-enumeration-valid" -> {
                 List<String> all = enumeration();
-                yield "is none of " + (all.size() <= MAX_LISTED_VALUES ? String.join(", ", all) : "the " + all.size() + " allowed values");
+                yield "is none of "
+                        + (all.size() <= MAX_LISTED_VALUES
+                                ? String.join(", ", all)
+                                : "the " + all.size() + " allowed values");
             }
-            case "cvc-maxLength-valid" -> "is longer than " + facet(XSSimpleTypeDefinition.FACET_MAXLENGTH) + " characters";
-            case "cvc-minLength-valid" -> "is shorter than " + facet(XSSimpleTypeDefinition.FACET_MINLENGTH) + " characters";
+            case "cvc-maxLength-valid" ->
+                "is longer than " + facet(XSSimpleTypeDefinition.FACET_MAXLENGTH) + " characters";
+            case "cvc-minLength-valid" ->
+                "is shorter than " + facet(XSSimpleTypeDefinition.FACET_MINLENGTH) + " characters";
             case "cvc-length-valid" -> "has not " + facet(XSSimpleTypeDefinition.FACET_LENGTH) + " characters";
-            case "cvc-pattern-valid" -> isBuiltIn() ? "is not " + article(base) : "does not match the pattern " + String.join(" | ", patterns());
+            case "cvc-pattern-valid" ->
+                isBuiltIn()
+                        ? "is not " + article(base)
+                        : "does not match the pattern " + String.join(" | ", patterns());
             case "cvc-maxInclusive-valid" -> "is more than " + facet(XSSimpleTypeDefinition.FACET_MAXINCLUSIVE);
             case "cvc-minInclusive-valid" -> "is less than " + facet(XSSimpleTypeDefinition.FACET_MININCLUSIVE);
             case "cvc-maxExclusive-valid" -> "is not less than " + facet(XSSimpleTypeDefinition.FACET_MAXEXCLUSIVE);
             case "cvc-minExclusive-valid" -> "is not more than " + facet(XSSimpleTypeDefinition.FACET_MINEXCLUSIVE);
-            case "cvc-totalDigits-valid" -> "has more than " + facet(XSSimpleTypeDefinition.FACET_TOTALDIGITS) + " digits";
-            case "cvc-fractionDigits-valid" -> "has more than " + facet(XSSimpleTypeDefinition.FACET_FRACTIONDIGITS) + " decimals";
+            case "cvc-totalDigits-valid" ->
+                "has more than " + facet(XSSimpleTypeDefinition.FACET_TOTALDIGITS) + " digits";
+            case "cvc-fractionDigits-valid" ->
+                "has more than " + facet(XSSimpleTypeDefinition.FACET_FRACTIONDIGITS) + " decimals";
             default -> "is not " + article(base);
         };
     }
@@ -204,7 +230,8 @@ public final class ScalarType {
     }
 
     private static boolean constrains(XSSimpleType type) {
-        return (type.getDefinedFacets() & ~XSSimpleTypeDefinition.FACET_WHITESPACE) != 0 || type.getLexicalEnumeration().getLength() > 0;
+        return (type.getDefinedFacets() & ~XSSimpleTypeDefinition.FACET_WHITESPACE) != 0
+                || type.getLexicalEnumeration().getLength() > 0;
     }
 
     private static String builtInBase(XSSimpleTypeDefinition type) {

@@ -8,7 +8,8 @@ import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
 
 /**
- * One XSD document, standing alone or cut out of a WSDL. Its text is padded so that lines are those of the file it came from.
+ * One XSD document, standing alone or cut out of a WSDL. Its text is padded so that lines are those of the file it came
+ * from.
  *
  * @param id how the schema reader calls it
  * @param uri the file's address; several inline schemas share it
@@ -18,7 +19,11 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
 
     /** Cuts {@code schema} out of {@code fileText}, binding the prefixes its surroundings bind. */
     static SchemaDocument cut(String id, String uri, XmlElement schema, String fileText) {
-        return new SchemaDocument(id, uri, schema, "\n".repeat(Math.max(0, schema.place().line() - 1)) + schema.bound(mended(schema, fileText)));
+        return new SchemaDocument(
+                id,
+                uri,
+                schema,
+                "\n".repeat(Math.max(0, schema.place().line() - 1)) + schema.bound(mended(schema, fileText)));
     }
 
     /** Mends two things in the text that XSD alone cannot express as it was meant; the lines stay the same. */
@@ -42,12 +47,17 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
     }
 
     private static boolean refersTo(XmlElement e, String attribute, String namespace, String local) {
-        String value = e.attribute(attribute) == null ? "" : e.attribute(attribute).strip();
+        String value =
+                e.attribute(attribute) == null ? "" : e.attribute(attribute).strip();
         int colon = value.indexOf(':');
-        return value.substring(colon + 1).equals(local) && namespace.equals(e.namespaceOf(colon < 0 ? "" : value.substring(0, colon)));
+        return value.substring(colon + 1).equals(local)
+                && namespace.equals(e.namespaceOf(colon < 0 ? "" : value.substring(0, colon)));
     }
 
-    /** A message may hold a whole schema; XSD's own schema is not among those read, so a wildcard for its namespace stands in, which admits the same. */
+    /**
+     * A message may hold a whole schema; XSD's own schema is not among those read, so a wildcard for its namespace
+     * stands in, which admits the same.
+     */
     private static boolean isSchemaReference(XmlElement e) {
         return e.is(XSD, "element") && refersTo(e, "ref", XSD, "schema");
     }
@@ -56,27 +66,40 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
         StringBuilder any = new StringBuilder("<" + prefix + "any namespace=\"" + XSD + "\" processContents=\"lax\"");
         for (String occurs : new String[] {"minOccurs", "maxOccurs"}) {
             if (e.attribute(occurs) != null) {
-                any.append(' ').append(occurs).append("=\"").append(e.attribute(occurs)).append('"');
+                any.append(' ')
+                        .append(occurs)
+                        .append("=\"")
+                        .append(e.attribute(occurs))
+                        .append('"');
             }
         }
         return any + "/>" + "\n".repeat((int) old.chars().filter(c -> c == '\n').count());
     }
 
-    /** A restriction of {@code soapenc:Array} that only names its item type has, by XSD, no content at all; meant are the items (SOAP 1.1 §5.4.2). */
+    /**
+     * A restriction of {@code soapenc:Array} that only names its item type has, by XSD, no content at all; meant are
+     * the items (SOAP 1.1 §5.4.2).
+     */
     private static boolean isBareArray(XmlElement e) {
-        return e.is(XSD, "restriction") && refersTo(e, "base", XmlSchemas.SOAP_ENCODING, "Array")
-                && e.children().stream().noneMatch(c -> List.of("sequence", "group", "choice", "all").contains(c.name()));
+        return e.is(XSD, "restriction")
+                && refersTo(e, "base", XmlSchemas.SOAP_ENCODING, "Array")
+                && e.children().stream().noneMatch(c -> List.of("sequence", "group", "choice", "all")
+                        .contains(c.name()));
     }
 
     private static String withItems(XmlElement e, String prefix, String old) {
-        String items = "<" + prefix + "sequence><" + prefix + "any namespace=\"##any\" processContents=\"lax\" minOccurs=\"0\" maxOccurs=\"unbounded\"/></" + prefix + "sequence>";
+        String items = "<" + prefix + "sequence><" + prefix
+                + "any namespace=\"##any\" processContents=\"lax\" minOccurs=\"0\" maxOccurs=\"unbounded\"/></" + prefix
+                + "sequence>";
         int end = endOfTag(old, 0);
         // An annotation comes first (XSD part 1 §3.4.2).
         if (e.child(XSD, "annotation").isPresent()) {
             end = e.child(XSD, "annotation").get().end() - e.start() - 1;
             return old.substring(0, end + 1) + items + old.substring(end + 1);
         }
-        return old.charAt(end - 1) == '/' ? old.substring(0, end - 1) + ">" + items + "</" + prefix + "restriction>" : old.substring(0, end + 1) + items + old.substring(end + 1);
+        return old.charAt(end - 1) == '/'
+                ? old.substring(0, end - 1) + ">" + items + "</" + prefix + "restriction>"
+                : old.substring(0, end + 1) + items + old.substring(end + 1);
     }
 
     String targetNamespace() {
@@ -106,7 +129,10 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
         return out;
     }
 
-    /** Its text with an import added for each of the namespaces: WSDLs often forget them between their inline schemas (XSD part 1 §4.2.3). */
+    /**
+     * Its text with an import added for each of the namespaces: WSDLs often forget them between their inline schemas
+     * (XSD part 1 §4.2.3).
+     */
     String textImporting(Set<String> namespaces) {
         if (namespaces.isEmpty()) {
             return text;
@@ -116,10 +142,16 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
         String prefix = text.substring(open + 1, Math.max(open + 1, text.indexOf("schema", open)));
         StringBuilder imports = new StringBuilder();
         for (String ns : namespaces) {
-            imports.append('<').append(prefix).append("import").append(ns.isEmpty() ? "" : " namespace=\"" + Escape.xml(ns) + "\"").append("/>");
+            imports.append('<')
+                    .append(prefix)
+                    .append("import")
+                    .append(ns.isEmpty() ? "" : " namespace=\"" + Escape.xml(ns) + "\"")
+                    .append("/>");
         }
         boolean empty = text.charAt(end - 1) == '/';
-        return empty ? text.substring(0, end - 1) + ">" + imports + "</" + prefix + "schema>" : text.substring(0, end + 1) + imports + text.substring(end + 1);
+        return empty
+                ? text.substring(0, end - 1) + ">" + imports + "</" + prefix + "schema>"
+                : text.substring(0, end + 1) + imports + text.substring(end + 1);
     }
 
     private static int endOfTag(String text, int open) {
@@ -136,5 +168,4 @@ record SchemaDocument(String id, String uri, XmlElement root, String text) {
         }
         return text.length() - 1;
     }
-
 }

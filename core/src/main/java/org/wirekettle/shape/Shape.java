@@ -9,12 +9,13 @@ import java.util.function.Supplier;
 import org.wirekettle.problem.Place;
 
 /**
- * One node in the tree of fields. Immutable and shareable; children and variants are made on first use.
- * Groups without a meaning of their own (a sequence that occurs once) are folded into their parent.
+ * One node in the tree of fields. Immutable and shareable; children and variants are made on first use. Groups without
+ * a meaning of their own (a sequence that occurs once) are folded into their parent.
  */
 public final class Shape {
     /** No upper limit for {@link #max()}. */
     public static final int UNBOUNDED = -1;
+
     private static final ShapeContent EMPTY = new ShapeContent(List.of());
 
     /** What a node stands for. */
@@ -51,7 +52,10 @@ public final class Shape {
     public record ArrayOf(QualifiedName type, String ranks) {}
 
     /** Which part of a message a root child belongs to. */
-    public enum Role { BODY, HEADER }
+    public enum Role {
+        BODY,
+        HEADER
+    }
 
     private final Kind kind;
     private final Role role;
@@ -231,7 +235,9 @@ public final class Shape {
 
     /** This shape taking the variant with that name, written {@code {namespace}local}. */
     public Optional<Variant> variant(String qualifiedName) {
-        return variants().stream().filter(v -> v.name().toString().equals(qualifiedName)).findFirst();
+        return variants().stream()
+                .filter(v -> v.name().toString().equals(qualifiedName))
+                .findFirst();
     }
 
     /** The children by path segment, in order. A name that occurs twice among siblings gets {@code #2}, {@code #3}. */

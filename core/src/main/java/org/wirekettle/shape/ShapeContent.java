@@ -7,8 +7,8 @@ import java.util.Map;
 import org.wirekettle.shape.Shape.Kind;
 
 /**
- * What is inside a shape. All elements of one type share one, so that what has been opened of a contract takes memory for each of its types,
- * not for each of the places they are used in. Immutable and shareable.
+ * What is inside a shape. All elements of one type share one, so that what has been opened of a contract takes memory
+ * for each of its types, not for each of the places they are used in. Immutable and shareable.
  */
 final class ShapeContent {
     private final List<Shape> children;
@@ -30,7 +30,8 @@ final class ShapeContent {
             Map<String, Integer> seen = new HashMap<>();
             for (Shape child : children) {
                 boolean isAttribute = child.kind() == Kind.ATTRIBUTE || child.kind() == Kind.ANY_ATTRIBUTE;
-                String segment = (child.role() == Shape.Role.HEADER ? "header:" : "") + (isAttribute ? "@" : "") + child.name();
+                String segment =
+                        (child.role() == Shape.Role.HEADER ? "header:" : "") + (isAttribute ? "@" : "") + child.name();
                 int n = seen.merge(segment, 1, Integer::sum);
                 made.put(n == 1 ? segment : segment + "#" + n, child);
             }

@@ -18,12 +18,18 @@ public final class ShapeRows {
     private static final int MAX_OPTIONAL_DEPTH = 5;
     /** Rows after which optional elements with content stay closed. */
     private static final int MANY_ROWS = 1_500;
-    /** Kinds listed with a row. The contract of a large system has thousands that derive from one base: those are asked for when a row needs them. */
+    /**
+     * Kinds listed with a row. The contract of a large system has thousands that derive from one base: those are asked
+     * for when a row needs them.
+     */
     private static final int MAX_KINDS = 12;
-    private static final Comparator<Shape.Variant> BY_NAME = Comparator.comparing((Shape.Variant v) -> v.name().local(), String.CASE_INSENSITIVE_ORDER)
+
+    private static final Comparator<Shape.Variant> BY_NAME = Comparator.comparing(
+                    (Shape.Variant v) -> v.name().local(), String.CASE_INSENSITIVE_ORDER)
             .thenComparing(v -> v.name().toString());
     /** Occurrences of one row given one by one. */
     private static final int MAX_OCCURRENCES = 200;
+
     private final Map<String, String> kinds;
     private final Set<String> opened;
     private final List<Row> rows = new ArrayList<>();
@@ -50,9 +56,34 @@ public final class ShapeRows {
      * @param taken the kind chosen here, or null for the declared one
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Row(String path, int depth, String name, String namespace, String kind, boolean header, String occurs, boolean required, boolean repeated, boolean nillable,
-            String type, String limits, List<String> values, String documentation, String fixed, String defaultValue, boolean hasText, boolean isAbstract, boolean closed,
-            List<KindChoice> kinds, Integer moreKinds, String taken, String appinfo, List<String> constraints, String document, Integer line, Integer occurrence) {}
+    public record Row(
+            String path,
+            int depth,
+            String name,
+            String namespace,
+            String kind,
+            boolean header,
+            String occurs,
+            boolean required,
+            boolean repeated,
+            boolean nillable,
+            String type,
+            String limits,
+            List<String> values,
+            String documentation,
+            String fixed,
+            String defaultValue,
+            boolean hasText,
+            boolean isAbstract,
+            boolean closed,
+            List<KindChoice> kinds,
+            Integer moreKinds,
+            String taken,
+            String appinfo,
+            List<String> constraints,
+            String document,
+            Integer line,
+            Integer occurrence) {}
 
     /** A concrete type or substitute. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -67,7 +98,8 @@ public final class ShapeRows {
     }
 
     /** Likewise, with repeating rows laid out as often as {@code occurrences} says by their path. */
-    public static List<Row> of(Shape root, Map<String, String> kinds, Set<String> opened, Map<String, Integer> occurrences) {
+    public static List<Row> of(
+            Shape root, Map<String, String> kinds, Set<String> opened, Map<String, Integer> occurrences) {
         ShapeRows out = new ShapeRows(kinds, opened, occurrences);
         root.segments().forEach((segment, child) -> out.add(child, segment, 0, new HashSet<>(), null));
         return out.rows;
@@ -78,19 +110,47 @@ public final class ShapeRows {
             return;
         }
         String taken = kinds.get(path);
-        Shape shape = taken == null ? declared : declared.variant(taken).map(v -> v.shape().get()).orElse(declared);
-        Object identity = shape.type() != null ? shape.type() : shape.namespace() + " " + shape.name() + " " + shape.kind();
+        Shape shape = taken == null
+                ? declared
+                : declared.variant(taken).map(v -> v.shape().get()).orElse(declared);
+        Object identity =
+                shape.type() != null ? shape.type() : shape.namespace() + " " + shape.name() + " " + shape.kind();
         boolean known = shape.kind() == Kind.ELEMENT && shape.type() != null && above.contains(identity);
-        boolean isLarge = shape.kind() == Kind.ELEMENT && !declared.isRequired() && (depth > MAX_OPTIONAL_DEPTH || depth > 1 && rows.size() > MANY_ROWS);
+        boolean isLarge = shape.kind() == Kind.ELEMENT
+                && !declared.isRequired()
+                && (depth > MAX_OPTIONAL_DEPTH || depth > 1 && rows.size() > MANY_ROWS);
         boolean closed = (known || isLarge) && !opened.contains(path) && taken == null || depth > 60;
         List<Shape> children = closed ? List.of() : shape.children();
         boolean more = closed && !shape.children().isEmpty();
         ScalarType scalar = shape.scalar();
-        rows.add(new Row(path, depth, shape.name(), shape.namespace(), shape.kind().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '), declared.role() == Shape.Role.HEADER,
-                declared.occurs(), declared.isRequired(), declared.isRepeated(), declared.isNillable(), type(shape), scalar == null || scalar.limits().isEmpty() ? null : scalar.limits(),
-                scalar == null || scalar.enumeration().isEmpty() ? null : scalar.enumeration(), shape.documentation(), shape.fixed(), shape.defaultValue(),
-                scalar != null || shape.kind() == Kind.ANY || shape.kind() == Kind.ANY_ATTRIBUTE, declared.isAbstract(), more, kinds(declared), moreKinds(declared), taken,
-                shape.appinfo(), shape.constraints().isEmpty() ? null : shape.constraints(), shape.place() == null ? null : shape.place().document(), shape.place() == null ? null : shape.place().line(), occurrence));
+        rows.add(new Row(
+                path,
+                depth,
+                shape.name(),
+                shape.namespace(),
+                shape.kind().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '),
+                declared.role() == Shape.Role.HEADER,
+                declared.occurs(),
+                declared.isRequired(),
+                declared.isRepeated(),
+                declared.isNillable(),
+                type(shape),
+                scalar == null || scalar.limits().isEmpty() ? null : scalar.limits(),
+                scalar == null || scalar.enumeration().isEmpty() ? null : scalar.enumeration(),
+                shape.documentation(),
+                shape.fixed(),
+                shape.defaultValue(),
+                scalar != null || shape.kind() == Kind.ANY || shape.kind() == Kind.ANY_ATTRIBUTE,
+                declared.isAbstract(),
+                more,
+                kinds(declared),
+                moreKinds(declared),
+                taken,
+                shape.appinfo(),
+                shape.constraints().isEmpty() ? null : shape.constraints(),
+                shape.place() == null ? null : shape.place().document(),
+                shape.place() == null ? null : shape.place().line(),
+                occurrence));
         if (children.isEmpty()) {
             return;
         }
@@ -101,7 +161,9 @@ public final class ShapeRows {
         }
         for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
             String childPath = path + "/" + child.getKey();
-            int times = child.getValue().isRepeated() ? Math.min(occurrences.getOrDefault(childPath, 1), MAX_OCCURRENCES) : 1;
+            int times = child.getValue().isRepeated()
+                    ? Math.min(occurrences.getOrDefault(childPath, 1), MAX_OCCURRENCES)
+                    : 1;
             add(child.getValue(), childPath, depth + 1, below, times == 1 ? null : 1);
             for (int n = 2; n <= times; n++) {
                 add(child.getValue(), childPath + "[" + n + "]", depth + 1, below, n);
@@ -110,12 +172,15 @@ public final class ShapeRows {
     }
 
     /** All kinds of the row at a path, those whose name has the text. Empty when there is no such row. */
-    public static java.util.Optional<List<KindChoice>> kindsAt(Shape root, String path, Map<String, String> kinds, String text) {
+    public static java.util.Optional<List<KindChoice>> kindsAt(
+            Shape root, String path, Map<String, String> kinds, String text) {
         Shape at = root;
         String so = "";
         for (String segment : path.split("/")) {
             String taken = kinds.get(so);
-            Shape in = taken == null ? at : at.variant(taken).map(v -> v.shape().get()).orElse(at);
+            Shape in = taken == null
+                    ? at
+                    : at.variant(taken).map(v -> v.shape().get()).orElse(at);
             at = in.segments().get(segment.replaceFirst("\\[\\d+\\]$", ""));
             if (at == null) {
                 return java.util.Optional.empty();
@@ -123,9 +188,11 @@ public final class ShapeRows {
             so = so.isEmpty() ? segment : so + "/" + segment;
         }
         String wanted = text.toLowerCase(java.util.Locale.ROOT);
-        return java.util.Optional.of(at.variants().stream().filter(v -> v.name().local().toLowerCase(java.util.Locale.ROOT).contains(wanted))
+        return java.util.Optional.of(at.variants().stream()
+                .filter(v -> v.name().local().toLowerCase(java.util.Locale.ROOT).contains(wanted))
                 .sorted(BY_NAME)
-                .map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList());
+                .map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation()))
+                .toList());
     }
 
     private static Integer moreKinds(Shape declared) {
@@ -137,7 +204,13 @@ public final class ShapeRows {
         if (declared.kind() != Kind.ELEMENT || declared.variants().isEmpty()) {
             return null;
         }
-        return declared.variants().size() > MAX_KINDS ? List.of() : declared.variants().stream().sorted(BY_NAME).map(v -> new KindChoice(v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation())).toList();
+        return declared.variants().size() > MAX_KINDS
+                ? List.of()
+                : declared.variants().stream()
+                        .sorted(BY_NAME)
+                        .map(v -> new KindChoice(
+                                v.name().toString(), v.name().local(), v.isSubstitute(), v.documentation()))
+                        .toList();
     }
 
     private static String type(Shape shape) {
@@ -146,8 +219,20 @@ public final class ShapeRows {
             case GROUP -> "group";
             case ANY -> "any";
             case ANY_ATTRIBUTE -> "any";
-            default -> shape.arrayOf() != null ? "array of " + shape.arrayOf().type().local() + shape.arrayOf().ranks() : shape.scalar() != null ? shape.type() != null && !shape.type().namespace().equals(XmlSchemas.XSD) && !shape.type().local().equals(shape.scalar().base())
-                    ? shape.type().local() + ", " + shape.scalar().base() : shape.scalar().base() : shape.type() == null ? "" : shape.type().local();
+            default ->
+                shape.arrayOf() != null
+                        ? "array of " + shape.arrayOf().type().local()
+                                + shape.arrayOf().ranks()
+                        : shape.scalar() != null
+                                ? shape.type() != null
+                                                && !shape.type().namespace().equals(XmlSchemas.XSD)
+                                                && !shape.type()
+                                                        .local()
+                                                        .equals(shape.scalar().base())
+                                        ? shape.type().local() + ", "
+                                                + shape.scalar().base()
+                                        : shape.scalar().base()
+                                : shape.type() == null ? "" : shape.type().local();
         };
     }
 }

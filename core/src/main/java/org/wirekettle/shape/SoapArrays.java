@@ -14,7 +14,9 @@ final class SoapArrays {
     private SoapArrays() {}
 
     static boolean isArray(XSTypeDefinition type) {
-        for (XSTypeDefinition t = type; t instanceof XSComplexTypeDefinition && t.getBaseType() != t; t = t.getBaseType()) {
+        for (XSTypeDefinition t = type;
+                t instanceof XSComplexTypeDefinition && t.getBaseType() != t;
+                t = t.getBaseType()) {
             if ("Array".equals(t.getName()) && XmlSchemas.SOAP_ENCODING.equals(t.getNamespace())) {
                 return true;
             }
@@ -29,7 +31,9 @@ final class SoapArrays {
 
     /** By {@code wsdl:arrayType}, otherwise by the one element in its content, otherwise anything. */
     static Shape.ArrayOf arrayOf(XSComplexTypeDefinition array, Declarations declarations) {
-        for (XSTypeDefinition t = array; t instanceof XSComplexTypeDefinition c && t.getBaseType() != t; t = t.getBaseType()) {
+        for (XSTypeDefinition t = array;
+                t instanceof XSComplexTypeDefinition c && t.getBaseType() != t;
+                t = t.getBaseType()) {
             var found = declarations.itemType(c);
             if (found.isPresent()) {
                 return new Shape.ArrayOf(found.get().type(), found.get().ranks());
@@ -37,7 +41,9 @@ final class SoapArrays {
         }
         XSElementDeclaration item = item(array.getParticle());
         XSTypeDefinition type = item == null ? null : item.getTypeDefinition();
-        return new Shape.ArrayOf(type == null || type.getAnonymous() ? ANY_TYPE : new QualifiedName(type.getNamespace(), type.getName()), "");
+        return new Shape.ArrayOf(
+                type == null || type.getAnonymous() ? ANY_TYPE : new QualifiedName(type.getNamespace(), type.getName()),
+                "");
     }
 
     static QualifiedName itemName(XSComplexTypeDefinition array) {
@@ -52,6 +58,8 @@ final class SoapArrays {
         if (particle.getTerm() instanceof XSElementDeclaration d) {
             return d;
         }
-        return particle.getTerm() instanceof XSModelGroup g && g.getParticles().getLength() == 1 ? item((XSParticle) g.getParticles().item(0)) : null;
+        return particle.getTerm() instanceof XSModelGroup g && g.getParticles().getLength() == 1
+                ? item((XSParticle) g.getParticles().item(0))
+                : null;
     }
 }

@@ -16,11 +16,23 @@ final class Wildcards {
         if (w.getConstraintType() == XSWildcard.NSCONSTRAINT_LIST) {
             List<String> names = names(w);
             String first = names.contains("") ? "" : names.isEmpty() ? EXAMPLE : names.get(0);
-            return new Shape.Wildcard(String.join(" or ", names.stream().map(n -> n.isEmpty() ? "no namespace" : "the namespace " + n).toList()), first, strict, n -> admits(w, n));
+            return new Shape.Wildcard(
+                    String.join(
+                            " or ",
+                            names.stream()
+                                    .map(n -> n.isEmpty() ? "no namespace" : "the namespace " + n)
+                                    .toList()),
+                    first,
+                    strict,
+                    n -> admits(w, n));
         }
         if (w.getConstraintType() == XSWildcard.NSCONSTRAINT_NOT) {
             String not = names(w).stream().filter(n -> !n.isEmpty()).findFirst().orElse("");
-            return new Shape.Wildcard(not.isEmpty() ? "any namespace" : "another namespace than " + not, EXAMPLE, strict, n -> admits(w, n));
+            return new Shape.Wildcard(
+                    not.isEmpty() ? "any namespace" : "another namespace than " + not,
+                    EXAMPLE,
+                    strict,
+                    n -> admits(w, n));
         }
         return new Shape.Wildcard("any namespace", EXAMPLE, strict, n -> admits(w, n));
     }

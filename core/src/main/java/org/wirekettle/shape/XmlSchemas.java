@@ -36,19 +36,23 @@ import org.xml.sax.SAXException;
 import org.xml.sax.SAXParseException;
 
 /**
- * All schemas of one contract, compiled together (XSD 1.0). Schema documents of one namespace are one whole, however many files or
- * inline pieces they come in, and each sees every other namespace present, imported or not. Shareable.
+ * All schemas of one contract, compiled together (XSD 1.0). Schema documents of one namespace are one whole, however
+ * many files or inline pieces they come in, and each sees every other namespace present, imported or not. Shareable.
  */
 public final class XmlSchemas {
     public static final String XSD = "http://www.w3.org/2001/XMLSchema";
     public static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
     /** SOAP 1.1 §5. */
     public static final String SOAP_ENCODING = "http://schemas.xmlsoap.org/soap/encoding/";
+
     private static final String BASE = "file:///wire-kettle/";
     private static final String DRIVER = BASE + "driver.xsd";
-    private static final Pattern INTERNAL = Pattern.compile("(?:file:/+wire-kettle/)?((?:doc|ns|absent|missing|known)/-?\\d+\\.xsd|driver\\.xsd)");
+    private static final Pattern INTERNAL =
+            Pattern.compile("(?:file:/+wire-kettle/)?((?:doc|ns|absent|missing|known)/-?\\d+\\.xsd|driver\\.xsd)");
     /** An xsi:type on the outermost element. */
-    private static final Pattern TYPED = Pattern.compile("<[^>\"']*(?:(?:\"[^\"]*\"|'[^']*')[^>\"']*)*?\\s[\\w.-]+:type\\s*=");
+    private static final Pattern TYPED =
+            Pattern.compile("<[^>\"']*(?:(?:\"[^\"]*\"|'[^']*')[^>\"']*)*?\\s[\\w.-]+:type\\s*=");
+
     private static final int MAX_NOTES = 200;
 
     private final XSModel model;
@@ -107,7 +111,10 @@ public final class XmlSchemas {
             Set<String> names = new LinkedHashSet<>();
             for (SchemaDocument d : in.documents) {
                 names.add(d.targetNamespace());
-                d.root().children(XSD, "import").stream().map(e -> e.attribute("namespace")).filter(java.util.Objects::nonNull).forEach(names::add);
+                d.root().children(XSD, "import").stream()
+                        .map(e -> e.attribute("namespace"))
+                        .filter(java.util.Objects::nonNull)
+                        .forEach(names::add);
             }
             this.namespaces = new Namespaces(names);
         }
@@ -127,14 +134,19 @@ public final class XmlSchemas {
             XSModel model = pool.toXSModel();
             capped = Occurrences.areTooMany(model);
             try {
-                return new XmlSchemas(model, new XMLSchemaFactory().newSchema(capped ? load() : pool), Declarations.of(in.documents), namespaces);
+                return new XmlSchemas(
+                        model,
+                        new XMLSchemaFactory().newSchema(capped ? load() : pool),
+                        Declarations.of(in.documents),
+                        namespaces);
             } catch (SAXException e) {
                 throw unreadable(e);
             }
         }
 
         private Refused unreadable(Exception e) {
-            return new Refused("schema.unreadable", Place.of(root()), "The schemas cannot be read: " + e.getMessage(), e);
+            return new Refused(
+                    "schema.unreadable", Place.of(root()), "The schemas cannot be read: " + e.getMessage(), e);
         }
 
         private XSGrammarPool load() {
@@ -189,9 +201,13 @@ public final class XmlSchemas {
         }
 
         private String driver() {
-            StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\" targetNamespace=\"urn:wire-kettle:driver\">");
-            syntheticByNamespace.forEach((ns, id) -> out.append("<xs:import").append(ns.isEmpty() ? "" : " namespace=\"" + Escape.xml(ns) + "\"")
-                    .append(" schemaLocation=\"").append(id).append("\"/>"));
+            StringBuilder out = new StringBuilder(
+                    "<xs:schema xmlns:xs=\"" + XSD + "\" targetNamespace=\"urn:wire-kettle:driver\">");
+            syntheticByNamespace.forEach((ns, id) -> out.append("<xs:import")
+                    .append(ns.isEmpty() ? "" : " namespace=\"" + Escape.xml(ns) + "\"")
+                    .append(" schemaLocation=\"")
+                    .append(id)
+                    .append("\"/>"));
             for (String ns : WellKnownSchemas.namespaces()) {
                 if (!syntheticByNamespace.containsKey(ns)) {
                     out.append("<xs:import namespace=\"").append(ns).append("\"/>");
@@ -201,16 +217,20 @@ public final class XmlSchemas {
         }
 
         private String synthetic(String ns) {
-            StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + ">");
-            roots.get(ns).forEach(d -> out.append("<xs:include schemaLocation=\"").append(d.id()).append("\"/>"));
+            StringBuilder out = new StringBuilder("<xs:schema xmlns:xs=\"" + XSD + "\""
+                    + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + ">");
+            roots.get(ns).forEach(d -> out.append("<xs:include schemaLocation=\"")
+                    .append(d.id())
+                    .append("\"/>"));
             return out.append("</xs:schema>").toString();
         }
-
 
         @Override
         public XMLInputSource resolveEntity(XMLResourceIdentifier wanted) {
             String literal = wanted.getLiteralSystemId();
-            short context = wanted instanceof XMLSchemaDescription d ? d.getContextType() : XMLSchemaDescription.CONTEXT_INCLUDE;
+            short context = wanted instanceof XMLSchemaDescription d
+                    ? d.getContextType()
+                    : XMLSchemaDescription.CONTEXT_INCLUDE;
             if (context == XMLSchemaDescription.CONTEXT_IMPORT) {
                 return imported(wanted.getNamespace() == null ? "" : namespaces.own(wanted.getNamespace()), wanted);
             }
@@ -240,30 +260,52 @@ public final class XmlSchemas {
 
         private void missing(XMLResourceIdentifier wanted, String what) {
             String location = wanted.getLiteralSystemId();
-            boolean isKnown = location != null && in.notes.stream().anyMatch(n -> n.code().equals("wsdl.missing") && n.text().contains(location));
+            boolean isKnown = location != null
+                    && in.notes.stream()
+                            .anyMatch(n ->
+                                    n.code().equals("wsdl.missing") && n.text().contains(location));
             // Importing XSD's own namespace is allowed and needs no schema: its types are built in.
             if (XSD.equals(wanted.getNamespace()) || !said.add("missing " + what + location) || isKnown) {
                 return;
             }
             String base = uriById.getOrDefault(wanted.getBaseSystemId(), root());
-            String namespace = wanted.getNamespace() == null ? "" : " for the namespace " + namespaces.own(wanted.getNamespace());
+            String namespace =
+                    wanted.getNamespace() == null ? "" : " for the namespace " + namespaces.own(wanted.getNamespace());
             // A file can only be added where the description says that there is one.
-            in.notes.add(location == null || location.startsWith(BASE)
-                    ? Note.warning("schema.absent", Place.of(base), "The description has no schema" + namespace + ", and does not say where one is.",
-                            "XSD part 1 §4.2.3", "What refers to it was taken as any content.").affectingMessages()
-                    : Note.warning("schema.missing", Place.of(base), "A schema" + namespace + " is missing; it is expected at " + location + ".",
-                            "XSD part 1 §4.2.3", "What refers to it was taken as any content. Add the file to have it typed.").affectingMessages());
+            in.notes.add(
+                    location == null || location.startsWith(BASE)
+                            ? Note.warning(
+                                            "schema.absent",
+                                            Place.of(base),
+                                            "The description has no schema" + namespace
+                                                    + ", and does not say where one is.",
+                                            "XSD part 1 §4.2.3",
+                                            "What refers to it was taken as any content.")
+                                    .affectingMessages()
+                            : Note.warning(
+                                            "schema.missing",
+                                            Place.of(base),
+                                            "A schema" + namespace + " is missing; it is expected at " + location + ".",
+                                            "XSD part 1 §4.2.3",
+                                            "What refers to it was taken as any content. Add the file to have it"
+                                                    + " typed.")
+                                    .affectingMessages());
         }
 
         private XMLInputSource empty(String id, String ns) {
-            return text(BASE + id + ".xsd", "<xs:schema xmlns:xs=\"" + XSD + "\"" + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + "/>");
+            return text(
+                    BASE + id + ".xsd",
+                    "<xs:schema xmlns:xs=\"" + XSD + "\""
+                            + (ns.isEmpty() ? "" : " targetNamespace=\"" + Escape.xml(ns) + "\"") + "/>");
         }
 
         private XMLInputSource source(SchemaDocument d) {
             Set<String> lacking = new LinkedHashSet<>(d.referredNamespaces());
             lacking.remove(d.targetNamespace());
             Set<String> imported = new HashSet<>();
-            d.root().children(XSD, "import").forEach(e -> imported.add(e.attribute("namespace") == null ? "" : e.attribute("namespace")));
+            d.root()
+                    .children(XSD, "import")
+                    .forEach(e -> imported.add(e.attribute("namespace") == null ? "" : e.attribute("namespace")));
             lacking.removeAll(imported);
             lacking.removeIf(ns -> !syntheticByNamespace.containsKey(ns) && WellKnownSchemas.text(ns) == null);
             if (d.targetNamespace().isEmpty()) {
@@ -271,8 +313,12 @@ public final class XmlSchemas {
             }
             for (String ns : lacking) {
                 if (!ns.isEmpty() && !capped) {
-                    in.notes.add(Note.warning("schema.import.missing", d.root().place(), "Names of the namespace " + ns + " are used without an xs:import.",
-                            "XSD part 1 §4.2.3", "The schema with that namespace was imported."));
+                    in.notes.add(Note.warning(
+                            "schema.import.missing",
+                            d.root().place(),
+                            "Names of the namespace " + ns + " are used without an xs:import.",
+                            "XSD part 1 §4.2.3",
+                            "The schema with that namespace was imported."));
                 }
             }
             lacking.remove("");
@@ -293,10 +339,20 @@ public final class XmlSchemas {
             }
             String uri = uriById.get(e.getExpandedSystemId());
             // A schema of ours that only holds others together has no lines anybody could look at.
-            Place place = uri == null ? Place.of(root()) : new Place(uri, Math.max(0, e.getLineNumber()), Math.max(0, e.getColumnNumber()));
+            Place place = uri == null
+                    ? Place.of(root())
+                    : new Place(uri, Math.max(0, e.getLineNumber()), Math.max(0, e.getColumnNumber()));
             boolean dangling = key.startsWith("src-resolve");
-            in.notes.add(Note.warning("schema." + key, place, text, "XSD part 1, " + key,
-                    dangling ? "It was taken as any content." : key.startsWith("sch-props-correct") ? "The first definition was taken." : "The rest of the schema was read.")
+            in.notes.add(Note.warning(
+                            "schema." + key,
+                            place,
+                            text,
+                            "XSD part 1, " + key,
+                            dangling
+                                    ? "It was taken as any content."
+                                    : key.startsWith("sch-props-correct")
+                                            ? "The first definition was taken."
+                                            : "The rest of the schema was read.")
                     .affectingMessages());
         }
 
@@ -307,7 +363,10 @@ public final class XmlSchemas {
             StringBuilder text = new StringBuilder();
             while (m.find()) {
                 String uri = uriById.get(BASE + m.group(1));
-                m.appendReplacement(text, Matcher.quoteReplacement(uri == null ? "a schema that is not there" : uri.substring(uri.lastIndexOf('/') + 1)));
+                m.appendReplacement(
+                        text,
+                        Matcher.quoteReplacement(
+                                uri == null ? "a schema that is not there" : uri.substring(uri.lastIndexOf('/') + 1)));
             }
             return m.appendTail(text).toString();
         }
@@ -323,13 +382,17 @@ public final class XmlSchemas {
         return namespace != null && WellKnownSchemas.text(namespace) != null;
     }
 
-    /** Whether ours is taken even when a file is given: the published ones of these say less than the standards they belong to. */
+    /**
+     * Whether ours is taken even when a file is given: the published ones of these say less than the standards they
+     * belong to.
+     */
     public static boolean isAlwaysOurs(String namespace) {
         return WellKnownSchemas.namespaces().contains(namespace);
     }
 
     public Optional<Shape> element(QualifiedName name) {
-        XSElementDeclaration d = model.getElementDeclaration(name.local(), name.namespace().isEmpty() ? null : namespaces.inSchema(name.namespace()));
+        XSElementDeclaration d = model.getElementDeclaration(
+                name.local(), name.namespace().isEmpty() ? null : namespaces.inSchema(name.namespace()));
         return Optional.ofNullable(d).map(e -> shapes.element(e, 1, 1));
     }
 
@@ -338,9 +401,12 @@ public final class XmlSchemas {
      *
      * @param typed whether it and the elements in it carry xsi:type (SOAP 1.1 §5)
      */
-    public Optional<Shape> elementOfType(String elementName, String elementNamespace, QualifiedName type, boolean typed) {
-        XSTypeDefinition t = model.getTypeDefinition(type.local(), type.namespace().isEmpty() ? null : namespaces.inSchema(type.namespace()));
-        return Optional.ofNullable(t).map(x -> (typed ? encodedShapes : shapes).elementOfType(elementName, elementNamespace, x));
+    public Optional<Shape> elementOfType(
+            String elementName, String elementNamespace, QualifiedName type, boolean typed) {
+        XSTypeDefinition t = model.getTypeDefinition(
+                type.local(), type.namespace().isEmpty() ? null : namespaces.inSchema(type.namespace()));
+        return Optional.ofNullable(t)
+                .map(x -> (typed ? encodedShapes : shapes).elementOfType(elementName, elementNamespace, x));
     }
 
     /** Validates an element that no schema declares against a type (XSD part 1 §2.6.1: by xsi:type). */
@@ -350,7 +416,11 @@ public final class XmlSchemas {
             return validate(xml);
         }
         String prefix = type.namespace().isEmpty() ? "" : "wk-type:";
-        return validate(XmlElement.withAttributes(xml, " xmlns:wk-xsi=\"" + XSI + "\"" + (prefix.isEmpty() ? "" : " xmlns:wk-type=\"" + Escape.xml(type.namespace()) + "\"") + " wk-xsi:type=\"" + prefix + type.local() + "\""));
+        return validate(XmlElement.withAttributes(
+                xml,
+                " xmlns:wk-xsi=\"" + XSI + "\""
+                        + (prefix.isEmpty() ? "" : " xmlns:wk-type=\"" + Escape.xml(type.namespace()) + "\"")
+                        + " wk-xsi:type=\"" + prefix + type.local() + "\""));
     }
 
     /**
@@ -373,8 +443,14 @@ public final class XmlSchemas {
                 int colon = text.indexOf(": ");
                 String code = colon > 0 && text.indexOf(' ') > colon ? text.substring(0, colon) : "invalid";
                 // Each bad value is reported twice: once as a bad value, once as the element having it.
-                if (!code.startsWith("cvc-type.3.1.3") && !code.startsWith("cvc-attribute.3") && !code.startsWith("cvc-complex-type.2.2")) {
-                    out.add(Note.error(code, new Place("message", e.getLineNumber(), e.getColumnNumber()), colon > 0 ? text.substring(colon + 2) : text, "XSD part 1"));
+                if (!code.startsWith("cvc-type.3.1.3")
+                        && !code.startsWith("cvc-attribute.3")
+                        && !code.startsWith("cvc-complex-type.2.2")) {
+                    out.add(Note.error(
+                            code,
+                            new Place("message", e.getLineNumber(), e.getColumnNumber()),
+                            colon > 0 ? text.substring(colon + 2) : text,
+                            "XSD part 1"));
                 }
             }
 

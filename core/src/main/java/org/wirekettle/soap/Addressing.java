@@ -15,7 +15,8 @@ public final class Addressing {
      * @param attributes of each block, as {@link SoapVersion#headerAttributes} writes them
      */
     public static String headers(String action, String to, String messageId, String attributes) {
-        return block("Action", attributes, Escape.xml(action)) + block("To", attributes, Escape.xml(to))
+        return block("Action", attributes, Escape.xml(action))
+                + block("To", attributes, Escape.xml(to))
                 + block("MessageID", attributes, Escape.xml(messageId))
                 + block("ReplyTo", attributes, "<wsa:Address>" + NAMESPACE + "/anonymous</wsa:Address>");
     }

@@ -22,14 +22,19 @@ public final class Envelopes {
     /** The envelope in UTF-8. {@code headers} and {@code body} are XML that declares its own prefixes. */
     public static byte[] write(SoapVersion version, Use use, String headers, String body) {
         StringBuilder out = new StringBuilder(headers.length() + body.length() + 256);
-        out.append("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<soap:Envelope xmlns:soap=\"").append(version.namespace()).append("\">");
+        out.append("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<soap:Envelope xmlns:soap=\"")
+                .append(version.namespace())
+                .append("\">");
         if (!headers.isEmpty()) {
             out.append("<soap:Header>").append(headers).append("</soap:Header>");
         }
         // SOAP 1.2 part 1 §5.1.1: there encodingStyle stands on the element in the Body, not on the Body.
         boolean onBody = use == Use.ENCODED && (version == SoapVersion.SOAP11 || body.isEmpty());
         boolean onChild = use == Use.ENCODED && !onBody;
-        out.append("<soap:Body").append(onBody ? ENCODING_STYLE : "").append('>').append(onChild ? XmlElement.withAttributes(body, ENCODING_STYLE) : body);
+        out.append("<soap:Body")
+                .append(onBody ? ENCODING_STYLE : "")
+                .append('>')
+                .append(onChild ? XmlElement.withAttributes(body, ENCODING_STYLE) : body);
         return out.append("</soap:Body></soap:Envelope>").toString().getBytes(StandardCharsets.UTF_8);
     }
 
@@ -41,7 +46,9 @@ public final class Envelopes {
     public record Answer(List<Node> headers, List<Node> body, Fault fault) {
         /** The element that {@code $reply} stands for: the body's first, a fault's detail, or an empty one. */
         public Node payload() {
-            return fault != null && fault.detail() != null ? fault.detail() : body.isEmpty() ? new Node("", "empty") : body.get(0);
+            return fault != null && fault.detail() != null
+                    ? fault.detail()
+                    : body.isEmpty() ? new Node("", "empty") : body.get(0);
         }
 
         /** The same, its fault as the operation declares it. */
@@ -68,7 +75,8 @@ public final class Envelopes {
             in = SafeXml.reader(bytes, 0, bytes.length);
             return read(in);
         } catch (XMLStreamException e) {
-            throw new Unreadable("the answer is not XML: " + SafeXml.refusal("answer", e).getMessage());
+            throw new Unreadable(
+                    "the answer is not XML: " + SafeXml.refusal("answer", e).getMessage());
         } finally {
             close(in);
         }
@@ -89,7 +97,8 @@ public final class Envelopes {
             // prologue
         }
         String ns = in.getNamespaceURI();
-        if (!in.getLocalName().equals("Envelope") || !ns.equals(SoapVersion.SOAP11.namespace()) && !ns.equals(SoapVersion.SOAP12.namespace())) {
+        if (!in.getLocalName().equals("Envelope")
+                || !ns.equals(SoapVersion.SOAP11.namespace()) && !ns.equals(SoapVersion.SOAP12.namespace())) {
             throw new Unreadable("the answer is no SOAP envelope; its root is <" + in.getLocalName() + ">");
         }
         List<Node> headers = List.of();
@@ -118,7 +127,11 @@ public final class Envelopes {
         if (body.size() > 1 || encoded) {
             body = MultiReference.resolve(body);
         }
-        Fault fault = !body.isEmpty() && body.get(0).name().equals("Fault") && body.get(0).namespace().equals(ns) ? Fault.of(body.get(0)) : null;
+        Fault fault = !body.isEmpty()
+                        && body.get(0).name().equals("Fault")
+                        && body.get(0).namespace().equals(ns)
+                ? Fault.of(body.get(0))
+                : null;
         return new Answer(headers, body, fault);
     }
 }

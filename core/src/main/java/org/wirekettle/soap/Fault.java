@@ -10,7 +10,8 @@ import org.wirekettle.shape.Shape;
 /**
  * A fault, the same for both versions (SOAP 1.1 §4.4, SOAP 1.2 part 1 §5.4).
  *
- * @param code the code's local name: {@code Client}/{@code Sender}, {@code Server}/{@code Receiver}, or the service's own
+ * @param code the code's local name: {@code Client}/{@code Sender}, {@code Server}/{@code Receiver}, or the service's
+ *     own
  * @param reason the reason text
  * @param actor the node that failed; null when not said
  * @param detail the first element of the detail, or null
@@ -29,22 +30,35 @@ public record Fault(String code, String reason, String actor, Node detail, Strin
         Node code = fault.child("faultcode");
         if (code != null) {
             Node detail = fault.child("detail");
-            return new Fault(local(code.string()), text(fault.child("faultstring")), text(fault.child("faultactor")), first(detail));
+            return new Fault(
+                    local(code.string()),
+                    text(fault.child("faultstring")),
+                    text(fault.child("faultactor")),
+                    first(detail));
         }
         Node code12 = fault.child("Code");
         Node subcode = code12 == null ? null : code12.child("Subcode");
-        Node value = subcode != null && subcode.child("Value") != null ? subcode.child("Value") : code12 == null ? null : code12.child("Value");
+        Node value = subcode != null && subcode.child("Value") != null
+                ? subcode.child("Value")
+                : code12 == null ? null : code12.child("Value");
         Node reason = fault.child("Reason");
-        return new Fault(value == null ? "" : local(value.string()), reason == null ? "" : text(reason.child("Text")), text(fault.child("Role")), first(fault.child("Detail")));
+        return new Fault(
+                value == null ? "" : local(value.string()),
+                reason == null ? "" : text(reason.child("Text")),
+                text(fault.child("Role")),
+                first(fault.child("Detail")));
     }
 
     /**
-     * The same, as the operation knows it. A detail element without content is the declared fault only when the declaration asks for none:
-     * services put empty ones beside any fault.
+     * The same, as the operation knows it. A detail element without content is the declared fault only when the
+     * declaration asks for none: services put empty ones beside any fault.
      */
     public Fault among(List<Operation.DeclaredFault> declared) {
         for (Operation.DeclaredFault d : declared) {
-            if (detail != null && !d.isInHeader() && d.detail().name().equals(detail.name()) && d.detail().namespace().equals(detail.namespace())
+            if (detail != null
+                    && !d.isInHeader()
+                    && d.detail().name().equals(detail.name())
+                    && d.detail().namespace().equals(detail.namespace())
                     && !(isEmpty(detail) && asksForContent(d.detail()))) {
                 return new Fault(code, reason, actor, detail, detail.name(), true);
             }
@@ -58,7 +72,9 @@ public record Fault(String code, String reason, String actor, Node detail, Strin
     }
 
     private static boolean isEmpty(Node n) {
-        return n.isLeaf() && n.string().isBlank() && n.attributes().stream().allMatch(a -> a.namespace().equals(XSI));
+        return n.isLeaf()
+                && n.string().isBlank()
+                && n.attributes().stream().allMatch(a -> a.namespace().equals(XSI));
     }
 
     /** Why, in words: the reason, and for a declared fault what its own fields say. */
@@ -69,7 +85,9 @@ public record Fault(String code, String reason, String actor, Node detail, Strin
             fields(detail, fields);
         }
         String told = String.join(", ", fields);
-        return told.isEmpty() || why.equals(told) ? why.isEmpty() ? "no reason given" : why : why.isEmpty() ? told : why + " (" + told + ")";
+        return told.isEmpty() || why.equals(told)
+                ? why.isEmpty() ? "no reason given" : why
+                : why.isEmpty() ? told : why + " (" + told + ")";
     }
 
     private static void fields(Node n, List<String> into) {

@@ -13,10 +13,17 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.wirekettle.xml.Escape;
 
-/** Adds a WS-Security header to requests: a UsernameToken and a timestamp (WSS UsernameToken Profile 1.1 §3.1, WSS 1.1 §10). Shareable. */
+/**
+ * Adds a WS-Security header to requests: a UsernameToken and a timestamp (WSS UsernameToken Profile 1.1 §3.1, WSS 1.1
+ * §10). Shareable.
+ */
 public final class Security {
     /** How the password travels. */
-    public enum Token { NONE, TEXT, DIGEST }
+    public enum Token {
+        NONE,
+        TEXT,
+        DIGEST
+    }
 
     private static final String OASIS = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-";
     private static final Duration LIFE = Duration.ofMinutes(5);
@@ -67,16 +74,33 @@ public final class Security {
 
     /** With the password masked. */
     private String block(Instant now, byte[] nonce) {
-        StringBuilder out = new StringBuilder("<wsse:Security xmlns:wsse=\"" + OASIS + "wssecurity-secext-1.0.xsd\" xmlns:wsu=\""
-                + OASIS + "wssecurity-utility-1.0.xsd\"").append(attributes).append('>');
+        StringBuilder out = new StringBuilder("<wsse:Security xmlns:wsse=\"" + OASIS
+                        + "wssecurity-secext-1.0.xsd\" xmlns:wsu=\"" + OASIS + "wssecurity-utility-1.0.xsd\"")
+                .append(attributes)
+                .append('>');
         if (timestamp) {
-            out.append("<wsu:Timestamp><wsu:Created>").append(now).append("</wsu:Created><wsu:Expires>").append(now.plus(LIFE)).append("</wsu:Expires></wsu:Timestamp>");
+            out.append("<wsu:Timestamp><wsu:Created>")
+                    .append(now)
+                    .append("</wsu:Created><wsu:Expires>")
+                    .append(now.plus(LIFE))
+                    .append("</wsu:Expires></wsu:Timestamp>");
         }
         if (token != Token.NONE) {
-            out.append("<wsse:UsernameToken><wsse:Username>").append(Escape.xml(user)).append("</wsse:Username><wsse:Password Type=\"").append(OASIS).append("username-token-profile-1.0#Password")
-                    .append(token == Token.DIGEST ? "Digest" : "Text").append("\">").append(MASK).append("</wsse:Password>");
+            out.append("<wsse:UsernameToken><wsse:Username>")
+                    .append(Escape.xml(user))
+                    .append("</wsse:Username><wsse:Password Type=\"")
+                    .append(OASIS)
+                    .append("username-token-profile-1.0#Password")
+                    .append(token == Token.DIGEST ? "Digest" : "Text")
+                    .append("\">")
+                    .append(MASK)
+                    .append("</wsse:Password>");
             if (token == Token.DIGEST) {
-                out.append("<wsse:Nonce EncodingType=\"").append(OASIS).append("soap-message-security-1.0#Base64Binary\">").append(Base64.getEncoder().encodeToString(nonce)).append("</wsse:Nonce>");
+                out.append("<wsse:Nonce EncodingType=\"")
+                        .append(OASIS)
+                        .append("soap-message-security-1.0#Base64Binary\">")
+                        .append(Base64.getEncoder().encodeToString(nonce))
+                        .append("</wsse:Nonce>");
             }
             out.append("<wsu:Created>").append(now).append("</wsu:Created></wsse:UsernameToken>");
         }
@@ -102,10 +126,12 @@ public final class Security {
         }
         Matcher header = HEADER.matcher(envelope).region(0, body.start());
         String whole = header.find()
-                ? header.group(1).isEmpty() ? envelope.substring(0, header.end()) + block + envelope.substring(header.end())
-                        : envelope.substring(0, header.end() - 2) + ">" + block + "</" + body.group(1) + "Header>" + envelope.substring(header.end())
-                : envelope.substring(0, body.start()) + "<" + body.group(1) + "Header>" + block + "</" + body.group(1) + "Header>" + envelope.substring(body.start());
+                ? header.group(1).isEmpty()
+                        ? envelope.substring(0, header.end()) + block + envelope.substring(header.end())
+                        : envelope.substring(0, header.end() - 2) + ">" + block + "</" + body.group(1) + "Header>"
+                                + envelope.substring(header.end())
+                : envelope.substring(0, body.start()) + "<" + body.group(1) + "Header>" + block + "</" + body.group(1)
+                        + "Header>" + envelope.substring(body.start());
         return whole.getBytes(StandardCharsets.UTF_8);
     }
-
 }

@@ -34,7 +34,8 @@ public enum SoapVersion {
      */
     public String headerAttributes(boolean mustUnderstand, String role) {
         String to = role == null || role.isBlank() ? "" : " soap:" + roleAttribute() + "=\"" + Escape.xml(role) + "\"";
-        return !mustUnderstand && to.isEmpty() ? ""
+        return !mustUnderstand && to.isEmpty()
+                ? ""
                 : " xmlns:soap=\"" + namespace + "\"" + (mustUnderstand ? " soap:mustUnderstand=\"1\"" : "") + to;
     }
 
@@ -45,6 +46,9 @@ public enum SoapVersion {
 
     /** The Content-Type of a request; SOAP 1.2 carries the action there (SOAP 1.2 part 2 §6.5.3). */
     public String contentType(String action) {
-        return this == SOAP11 ? "text/xml; charset=utf-8" : "application/soap+xml; charset=utf-8" + (action.isEmpty() ? "" : "; action=\"" + action.replace("\"", "%22") + "\"");
+        return this == SOAP11
+                ? "text/xml; charset=utf-8"
+                : "application/soap+xml; charset=utf-8"
+                        + (action.isEmpty() ? "" : "; action=\"" + action.replace("\"", "%22") + "\"");
     }
 }

@@ -11,8 +11,8 @@ import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Refused;
 
 /**
- * The only maker of StAX readers. DTDs are skipped unread, no entity is ever fetched or expanded beyond the five of XML 1.0,
- * and everything that foreign input can inflate has a limit.
+ * The only maker of StAX readers. DTDs are skipped unread, no entity is ever fetched or expanded beyond the five of XML
+ * 1.0, and everything that foreign input can inflate has a limit.
  */
 public final class SafeXml {
     /** Bytes of one document. Larger contracts exist only as accidents. */
@@ -51,7 +51,8 @@ public final class SafeXml {
     }
 
     public static XMLStreamReader2 reader(byte[] bytes, int offset, int length) throws XMLStreamException {
-        return (XMLStreamReader2) FACTORY.createXMLStreamReader(null, new java.io.ByteArrayInputStream(bytes, offset, length));
+        return (XMLStreamReader2)
+                FACTORY.createXMLStreamReader(null, new java.io.ByteArrayInputStream(bytes, offset, length));
     }
 
     public static XMLStreamReader2 reader(Reader text) throws XMLStreamException {
@@ -60,10 +61,18 @@ public final class SafeXml {
 
     /** Turns a parser's complaint into words with its place in {@code document}. */
     public static Refused refusal(String document, XMLStreamException e) {
-        Place place = e.getLocation() == null ? Place.of(document)
-                : new Place(document, Math.max(0, e.getLocation().getLineNumber()), Math.max(0, e.getLocation().getColumnNumber()));
+        Place place = e.getLocation() == null
+                ? Place.of(document)
+                : new Place(
+                        document,
+                        Math.max(0, e.getLocation().getLineNumber()),
+                        Math.max(0, e.getLocation().getColumnNumber()));
         String message = e.getMessage() == null ? "unreadable" : e.getMessage();
         int at = message.indexOf("\n at [row");
-        return new Refused("xml.unreadable", place, "This is not well-formed XML: " + (at < 0 ? message : message.substring(0, at)), e);
+        return new Refused(
+                "xml.unreadable",
+                place,
+                "This is not well-formed XML: " + (at < 0 ? message : message.substring(0, at)),
+                e);
     }
 }

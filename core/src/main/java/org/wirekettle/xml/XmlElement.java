@@ -56,14 +56,22 @@ public final class XmlElement {
         while (in.hasNext()) {
             switch (in.next()) {
                 case XMLStreamConstants.START_ELEMENT -> {
-                    Place place = new Place(document, in.getLocation().getLineNumber(), in.getLocation().getColumnNumber());
-                    XmlElement next = new XmlElement(at, in.getLocalName(), orEmpty(in.getNamespaceURI()), place, (int) in.getLocationInfo().getStartingCharOffset());
+                    Place place = new Place(
+                            document,
+                            in.getLocation().getLineNumber(),
+                            in.getLocation().getColumnNumber());
+                    XmlElement next = new XmlElement(at, in.getLocalName(), orEmpty(in.getNamespaceURI()), place, (int)
+                            in.getLocationInfo().getStartingCharOffset());
                     for (int i = 0; i < in.getNamespaceCount(); i++) {
                         next.declared.put(orEmpty(in.getNamespacePrefix(i)), orEmpty(in.getNamespaceURI(i)));
                     }
                     for (int i = 0; i < in.getAttributeCount(); i++) {
                         String ns = orEmpty(in.getAttributeNamespace(i));
-                        next.attributes.put(ns.isEmpty() ? in.getAttributeLocalName(i) : "{" + ns + "}" + in.getAttributeLocalName(i), in.getAttributeValue(i));
+                        next.attributes.put(
+                                ns.isEmpty()
+                                        ? in.getAttributeLocalName(i)
+                                        : "{" + ns + "}" + in.getAttributeLocalName(i),
+                                in.getAttributeValue(i));
                     }
                     if (at == null) {
                         root = next;
@@ -81,7 +89,7 @@ public final class XmlElement {
                         at.text.append(in.getText());
                     }
                 }
-                default -> { }
+                default -> {}
             }
         }
         if (root == null) {
@@ -196,7 +204,11 @@ public final class XmlElement {
         StringBuilder declarations = new StringBuilder();
         inheritedNamespaces().forEach((prefix, ns) -> {
             if (!ns.isEmpty()) {
-                declarations.append(prefix.isEmpty() ? " xmlns" : " xmlns:" + prefix).append("=\"").append(Escape.xml(ns)).append('"');
+                declarations
+                        .append(prefix.isEmpty() ? " xmlns" : " xmlns:" + prefix)
+                        .append("=\"")
+                        .append(Escape.xml(ns))
+                        .append('"');
             }
         });
         return withAttributes(own, declarations);

@@ -16,27 +16,42 @@ import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Refused;
 
 /**
- * Makes readable text of the bytes of a description document, with a note for every repair. Line numbers stay those of the original:
- * what is cut away leaves its line ends behind.
+ * Makes readable text of the bytes of a description document, with a note for every repair. Line numbers stay those of
+ * the original: what is cut away leaves its line ends behind.
  */
 public final class XmlText {
-    private static final Pattern DECLARATION = Pattern.compile("<\\?xml[^>]*?encoding\\s*=\\s*[\"']([A-Za-z0-9._-]+)[\"']");
-    private static final Pattern DOCTYPE = Pattern.compile("<!DOCTYPE(?:[^\\[>\"']|\"[^\"]*\"|'[^']*'|\\[.*?\\]\\s*(?=>))*>", Pattern.DOTALL);
+    private static final Pattern DECLARATION =
+            Pattern.compile("<\\?xml[^>]*?encoding\\s*=\\s*[\"']([A-Za-z0-9._-]+)[\"']");
+    private static final Pattern DOCTYPE =
+            Pattern.compile("<!DOCTYPE(?:[^\\[>\"']|\"[^\"]*\"|'[^']*'|\\[.*?\\]\\s*(?=>))*>", Pattern.DOTALL);
     private static final Pattern ENTITY = Pattern.compile("&([A-Za-z][A-Za-z0-9]*);");
-    private static final Pattern UNBOUND = Pattern.compile("(?:Undeclared|Unbound) namespace prefix [\"']([^\"']+)[\"']");
-    private static final Pattern ROOT = Pattern.compile("<(?:([A-Za-z_][\\w.-]*):)?(definitions|schema|description)(?=[\\s>])");
-    private static final Map<String, String> HTML_ENTITIES = Map.of("nbsp", "&#160;", "copy", "&#169;", "reg", "&#174;", "ndash", "&#8211;",
-            "mdash", "&#8212;", "rsquo", "&#8217;", "lsquo", "&#8216;", "ldquo", "&#8220;", "rdquo", "&#8221;", "hellip", "&#8230;");
-    private static final String[] NAMING = {"type", "element", "base", "ref", "message", "binding", "itemType", "memberTypes", "substitutionGroup"};
+    private static final Pattern UNBOUND =
+            Pattern.compile("(?:Undeclared|Unbound) namespace prefix [\"']([^\"']+)[\"']");
+    private static final Pattern ROOT =
+            Pattern.compile("<(?:([A-Za-z_][\\w.-]*):)?(definitions|schema|description)(?=[\\s>])");
+    private static final Map<String, String> HTML_ENTITIES = Map.of(
+            "nbsp", "&#160;", "copy", "&#169;", "reg", "&#174;", "ndash", "&#8211;", "mdash", "&#8212;", "rsquo",
+            "&#8217;", "lsquo", "&#8216;", "ldquo", "&#8220;", "rdquo", "&#8221;", "hellip", "&#8230;");
+    private static final String[] NAMING = {
+        "type", "element", "base", "ref", "message", "binding", "itemType", "memberTypes", "substitutionGroup"
+    };
     private static final String UNDECLARED = "urn:wire-kettle:undeclared:";
     private static final Map<String, String> USUAL_PREFIXES = Map.ofEntries(
-            Map.entry("xs", "http://www.w3.org/2001/XMLSchema"), Map.entry("xsd", "http://www.w3.org/2001/XMLSchema"), Map.entry("s", "http://www.w3.org/2001/XMLSchema"),
-            Map.entry("xsi", "http://www.w3.org/2001/XMLSchema-instance"), Map.entry("wsdl", "http://schemas.xmlsoap.org/wsdl/"),
-            Map.entry("soap", "http://schemas.xmlsoap.org/wsdl/soap/"), Map.entry("wsdlsoap", "http://schemas.xmlsoap.org/wsdl/soap/"),
-            Map.entry("soap12", "http://schemas.xmlsoap.org/wsdl/soap12/"), Map.entry("http", "http://schemas.xmlsoap.org/wsdl/http/"),
-            Map.entry("mime", "http://schemas.xmlsoap.org/wsdl/mime/"), Map.entry("soapenc", "http://schemas.xmlsoap.org/soap/encoding/"),
-            Map.entry("wsp", "http://schemas.xmlsoap.org/ws/2004/09/policy"), Map.entry("wsa", "http://www.w3.org/2005/08/addressing"),
-            Map.entry("wsam", "http://www.w3.org/2007/05/addressing/metadata"), Map.entry("wsaw", "http://www.w3.org/2006/05/addressing/wsdl"),
+            Map.entry("xs", "http://www.w3.org/2001/XMLSchema"),
+            Map.entry("xsd", "http://www.w3.org/2001/XMLSchema"),
+            Map.entry("s", "http://www.w3.org/2001/XMLSchema"),
+            Map.entry("xsi", "http://www.w3.org/2001/XMLSchema-instance"),
+            Map.entry("wsdl", "http://schemas.xmlsoap.org/wsdl/"),
+            Map.entry("soap", "http://schemas.xmlsoap.org/wsdl/soap/"),
+            Map.entry("wsdlsoap", "http://schemas.xmlsoap.org/wsdl/soap/"),
+            Map.entry("soap12", "http://schemas.xmlsoap.org/wsdl/soap12/"),
+            Map.entry("http", "http://schemas.xmlsoap.org/wsdl/http/"),
+            Map.entry("mime", "http://schemas.xmlsoap.org/wsdl/mime/"),
+            Map.entry("soapenc", "http://schemas.xmlsoap.org/soap/encoding/"),
+            Map.entry("wsp", "http://schemas.xmlsoap.org/ws/2004/09/policy"),
+            Map.entry("wsa", "http://www.w3.org/2005/08/addressing"),
+            Map.entry("wsam", "http://www.w3.org/2007/05/addressing/metadata"),
+            Map.entry("wsaw", "http://www.w3.org/2006/05/addressing/wsdl"),
             Map.entry("wsu", "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd"));
     private static final int MAX_REPAIRS = 12;
 
@@ -59,7 +74,10 @@ public final class XmlText {
      */
     public static Parsed read(String document, byte[] bytes, List<Note> notes) {
         if (bytes.length > SafeXml.MAX_DOCUMENT_BYTES) {
-            throw new Refused("xml.size", Place.of(document), "The document has " + bytes.length + " bytes; the limit is " + SafeXml.MAX_DOCUMENT_BYTES + ".");
+            throw new Refused(
+                    "xml.size",
+                    Place.of(document),
+                    "The document has " + bytes.length + " bytes; the limit is " + SafeXml.MAX_DOCUMENT_BYTES + ".");
         }
         XmlText reading = new XmlText(document, notes);
         reading.text = reading.decode(bytes);
@@ -77,15 +95,27 @@ public final class XmlText {
     /** A page that shows a description, or a mail, has it escaped. */
     private void unescape() {
         if (text.contains("&lt;") && !ROOT.matcher(text).find()) {
-            String plain = text.replace("&lt;", "<").replace("&gt;", ">").replace("&quot;", "\"").replace("&#39;", "'").replace("&apos;", "'").replace("&amp;", "&");
+            String plain = text.replace("&lt;", "<")
+                    .replace("&gt;", ">")
+                    .replace("&quot;", "\"")
+                    .replace("&#39;", "'")
+                    .replace("&apos;", "'")
+                    .replace("&amp;", "&");
             if (ROOT.matcher(plain).find()) {
                 text = plain;
-                note("xml.escaped", 1, "The markup is escaped, as on a page that shows it.", "It was taken as if it were not.");
+                note(
+                        "xml.escaped",
+                        1,
+                        "The markup is escaped, as on a page that shows it.",
+                        "It was taken as if it were not.");
             }
         }
     }
 
-    /** The characters of an XML document, by its byte-order mark, its declaration, or what the bytes can be; nothing else is changed. */
+    /**
+     * The characters of an XML document, by its byte-order mark, its declaration, or what the bytes can be; nothing
+     * else is changed.
+     */
     public static String decoded(byte[] bytes) {
         return new XmlText("", new java.util.ArrayList<>()).decode(bytes);
     }
@@ -111,13 +141,18 @@ public final class XmlText {
         Matcher m = DECLARATION.matcher(head);
         Charset declared = marked != null ? marked : m.find() ? charset(m.group(1)) : StandardCharsets.UTF_8;
         if (declared == null || marked == null && declared.name().startsWith("UTF-16")) {
-            note("xml.encoding", 1, "The declared encoding " + m.group(1) + " is not the one the bytes are in.", "UTF-8 was taken.");
+            note(
+                    "xml.encoding",
+                    1,
+                    "The declared encoding " + m.group(1) + " is not the one the bytes are in.",
+                    "UTF-8 was taken.");
             declared = StandardCharsets.UTF_8;
         }
         try {
             return strict(b, skip, declared);
         } catch (CharacterCodingException e) {
-            Charset other = declared.equals(StandardCharsets.UTF_8) ? Charset.forName("windows-1252") : StandardCharsets.UTF_8;
+            Charset other =
+                    declared.equals(StandardCharsets.UTF_8) ? Charset.forName("windows-1252") : StandardCharsets.UTF_8;
             note("xml.encoding", 1, "Some bytes are no " + declared.name() + " text.", other.name() + " was taken.");
             return new String(b, skip, b.length - skip, other);
         }
@@ -141,8 +176,11 @@ public final class XmlText {
     }
 
     private static String strict(byte[] b, int skip, Charset charset) throws CharacterCodingException {
-        return charset.newDecoder().onMalformedInput(CodingErrorAction.REPORT).onUnmappableCharacter(CodingErrorAction.REPORT)
-                .decode(ByteBuffer.wrap(b, skip, b.length - skip)).toString();
+        return charset.newDecoder()
+                .onMalformedInput(CodingErrorAction.REPORT)
+                .onUnmappableCharacter(CodingErrorAction.REPORT)
+                .decode(ByteBuffer.wrap(b, skip, b.length - skip))
+                .toString();
     }
 
     private void cutDoctype() {
@@ -153,7 +191,11 @@ public final class XmlText {
         }
         Matcher m = DOCTYPE.matcher(text);
         if (m.find(at)) {
-            note("xml.doctype", lineOf(m.start()), "There is a DOCTYPE.", "It was not followed: no entity is read from it.");
+            note(
+                    "xml.doctype",
+                    lineOf(m.start()),
+                    "There is a DOCTYPE.",
+                    "It was not followed: no entity is read from it.");
             cut(m.start(), m.end());
         }
     }
@@ -163,12 +205,20 @@ public final class XmlText {
         StringBuilder out = null;
         while (m.find()) {
             String name = m.group(1);
-            if (name.equals("lt") || name.equals("gt") || name.equals("amp") || name.equals("quot") || name.equals("apos")) {
+            if (name.equals("lt")
+                    || name.equals("gt")
+                    || name.equals("amp")
+                    || name.equals("quot")
+                    || name.equals("apos")) {
                 continue;
             }
             if (out == null) {
                 out = new StringBuilder(text.length());
-                note("xml.entity", lineOf(m.start()), "The entity &" + name + "; is not declared.", "Such entities were taken as text.");
+                note(
+                        "xml.entity",
+                        lineOf(m.start()),
+                        "The entity &" + name + "; is not declared.",
+                        "Such entities were taken as text.");
             }
             m.appendReplacement(out, Matcher.quoteReplacement(HTML_ENTITIES.getOrDefault(name, "&amp;" + name + ";")));
         }
@@ -185,7 +235,10 @@ public final class XmlText {
         while (first < text.length() && text.charAt(first) <= ' ') {
             first++;
         }
-        boolean startsAsXml = first < text.length() && text.charAt(first) == '<' && !text.regionMatches(true, first, "<!doctype html", 0, 14) && !text.regionMatches(true, first, "<html", 0, 5);
+        boolean startsAsXml = first < text.length()
+                && text.charAt(first) == '<'
+                && !text.regionMatches(true, first, "<!doctype html", 0, 14)
+                && !text.regionMatches(true, first, "<html", 0, 5);
         if (startsAsXml && (declaration < 0 || declaration <= first)) {
             if (first > 0 && declaration == first) {
                 note("xml.before", 1, "White space stands before the XML declaration.", "It was skipped.");
@@ -198,7 +251,11 @@ public final class XmlText {
         if (m.find()) {
             int at = m.start();
             String tag = (m.group(1) == null ? "" : m.group(1) + ":") + m.group(2);
-            note("xml.before", 1, skipped(text.substring(0, at)) + " before <" + tag + ">, where nothing of the kind may be.", "It was skipped.");
+            note(
+                    "xml.before",
+                    1,
+                    skipped(text.substring(0, at)) + " before <" + tag + ">, where nothing of the kind may be.",
+                    "It was skipped.");
             cut(0, at);
             cutAfterRoot();
         }
@@ -239,12 +296,14 @@ public final class XmlText {
             try {
                 XmlElement root = XmlElement.parse(document, text);
                 Optional<XmlElement> bare = repairs < MAX_REPAIRS ? usesUndeclared(root) : Optional.empty();
-                if (bare.isEmpty() || !declare(undeclared(bare.get()).get(), bare.get().place())) {
+                if (bare.isEmpty()
+                        || !declare(undeclared(bare.get()).get(), bare.get().place())) {
                     return new Parsed(text, root);
                 }
             } catch (Refused e) {
                 Matcher m = UNBOUND.matcher(String.valueOf(e.getMessage()));
-                boolean repaired = repairs < MAX_REPAIRS && (m.find() ? declare(m.group(1), e.place()) : cutAfterRoot());
+                boolean repaired =
+                        repairs < MAX_REPAIRS && (m.find() ? declare(m.group(1), e.place()) : cutAfterRoot());
                 if (!repaired) {
                     throw e;
                 }
@@ -287,7 +346,11 @@ public final class XmlText {
         if (close < 0 || text.substring(close + 1).isBlank()) {
             return false;
         }
-        note("xml.after", lineOf(close), skipped(text.substring(close + 1)) + " after </" + tag + ">, where nothing of the kind may be.", "It was skipped.");
+        note(
+                "xml.after",
+                lineOf(close),
+                skipped(text.substring(close + 1)) + " after </" + tag + ">, where nothing of the kind may be.",
+                "It was skipped.");
         text = text.substring(0, close + 1);
         return true;
     }
@@ -295,7 +358,8 @@ public final class XmlText {
     private boolean declare(String prefix, Place place) {
         String namespace = USUAL_PREFIXES.get(prefix);
         if (namespace == null && prefix.equals("tns")) {
-            Matcher m = Pattern.compile("targetNamespace\\s*=\\s*[\"']([^\"']*)[\"']").matcher(text);
+            Matcher m = Pattern.compile("targetNamespace\\s*=\\s*[\"']([^\"']*)[\"']")
+                    .matcher(text);
             namespace = m.find() ? m.group(1) : null;
         }
         Matcher root = ROOT.matcher(text);
@@ -303,16 +367,25 @@ public final class XmlText {
             return false;
         }
         if (namespace == null && prefix.equals(root.group(1))) {
-            namespace = root.group(2).equals("schema") ? "http://www.w3.org/2001/XMLSchema" : "http://schemas.xmlsoap.org/wsdl/";
+            namespace = root.group(2).equals("schema")
+                    ? "http://www.w3.org/2001/XMLSchema"
+                    : "http://schemas.xmlsoap.org/wsdl/";
         }
         boolean isKnown = namespace != null;
         if (!isKnown) {
             namespace = UNDECLARED + prefix;
         }
-        Note note = Note.warning("xml.prefix", place, "The prefix " + prefix + " is not declared.", "Namespaces in XML §5",
-                isKnown ? "It was taken for " + namespace + "." : "It was given a namespace of its own; what it marks is not understood.");
+        Note note = Note.warning(
+                "xml.prefix",
+                place,
+                "The prefix " + prefix + " is not declared.",
+                "Namespaces in XML §5",
+                isKnown
+                        ? "It was taken for " + namespace + "."
+                        : "It was given a namespace of its own; what it marks is not understood.");
         notes.add(isKnown ? note : note.affectingMessages());
-        text = text.substring(0, root.end()) + " xmlns:" + prefix + "=\"" + namespace + "\"" + text.substring(root.end());
+        text = text.substring(0, root.end()) + " xmlns:" + prefix + "=\"" + namespace + "\""
+                + text.substring(root.end());
         return true;
     }
 

@@ -35,15 +35,50 @@ public class DecisionsTest {
 
     @Test
     public void innerAddressesAreRefusedUnlessAllowed() throws Exception {
-        for (String inner : new String[] {"127.0.0.1", "::1", "0.0.0.0", "10.1.2.3", "192.168.1.1", "172.20.0.1", "169.254.169.254", "fd00::1", "fe80::1", "::ffff:127.0.0.1", "100.64.0.1", "100.127.255.254", "0.1.2.3", "198.18.0.1",
-                "192.0.0.8", "172.31.255.255", "fec0::1", "::ffff:10.0.0.1", "::127.0.0.1", "64:ff9b::127.0.0.1", "64:ff9b::a00:1", "2002:7f00:1::", "2002:c0a8:101::1",
-                "2001:0:1:2:3:4:80ff:fffe", "::"}) {
+        for (String inner : new String[] {
+            "127.0.0.1",
+            "::1",
+            "0.0.0.0",
+            "10.1.2.3",
+            "192.168.1.1",
+            "172.20.0.1",
+            "169.254.169.254",
+            "fd00::1",
+            "fe80::1",
+            "::ffff:127.0.0.1",
+            "100.64.0.1",
+            "100.127.255.254",
+            "0.1.2.3",
+            "198.18.0.1",
+            "192.0.0.8",
+            "172.31.255.255",
+            "fec0::1",
+            "::ffff:10.0.0.1",
+            "::127.0.0.1",
+            "64:ff9b::127.0.0.1",
+            "64:ff9b::a00:1",
+            "2002:7f00:1::",
+            "2002:c0a8:101::1",
+            "2001:0:1:2:3:4:80ff:fffe",
+            "::"
+        }) {
             assertNotNull(refusal("", inner), inner);
         }
-        for (String nobody : new String[] {"224.0.0.1", "239.255.255.255", "255.255.255.255", "240.0.0.1", "ff02::1", "64:ff9b::e000:1"}) {
+        for (String nobody : new String[] {
+            "224.0.0.1", "239.255.255.255", "255.255.255.255", "240.0.0.1", "ff02::1", "64:ff9b::e000:1"
+        }) {
             assertNotNull(refusal("loopback,private", nobody), nobody);
         }
-        for (String outer : new String[] {"198.51.100.7", "100.128.0.1", "100.63.255.255", "172.32.0.1", "11.0.0.1", "2001:db8::1", "64:ff9b::c633:6407", "2002:c633:6407::1"}) {
+        for (String outer : new String[] {
+            "198.51.100.7",
+            "100.128.0.1",
+            "100.63.255.255",
+            "172.32.0.1",
+            "11.0.0.1",
+            "2001:db8::1",
+            "64:ff9b::c633:6407",
+            "2002:c633:6407::1"
+        }) {
             assertNull(refusal("", outer), outer);
         }
         assertNull(refusal("loopback", "64:ff9b::127.0.0.1"));
@@ -54,7 +89,9 @@ public class DecisionsTest {
     }
 
     private static Exchange post(String url, int callTimeoutMillis, int maxBytes) {
-        try (HttpCaller c = new HttpCaller(new HttpSettings(url, "mira", "pass", 500, callTimeoutMillis, 1, 0, maxBytes, MessageSettings.NONE), LOOPBACK)) {
+        try (HttpCaller c = new HttpCaller(
+                new HttpSettings(url, "mira", "pass", 500, callTimeoutMillis, 1, 0, maxBytes, MessageSettings.NONE),
+                LOOPBACK)) {
             return c.post("text/xml", List.of(), "<a/>".getBytes(java.nio.charset.StandardCharsets.UTF_8));
         }
     }
@@ -93,9 +130,17 @@ public class DecisionsTest {
         server.start();
         try {
             String url = "http://127.0.0.1:" + server.getAddress().getPort();
-            assertEquals(new String(new DocumentFetch(LOOPBACK).get(url + "/here"), java.nio.charset.StandardCharsets.UTF_8), "ok");
-            assertEquals(expectThrows(java.io.IOException.class, () -> new DocumentFetch(LOOPBACK).get(url + "/loop")).getMessage(), "the address leads on more than 5 times");
-            assertTrue(expectThrows(java.io.IOException.class, () -> new DocumentFetch(HostPolicy.of("")).get(url + "/there")).getMessage().contains("not allowed"));
+            assertEquals(
+                    new String(new DocumentFetch(LOOPBACK).get(url + "/here"), java.nio.charset.StandardCharsets.UTF_8),
+                    "ok");
+            assertEquals(
+                    expectThrows(java.io.IOException.class, () -> new DocumentFetch(LOOPBACK).get(url + "/loop"))
+                            .getMessage(),
+                    "the address leads on more than 5 times");
+            assertTrue(expectThrows(
+                            java.io.IOException.class, () -> new DocumentFetch(HostPolicy.of("")).get(url + "/there"))
+                    .getMessage()
+                    .contains("not allowed"));
         } finally {
             server.stop(0);
         }
@@ -105,7 +150,8 @@ public class DecisionsTest {
     public void answersAreReadMaskedAndLimited() throws Exception {
         HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         server.createContext("/", e -> {
-            byte[] body = ("seen " + e.getRequestHeaders().getFirst("Authorization")).getBytes(java.nio.charset.StandardCharsets.UTF_8);
+            byte[] body = ("seen " + e.getRequestHeaders().getFirst("Authorization"))
+                    .getBytes(java.nio.charset.StandardCharsets.UTF_8);
             e.sendResponseHeaders(e.getRequestURI().getPath().equals("/moved") ? 302 : 200, body.length);
             e.getResponseBody().write(body);
             e.close();
@@ -115,7 +161,9 @@ public class DecisionsTest {
             String url = "http://127.0.0.1:" + server.getAddress().getPort();
             Exchange x = post(url + "/", 1000, 1000);
             assertEquals(new String(x.answer(), java.nio.charset.StandardCharsets.UTF_8), "seen Basic bWlyYTpwYXNz");
-            assertTrue(x.requestHeaders().stream().anyMatch(h -> h[0].equals("Authorization") && h[1].equals("•••")), "what is shown is masked");
+            assertTrue(
+                    x.requestHeaders().stream().anyMatch(h -> h[0].equals("Authorization") && h[1].equals("•••")),
+                    "what is shown is masked");
             assertEquals(post(url + "/moved", 1000, 1000).status(), 302, "a POST is never redirected silently");
             assertTrue(post(url + "/", 1000, 5).problem().contains("longer than 5 bytes"));
         } finally {
@@ -125,9 +173,11 @@ public class DecisionsTest {
 
     @Test
     public void anAddressThatNeverAnswersEndsInWords() throws Exception {
-        try (java.net.ServerSocket silent = new java.net.ServerSocket(0, 5, java.net.InetAddress.getLoopbackAddress())) {
+        try (java.net.ServerSocket silent =
+                new java.net.ServerSocket(0, 5, java.net.InetAddress.getLoopbackAddress())) {
             DocumentFetch fetch = new DocumentFetch(HostPolicy.of("loopback"), 300);
-            java.io.IOException e = org.testng.Assert.expectThrows(java.io.IOException.class, () -> fetch.get("http://127.0.0.1:" + silent.getLocalPort() + "/wsdl"));
+            java.io.IOException e = org.testng.Assert.expectThrows(
+                    java.io.IOException.class, () -> fetch.get("http://127.0.0.1:" + silent.getLocalPort() + "/wsdl"));
             assertTrue(e.getMessage().contains("300 ms") || e.getMessage().contains("time"), e.getMessage());
         }
     }
@@ -135,8 +185,13 @@ public class DecisionsTest {
     @Test
     public void anAnswersDeclaredCharsetIsHeededUnlessTheXmlSaysItsOwn() {
         byte[] latin = "<a>f\u00fcr</a>".getBytes(java.nio.charset.StandardCharsets.ISO_8859_1);
-        assertEquals(new String(DeclaredCharset.utf8(latin, "text/xml; charset=ISO-8859-1"), java.nio.charset.StandardCharsets.UTF_8), "<a>f\u00fcr</a>");
-        byte[] declared = "<?xml version='1.0' encoding='ISO-8859-1'?><a>f\u00fcr</a>".getBytes(java.nio.charset.StandardCharsets.ISO_8859_1);
+        assertEquals(
+                new String(
+                        DeclaredCharset.utf8(latin, "text/xml; charset=ISO-8859-1"),
+                        java.nio.charset.StandardCharsets.UTF_8),
+                "<a>f\u00fcr</a>");
+        byte[] declared = "<?xml version='1.0' encoding='ISO-8859-1'?><a>f\u00fcr</a>"
+                .getBytes(java.nio.charset.StandardCharsets.ISO_8859_1);
         assertTrue(DeclaredCharset.utf8(declared, "text/xml; charset=utf-16") == declared);
         assertTrue(DeclaredCharset.utf8(latin, "text/xml; charset=nonsense") == latin);
         assertTrue(DeclaredCharset.utf8(latin, null) == latin);
@@ -145,8 +200,15 @@ public class DecisionsTest {
 
     @Test
     public void aLogInGoesToItsOwnOriginOnly() {
-        assertTrue(DocumentFetch.isSameOrigin("https://Tides.example.net/a?wsdl", "https://tides.example.net:443/b.xsd"));
-        for (String other : new String[] {"http://tides.example.net/a", "https://tides.example.net:8443/a", "https://tides.example.net.evil.example/a", "https://tides.example.net@evil.example/a", "//tides.example.net/a"}) {
+        assertTrue(
+                DocumentFetch.isSameOrigin("https://Tides.example.net/a?wsdl", "https://tides.example.net:443/b.xsd"));
+        for (String other : new String[] {
+            "http://tides.example.net/a",
+            "https://tides.example.net:8443/a",
+            "https://tides.example.net.evil.example/a",
+            "https://tides.example.net@evil.example/a",
+            "//tides.example.net/a"
+        }) {
             org.testng.Assert.assertFalse(DocumentFetch.isSameOrigin("https://tides.example.net/a", other), other);
         }
     }

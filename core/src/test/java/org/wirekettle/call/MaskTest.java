@@ -23,9 +23,21 @@ public class MaskTest {
 
     @Test
     public void itIsFoundInEveryWayOfWriting() {
-        for (String written : List.of(SECRET, "p&amp;ss&lt;w\"rd'9/ü", "p&amp;ss&lt;w&quot;rd'9/ü", "p&amp;ss&lt;w&#34;rd&#39;9/ü", "p&ss<w\\\"rd'9\\/ü", "p&ss<w\\\"rd'9/ü",
-                URLEncoder.encode(SECRET, StandardCharsets.UTF_8), base64(SECRET), base64("mira:" + SECRET))) {
-            for (Charset c : List.of(StandardCharsets.UTF_8, StandardCharsets.UTF_16LE, StandardCharsets.UTF_16BE, StandardCharsets.ISO_8859_1)) {
+        for (String written : List.of(
+                SECRET,
+                "p&amp;ss&lt;w\"rd'9/ü",
+                "p&amp;ss&lt;w&quot;rd'9/ü",
+                "p&amp;ss&lt;w&#34;rd&#39;9/ü",
+                "p&ss<w\\\"rd'9\\/ü",
+                "p&ss<w\\\"rd'9/ü",
+                URLEncoder.encode(SECRET, StandardCharsets.UTF_8),
+                base64(SECRET),
+                base64("mira:" + SECRET))) {
+            for (Charset c : List.of(
+                    StandardCharsets.UTF_8,
+                    StandardCharsets.UTF_16LE,
+                    StandardCharsets.UTF_16BE,
+                    StandardCharsets.ISO_8859_1)) {
                 String hidden = new String(MASK.hide(("<a>before " + written + " after</a>").getBytes(c)), c);
                 assertFalse(hidden.contains(written), written + " in " + c);
                 assertTrue(hidden.startsWith("<a>before ") && hidden.endsWith(" after</a>"), hidden);
@@ -44,7 +56,9 @@ public class MaskTest {
     @Test
     public void namesOfElementsAndAttributesStay() {
         Mask m = Mask.of("u", "soap");
-        assertEquals(m.hide("<soap:Envelope soap=\"soap\"><a>soap</a></soap:Envelope>"), "<soap:Envelope soap=\"•••\"><a>•••</a></soap:Envelope>");
+        assertEquals(
+                m.hide("<soap:Envelope soap=\"soap\"><a>soap</a></soap:Envelope>"),
+                "<soap:Envelope soap=\"•••\"><a>•••</a></soap:Envelope>");
     }
 
     @Test
@@ -55,9 +69,23 @@ public class MaskTest {
     @Test
     public void anExchangeIsShownWithoutItInBothDirections() {
         byte[] echo = ("<e>" + base64("mira:" + SECRET) + "</e>").getBytes(StandardCharsets.UTF_8);
-        Exchange x = new Exchange(Exchange.Outcome.ANSWERED, "http://x", List.of(), echo, 200, List.<String[]>of(new String[] {"X-Echo", SECRET}), echo, "said " + SECRET, 1, 1, MASK);
+        Exchange x = new Exchange(
+                Exchange.Outcome.ANSWERED,
+                "http://x",
+                List.of(),
+                echo,
+                200,
+                List.<String[]>of(new String[] {"X-Echo", SECRET}),
+                echo,
+                "said " + SECRET,
+                1,
+                1,
+                MASK);
         Exchange shown = x.shown();
-        String all = new String(shown.request(), StandardCharsets.UTF_8) + new String(shown.answer(), StandardCharsets.UTF_8) + shown.answerHeaders().get(0)[1] + shown.problem();
+        String all = new String(shown.request(), StandardCharsets.UTF_8)
+                + new String(shown.answer(), StandardCharsets.UTF_8)
+                + shown.answerHeaders().get(0)[1]
+                + shown.problem();
         assertEquals(all, "<e>•••</e><e>•••</e>•••said •••");
         assertSame(x.answer(), echo, "what is picked from is as it came");
     }

@@ -61,7 +61,9 @@ public class TransportTest {
 
     private static Exchange call(String scheme, Service service, int timeoutMillis) {
         String url = scheme + "://127.0.0.1:" + service.server.getLocalPort() + "/";
-        try (HttpCaller c = new HttpCaller(new HttpSettings(url, null, null, 500, timeoutMillis, 1, 0, 10_000, MessageSettings.NONE), HostPolicy.of("loopback"))) {
+        try (HttpCaller c = new HttpCaller(
+                new HttpSettings(url, null, null, 500, timeoutMillis, 1, 0, 10_000, MessageSettings.NONE),
+                HostPolicy.of("loopback"))) {
             return c.post("text/xml", List.of(), "<a/>".getBytes(StandardCharsets.UTF_8));
         }
     }
@@ -115,7 +117,8 @@ public class TransportTest {
 
     @Test
     public void tlsFailuresAreNamedAndReachNobody() throws Exception {
-        try (Service plain = new Service(s -> write(s, "HTTP/1.1 400 Bad Request\r\nContent-Length: 0\r\n\r\n")); Service closing = new Service(Socket::close);
+        try (Service plain = new Service(s -> write(s, "HTTP/1.1 400 Bad Request\r\nContent-Length: 0\r\n\r\n"));
+                Service closing = new Service(Socket::close);
                 Service unknown = new Service(tls(), s -> s.getInputStream().read())) {
             assertUnreached(call("https", plain, 2_000), "does not speak TLS");
             assertUnreached(call("https", closing, 2_000), "TLS failed");
@@ -130,8 +133,23 @@ public class TransportTest {
 
     private static ServerSocket tls() throws Exception {
         Path store = Files.createTempDirectory("tls").resolve("keys.p12");
-        Process keytool = new ProcessBuilder(System.getProperty("java.home") + "/bin/keytool", "-genkeypair", "-alias", "a", "-keyalg", "EC", "-dname", "CN=127.0.0.1", "-keystore",
-                store.toString(), "-storepass", "only-a-test", "-storetype", "PKCS12").redirectErrorStream(true).start();
+        Process keytool = new ProcessBuilder(
+                        System.getProperty("java.home") + "/bin/keytool",
+                        "-genkeypair",
+                        "-alias",
+                        "a",
+                        "-keyalg",
+                        "EC",
+                        "-dname",
+                        "CN=127.0.0.1",
+                        "-keystore",
+                        store.toString(),
+                        "-storepass",
+                        "only-a-test",
+                        "-storetype",
+                        "PKCS12")
+                .redirectErrorStream(true)
+                .start();
         assertEquals(keytool.waitFor(), 0, new String(keytool.getInputStream().readAllBytes(), StandardCharsets.UTF_8));
         KeyStore keys = KeyStore.getInstance(store.toFile(), "only-a-test".toCharArray());
         KeyManagerFactory managers = KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
@@ -145,16 +163,19 @@ public class TransportTest {
     public void headersWithoutEndAreNotRead() throws Exception {
         String many = "X-A: b\r\n".repeat(HttpCaller.MAX_HEADERS + 10);
         try (Service longLine = new Service(s -> {
-            readRequest(s);
-            write(s, "HTTP/1.1 200 OK\r\nX-Long: " + "x".repeat(HttpCaller.MAX_HEADER_BYTES + 10) + "\r\n\r\n");
-        }); Service manyLines = new Service(s -> {
-            readRequest(s);
-            write(s, "HTTP/1.1 200 OK\r\n" + many + "Content-Length: 0\r\n\r\n");
-        })) {
+                    readRequest(s);
+                    write(s, "HTTP/1.1 200 OK\r\nX-Long: " + "x".repeat(HttpCaller.MAX_HEADER_BYTES + 10) + "\r\n\r\n");
+                });
+                Service manyLines = new Service(s -> {
+                    readRequest(s);
+                    write(s, "HTTP/1.1 200 OK\r\n" + many + "Content-Length: 0\r\n\r\n");
+                })) {
             for (Service s : List.of(longLine, manyLines)) {
                 Exchange x = call("http", s, 2_000);
                 assertEquals(x.outcome(), Outcome.IN_DOUBT);
-                assertTrue(x.problem().startsWith("the answer has more or longer HTTP headers than are taken"), x.problem());
+                assertTrue(
+                        x.problem().startsWith("the answer has more or longer HTTP headers than are taken"),
+                        x.problem());
             }
         }
     }
@@ -162,13 +183,16 @@ public class TransportTest {
     @Test
     public void anAnswerThatBreaksOffIsInDoubtAndSaysSo() throws Exception {
         try (Service breaking = new Service(s -> {
-            readRequest(s);
-            write(s, "HTTP/1.1 200 OK\r\nContent-Length: 1000\r\n\r\n<a>");
-        }); Service other = new Service(s -> {
-            readRequest(s);
-            write(s, "SSH-2.0-something\r\n\r\n");
-        })) {
-            assertTrue(call("http", breaking, 2_000).problem().startsWith("the answer broke off"), call("http", breaking, 2_000).problem());
+                    readRequest(s);
+                    write(s, "HTTP/1.1 200 OK\r\nContent-Length: 1000\r\n\r\n<a>");
+                });
+                Service other = new Service(s -> {
+                    readRequest(s);
+                    write(s, "SSH-2.0-something\r\n\r\n");
+                })) {
+            assertTrue(
+                    call("http", breaking, 2_000).problem().startsWith("the answer broke off"),
+                    call("http", breaking, 2_000).problem());
             assertEquals(call("http", other, 2_000).outcome(), Outcome.IN_DOUBT);
         }
     }
@@ -178,10 +202,13 @@ public class TransportTest {
         CountDownLatch got = new CountDownLatch(1);
         CountDownLatch over = new CountDownLatch(1);
         try (Service slow = new Service(s -> {
-            readRequest(s);
-            got.countDown();
-            over.await();
-        }); HttpCaller c = new HttpCaller(HttpSettings.to("http://127.0.0.1:" + slow.server.getLocalPort() + "/"), HostPolicy.of("loopback"))) {
+                    readRequest(s);
+                    got.countDown();
+                    over.await();
+                });
+                HttpCaller c = new HttpCaller(
+                        HttpSettings.to("http://127.0.0.1:" + slow.server.getLocalPort() + "/"),
+                        HostPolicy.of("loopback"))) {
             Thread stopping = new Thread(() -> {
                 try {
                     got.await();
@@ -211,7 +238,8 @@ public class TransportTest {
                 assertEquals(x.outcome(), Outcome.UNREACHABLE);
                 assertTrue(x.problem().contains("private addresses"), x.problem());
             } finally {
-                List.of("http.proxyHost", "http.proxyPort", "http.nonProxyHosts").forEach(System::clearProperty);
+                List.of("http.proxyHost", "http.proxyPort", "http.nonProxyHosts")
+                        .forEach(System::clearProperty);
             }
             assertEquals(proxy.connections.get(), 0);
         }

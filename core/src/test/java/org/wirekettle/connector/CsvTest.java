@@ -53,16 +53,28 @@ public class CsvTest {
 
     @Test
     public void formatsAreRecognised() throws Exception {
-        assertEquals(CsvFormat.recognise(file("a;b\n1,5;2\n3;4\n", StandardCharsets.UTF_8)), new CsvFormat(';', '"', "UTF-8", true));
-        assertEquals(CsvFormat.recognise(file("Häfen\tb\n1\t2\n", Charset.forName("windows-1252"))), new CsvFormat('\t', '"', "windows-1252", true));
-        assertEquals(CsvFormat.recognise(file("1,2\n3,4\n", StandardCharsets.UTF_8)), new CsvFormat(',', '"', "UTF-8", false));
-        assertEquals(CsvFormat.recognise(file("name\nTern\n", StandardCharsets.UTF_8)).header(), true);
+        assertEquals(
+                CsvFormat.recognise(file("a;b\n1,5;2\n3;4\n", StandardCharsets.UTF_8)),
+                new CsvFormat(';', '"', "UTF-8", true));
+        assertEquals(
+                CsvFormat.recognise(file("Häfen\tb\n1\t2\n", Charset.forName("windows-1252"))),
+                new CsvFormat('\t', '"', "windows-1252", true));
+        assertEquals(
+                CsvFormat.recognise(file("1,2\n3,4\n", StandardCharsets.UTF_8)),
+                new CsvFormat(',', '"', "UTF-8", false));
+        assertEquals(
+                CsvFormat.recognise(file("name\nTern\n", StandardCharsets.UTF_8))
+                        .header(),
+                true);
     }
 
     @Test
     public void recordsHaveNamesForAllColumns() throws Exception {
-        CsvSource s = new CsvSource(file("\ufeffCall Ref;;x;x\n\"a;\"\"b\"\"\n\";1;2;3\n\nshort\n", StandardCharsets.UTF_8), new CsvFormat(';', '"', "UTF-8", true));
-        assertEquals(s.fields().stream().map(Field::name).toList(), List.of("Call_x0020_Ref", "column_x0020_2", "x", "x_2"));
+        CsvSource s = new CsvSource(
+                file("\ufeffCall Ref;;x;x\n\"a;\"\"b\"\"\n\";1;2;3\n\nshort\n", StandardCharsets.UTF_8),
+                new CsvFormat(';', '"', "UTF-8", true));
+        assertEquals(
+                s.fields().stream().map(Field::name).toList(), List.of("Call_x0020_Ref", "column_x0020_2", "x", "x_2"));
         List<Node> records = all(s);
         assertEquals(records.size(), 2);
         assertEquals(records.get(0).child("Call_x0020_Ref").string(), "a;\"b\"\n");
@@ -74,16 +86,34 @@ public class CsvTest {
     public void typesAreGuessedWithTheRecordsThatDisagree() throws Exception {
         StringBuilder text = new StringBuilder("n;d;t;zip;w\n");
         for (int i = 0; i < 50; i++) {
-            text.append(i).append(";").append(i == 7 ? "soon" : "0" + (1 + i % 9) + "/04/2031").append(i % 2 == 0 ? ";1.5" : ";2").append(";0").append(1000 + i).append(";").append(i % 3 == 0 ? "" : "x").append("\n");
+            text.append(i)
+                    .append(";")
+                    .append(i == 7 ? "soon" : "0" + (1 + i % 9) + "/04/2031")
+                    .append(i % 2 == 0 ? ";1.5" : ";2")
+                    .append(";0")
+                    .append(1000 + i)
+                    .append(";")
+                    .append(i % 3 == 0 ? "" : "x")
+                    .append("\n");
         }
-        List<Field> f = new CsvSource(file(text.toString(), StandardCharsets.UTF_8), new CsvFormat(';', '"', "UTF-8", true)).fields();
-        assertEquals(f.stream().map(Field::type).toList(), List.of("integer", "date", "decimal", "string", "string"), "leading zeros are no number");
+        List<Field> f = new CsvSource(
+                        file(text.toString(), StandardCharsets.UTF_8), new CsvFormat(';', '"', "UTF-8", true))
+                .fields();
+        assertEquals(
+                f.stream().map(Field::type).toList(),
+                List.of("integer", "date", "decimal", "string", "string"),
+                "leading zeros are no number");
         assertEquals(f.get(1).disagreeing(), List.of(new Field.Disagreement(8, "soon")));
         assertEquals(f.get(4).blank(), Integer.valueOf(17));
     }
 
     private CsvTarget target(boolean replace) {
-        return new CsvTarget(folder.resolve("out.csv"), new CsvFormat(';', '"', "UTF-8", true), List.of("a", "b c"), List.of("a", "b_x0020_c"), replace);
+        return new CsvTarget(
+                folder.resolve("out.csv"),
+                new CsvFormat(';', '"', "UTF-8", true),
+                List.of("a", "b c"),
+                List.of("a", "b_x0020_c"),
+                replace);
     }
 
     private static List<Node> rows(String... values) throws Exception {
@@ -111,7 +141,8 @@ public class CsvTest {
                 assertFalse(after.wasCommitted(second));
             }
         }
-        assertEquals(Files.readString(folder.resolve("out.csv")).lines().toList(), List.of("a;b c", "1;\";\"", "2;\";\""));
+        assertEquals(
+                Files.readString(folder.resolve("out.csv")).lines().toList(), List.of("a;b c", "1;\";\"", "2;\";\""));
     }
 
     @Test
@@ -137,11 +168,14 @@ public class CsvTest {
         try (CsvTarget t = begun(false, Stage.BEGINS)) {
             token = t.prepare(rows("22222")).token();
         }
-        for (String foreign : new String[] {"9;x\r\n", "a longer line than the batch that was lost; and more of it\r\n"}) {
+        for (String foreign :
+                new String[] {"9;x\r\n", "a longer line than the batch that was lost; and more of it\r\n"}) {
             byte[] before = Files.readAllBytes(out);
             Files.write(out, foreign.getBytes(StandardCharsets.UTF_8), java.nio.file.StandardOpenOption.APPEND);
             try (CsvTarget t = begun(false, Stage.GOES_ON)) {
-                assertTrue(expectThrows(IOException.class, () -> t.wasCommitted(token)).getMessage().contains("changed by somebody else"));
+                assertTrue(expectThrows(IOException.class, () -> t.wasCommitted(token))
+                        .getMessage()
+                        .contains("changed by somebody else"));
             }
             assertTrue(Files.readString(out).endsWith(foreign));
             Files.write(out, before);
@@ -162,15 +196,23 @@ public class CsvTest {
         try (CsvTarget t = begun(true, Stage.GOES_ON)) {
             t.finish();
         }
-        assertEquals(Files.readAllLines(folder.resolve("out.csv")), List.of("a;b c", "1;\";\""), "not a file with only a header");
+        assertEquals(
+                Files.readAllLines(folder.resolve("out.csv")),
+                List.of("a;b c", "1;\";\""),
+                "not a file with only a header");
         try (var left = Files.list(folder)) {
-            assertEquals(left.map(f -> f.getFileName().toString()).filter(n -> n.startsWith("out.")).toList(), List.of("out.csv"));
+            assertEquals(
+                    left.map(f -> f.getFileName().toString())
+                            .filter(n -> n.startsWith("out."))
+                            .toList(),
+                    List.of("out.csv"));
         }
     }
 
     @Test
     public void twoRunsThatReplaceOneFileDoNotMixTheirLines() throws Exception {
-        try (CsvTarget one = begun(true, Stage.BEGINS); CsvTarget two = target(true)) {
+        try (CsvTarget one = begun(true, Stage.BEGINS);
+                CsvTarget two = target(true)) {
             two.begin(new RecordTarget.Pass(8, Stage.BEGINS, Files.createTempDirectory("other")));
             one.prepare(rows("1"));
             two.prepare(rows("2"));
@@ -188,13 +230,24 @@ public class CsvTest {
         Path out = folder.resolve("out.csv");
         Files.writeString(out, "b c;a;d\n1;2;3\n");
         try (CsvTarget t = target(false)) {
-            assertEquals(t.problem(), "The file out.csv has the columns b c, a, d; this flow writes a, b c. Match them by name, or write to another file.");
-            assertEquals(expectThrows(IOException.class, () -> begun(false, Stage.BEGINS)).getMessage(), t.problem());
+            assertEquals(
+                    t.problem(),
+                    "The file out.csv has the columns b c, a, d; this flow writes a, b c. Match them by name, or write"
+                            + " to another file.");
+            assertEquals(
+                    expectThrows(IOException.class, () -> begun(false, Stage.BEGINS))
+                            .getMessage(),
+                    t.problem());
         }
         assertEquals(Files.readString(out), "b c;a;d\n1;2;3\n");
         assertEquals(CsvTarget.header(out, new CsvFormat(';', '"', "UTF-8", true)), List.of("b c", "a", "d"));
         assertEquals(target(true).problem(), null, "a file that is replaced may be anything");
-        try (CsvTarget matched = new CsvTarget(out, new CsvFormat(';', '"', "UTF-8", true), List.of("b c", "a", "d"), List.of("b_x0020_c", "a", "d"), false)) {
+        try (CsvTarget matched = new CsvTarget(
+                out,
+                new CsvFormat(';', '"', "UTF-8", true),
+                List.of("b c", "a", "d"),
+                List.of("b_x0020_c", "a", "d"),
+                false)) {
             matched.begin(new RecordTarget.Pass(9, Stage.BEGINS, folder));
             matched.prepare(rows("5"));
             matched.commit();
@@ -208,7 +261,11 @@ public class CsvTest {
             t.prepare(rows("1"));
         }
         for (String f : new String[] {"out.csv", "target.pending"}) {
-            assertEquals(java.nio.file.attribute.PosixFilePermissions.toString(Files.getPosixFilePermissions(folder.resolve(f))), "rw-------", f);
+            assertEquals(
+                    java.nio.file.attribute.PosixFilePermissions.toString(
+                            Files.getPosixFilePermissions(folder.resolve(f))),
+                    "rw-------",
+                    f);
         }
     }
 }

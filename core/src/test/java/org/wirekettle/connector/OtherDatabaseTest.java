@@ -26,7 +26,9 @@ public class OtherDatabaseTest {
     }
 
     private static long count(String sql) throws SQLException {
-        try (Connection c = open(); Statement s = c.createStatement(); ResultSet r = s.executeQuery(sql)) {
+        try (Connection c = open();
+                Statement s = c.createStatement();
+                ResultSet r = s.executeQuery(sql)) {
             r.next();
             return r.getLong(1);
         }
@@ -34,7 +36,8 @@ public class OtherDatabaseTest {
 
     @Test
     public void aBatchThatWasNotCommittedIsKnownToBeMissing() throws Exception {
-        try (Connection c = open(); Statement s = c.createStatement()) {
+        try (Connection c = open();
+                Statement s = c.createStatement()) {
             s.execute("CREATE TABLE \"windows\" (\"call\" varchar(20) PRIMARY KEY)");
         }
         Pass pass = new Pass(3, Stage.BEGINS, Files.createTempDirectory("other"));
@@ -44,7 +47,12 @@ public class OtherDatabaseTest {
             t.begin(pass);
             kept = t.prepare(List.of(Node.record(Map.of("call", "TR-1")))).token();
             t.commit();
-            assertEquals(t.prepare(List.of(Node.record(Map.of("call", "TR-1")))).refused().size(), 1, "refused rows are named here, too");
+            assertEquals(
+                    t.prepare(List.of(Node.record(Map.of("call", "TR-1"))))
+                            .refused()
+                            .size(),
+                    1,
+                    "refused rows are named here, too");
             t.abandon();
             lost = t.prepare(List.of(Node.record(Map.of("call", "TR-2")))).token();
         }

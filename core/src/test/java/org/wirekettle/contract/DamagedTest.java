@@ -21,7 +21,10 @@ import org.wirekettle.problem.Refused;
 import org.wirekettle.shape.ShapeRows;
 import org.wirekettle.xml.XmlElement;
 
-/** Descriptions of the corpus damaged at random places: each is read or refused in words, and what is offered can be laid out and written. */
+/**
+ * Descriptions of the corpus damaged at random places: each is read or refused in words, and what is offered can be
+ * laid out and written.
+ */
 public class DamagedTest {
     private static final int TIMES = 40;
     private static final Pattern ATTRIBUTE = Pattern.compile("\\s[\\w.:-]+\\s*=\\s*(\"[^\"]*\"|'[^']*')");
@@ -32,7 +35,8 @@ public class DamagedTest {
         int read = 0;
         int refused = 0;
         try (var files = Files.walk(Path.of("src/test/resources/corpus"))) {
-            for (Path file : files.filter(f -> f.toString().endsWith(".wsdl")).sorted().toList()) {
+            for (Path file :
+                    files.filter(f -> f.toString().endsWith(".wsdl")).sorted().toList()) {
                 Map<String, byte[]> all = siblings(file);
                 String text = Files.readString(file);
                 for (int i = 0; i < TIMES; i++) {
@@ -68,7 +72,8 @@ public class DamagedTest {
             for (Operation o : p.operations()) {
                 if (o.isUsable()) {
                     ShapeRows.of(o.request().root(), Map.of(), Set.of());
-                    Fill.compile(Examples.of(o.request().root(), true), o.request().root(), null);
+                    Fill.compile(
+                            Examples.of(o.request().root(), true), o.request().root(), null);
                 }
             }
         }
@@ -86,23 +91,26 @@ public class DamagedTest {
         }
         XmlElement e = elements.get(1 + random.nextInt(elements.size() - 1));
         String own = text.substring(e.start(), e.end());
-        String instead = switch (random.nextInt(4)) {
-            case 0 -> "";
-            case 1 -> own + own;
-            default -> {
-                int end = own.indexOf('>');
-                Matcher m = ATTRIBUTE.matcher(own.substring(0, end));
-                List<int[]> found = new ArrayList<>();
-                while (m.find()) {
-                    found.add(new int[] {m.start(), m.end(), m.start(1)});
-                }
-                if (found.isEmpty()) {
-                    yield "";
-                }
-                int[] a = found.get(random.nextInt(found.size()));
-                yield random.nextBoolean() ? own.substring(0, a[0]) + own.substring(a[1]) : own.substring(0, a[2]) + "\"odd:nonsense\"" + own.substring(a[1]);
-            }
-        };
+        String instead =
+                switch (random.nextInt(4)) {
+                    case 0 -> "";
+                    case 1 -> own + own;
+                    default -> {
+                        int end = own.indexOf('>');
+                        Matcher m = ATTRIBUTE.matcher(own.substring(0, end));
+                        List<int[]> found = new ArrayList<>();
+                        while (m.find()) {
+                            found.add(new int[] {m.start(), m.end(), m.start(1)});
+                        }
+                        if (found.isEmpty()) {
+                            yield "";
+                        }
+                        int[] a = found.get(random.nextInt(found.size()));
+                        yield random.nextBoolean()
+                                ? own.substring(0, a[0]) + own.substring(a[1])
+                                : own.substring(0, a[2]) + "\"odd:nonsense\"" + own.substring(a[1]);
+                    }
+                };
         return text.substring(0, e.start()) + instead + text.substring(e.end());
     }
 }

@@ -13,7 +13,8 @@ import org.w3c.dom.NodeList;
 import org.xml.sax.InputSource;
 
 /**
- * Validates messages with a validator that shares nothing with the product: the schemas are cut out of the WSDL with DOM, and libxml2 decides.
+ * Validates messages with a validator that shares nothing with the product: the schemas are cut out of the WSDL with
+ * DOM, and libxml2 decides.
  */
 final class SecondOpinion {
     private static final String XSD = "http://www.w3.org/2001/XMLSchema";
@@ -23,27 +24,46 @@ final class SecondOpinion {
 
     SecondOpinion(Path wsdl) throws Exception {
         Document d = parse(Files.readString(wsdl).strip());
-        StringBuilder driver = new StringBuilder("<xs:schema xmlns:xs='" + XSD + "' targetNamespace='urn:driver' xmlns:soapenc='http://schemas.xmlsoap.org/soap/encoding/'>");
+        StringBuilder driver = new StringBuilder("<xs:schema xmlns:xs='" + XSD
+                + "' targetNamespace='urn:driver' xmlns:soapenc='http://schemas.xmlsoap.org/soap/encoding/'>");
         NodeList schemas = d.getElementsByTagNameNS(XSD, "schema");
         for (int i = 0; i < schemas.getLength(); i++) {
             Element s = (Element) schemas.item(i);
             inherit(s);
             Path file = folder.resolve("inline" + i + ".xsd");
-            Files.writeString(file, text(s).replaceAll("schemaLocation=\"(?!http)", "schemaLocation=\"" + wsdl.toAbsolutePath().getParent().toUri()));
+            Files.writeString(
+                    file,
+                    text(s).replaceAll(
+                                    "schemaLocation=\"(?!http)",
+                                    "schemaLocation=\""
+                                            + wsdl.toAbsolutePath().getParent().toUri()));
             String ns = s.getAttribute("targetNamespace");
-            driver.append(ns.isEmpty() ? "<xs:include" : "<xs:import namespace='" + ns + "'").append(" schemaLocation='").append(file.toUri()).append("'/>");
+            driver.append(ns.isEmpty() ? "<xs:include" : "<xs:import namespace='" + ns + "'")
+                    .append(" schemaLocation='")
+                    .append(file.toUri())
+                    .append("'/>");
         }
         Path file = folder.resolve("driver.xsd");
         Files.writeString(file, driver + "</xs:schema>");
-        schema = schemas.getLength() == 1 && !((Element) schemas.item(0)).getAttribute("targetNamespace").isEmpty() ? folder.resolve("inline0.xsd") : file;
+        schema = schemas.getLength() == 1
+                        && !((Element) schemas.item(0))
+                                .getAttribute("targetNamespace")
+                                .isEmpty()
+                ? folder.resolve("inline0.xsd")
+                : file;
     }
 
     /** What is wrong with the element, in the validator's words. */
     List<String> problems(String xml) throws Exception {
         Path message = folder.resolve("message.xml");
         Files.writeString(message, xml);
-        Process p = new ProcessBuilder("xmllint", "--nonet", "--noout", "--schema", schema.toString(), message.toString()).redirectErrorStream(true).start();
-        List<String> said = new String(p.getInputStream().readAllBytes(), java.nio.charset.StandardCharsets.UTF_8).lines().toList();
+        Process p = new ProcessBuilder(
+                        "xmllint", "--nonet", "--noout", "--schema", schema.toString(), message.toString())
+                .redirectErrorStream(true)
+                .start();
+        List<String> said = new String(p.getInputStream().readAllBytes(), java.nio.charset.StandardCharsets.UTF_8)
+                .lines()
+                .toList();
         return p.waitFor() == 0 ? List.of() : said;
     }
 
@@ -59,7 +79,8 @@ final class SecondOpinion {
             for (int i = 0; i < all.getLength(); i++) {
                 String name = all.item(i).getNodeName();
                 if (name.startsWith("xmlns") && !e.hasAttribute(name)) {
-                    e.setAttributeNS("http://www.w3.org/2000/xmlns/", name, all.item(i).getNodeValue());
+                    e.setAttributeNS(
+                            "http://www.w3.org/2000/xmlns/", name, all.item(i).getNodeValue());
                 }
             }
         }

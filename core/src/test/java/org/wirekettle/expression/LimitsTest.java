@@ -18,8 +18,12 @@ public class LimitsTest {
     @AfterClass
     public void close() {
         expressions.close();
-        List<String> left = ProcessHandle.current().descendants().filter(p -> p.info().commandLine().orElse("").contains("EvaluatorMain"))
-                .map(p -> p.info().commandLine().orElse("")).filter(c -> c.endsWith(" 800")).toList();
+        List<String> left = ProcessHandle.current()
+                .descendants()
+                .filter(p -> p.info().commandLine().orElse("").contains("EvaluatorMain"))
+                .map(p -> p.info().commandLine().orElse(""))
+                .filter(c -> c.endsWith(" 800"))
+                .toList();
         assertEquals(left, List.of(), "no process is left");
     }
 
@@ -60,7 +64,9 @@ public class LimitsTest {
         Node record = NodeXml.read("<r>" + "<a><b>1</b><c>2</c></a>".repeat(3_000) + "</r>");
         long start = System.nanoTime();
         String outcome = outcome(source, record);
-        assertTrue(outcome == null || outcome.length() < 1_000_000, "an answer of a size that can be looked at: " + source);
+        assertTrue(
+                outcome == null || outcome.length() < 1_000_000,
+                "an answer of a size that can be looked at: " + source);
         assertTrue(System.nanoTime() - start < TimeUnit.SECONDS.toNanos(20), source + " took too long");
         assertEquals(outcome("upper-case('still ') || 'here'", record), "STILL here");
     }
@@ -68,27 +74,63 @@ public class LimitsTest {
     @Test
     public void whatWasTooMuchIsSaidInWords() {
         Node record = Node.leaf("r", "");
-        assertTrue(outcome("count(for $a in 1 to 1000000, $b in 1 to 1000000 return if ($a * $b = -1) then 1 else ())", record).contains("it takes longer than 800 ms, the limit for one expression"));
-        assertTrue(outcome("let $f := function($f, $n) { 1 + $f($f, $n + 1) } return $f($f, string-length(/))", record).contains("goes too deep"));
+        assertTrue(outcome(
+                        "count(for $a in 1 to 1000000, $b in 1 to 1000000 return if ($a * $b = -1) then 1 else ())",
+                        record)
+                .contains("it takes longer than 800 ms, the limit for one expression"));
+        assertTrue(outcome("let $f := function($f, $n) { 1 + $f($f, $n + 1) } return $f($f, string-length(/))", record)
+                .contains("goes too deep"));
     }
 
     @Test
     public void memoryIsLimitedToo() {
         try (Expressions small = new Expressions(new EvaluationLimits(20_000, 24), 1)) {
             EvaluationFailed e = org.testng.Assert.expectThrows(EvaluationFailed.class, () -> small.compile(
-                    "count(distinct-values((1 to 5000000) ! concat('a long text with the number ', . + string-length($record))))").string(Scope.of(Node.leaf("r", ""))));
+                            "count(distinct-values((1 to 5000000) ! concat('a long text with the number ', . +"
+                                    + " string-length($record))))")
+                    .string(Scope.of(Node.leaf("r", ""))));
             assertEquals(e.getMessage(), "it needs more memory than 24 MB, the limit for one expression");
         }
     }
 
     @Test
     public void whatCannotRunAwayIsEvaluatedHere() {
-        for (String tame : List.of("upper-case(vessel)", "if (draft > 9) then 'deep' else 'shallow'", "concat(a, '-', $record/b)", "item[no = 'x'][1]/weight", "sum(cargo/item/weight) div 10",
-                "substring-before(a/@k, '/')", "wk:date(substring(eta, 1, 10), 'd.M.yyyy')", "a or not(b)", "normalize-space(..)", "xs:decimal(a) * 2", "a | b")) {
+        for (String tame : List.of(
+                "upper-case(vessel)",
+                "if (draft > 9) then 'deep' else 'shallow'",
+                "concat(a, '-', $record/b)",
+                "item[no = 'x'][1]/weight",
+                "sum(cargo/item/weight) div 10",
+                "substring-before(a/@k, '/')",
+                "wk:date(substring(eta, 1, 10), 'd.M.yyyy')",
+                "a or not(b)",
+                "normalize-space(..)",
+                "xs:decimal(a) * 2",
+                "a | b")) {
             assertTrue(Tame.is(tame), tame);
         }
-        for (String wild : List.of("//a", "for $i in a return $i", "1 to 9", "a ! b", "a[b[c]]", "a[b = $record/c]", "a[../b]", "replace(a, 'x', 'y')", "parse-xml(a)", "map{}", "f#1",
-                "let $a := b return $a", "a => f()", "string-join(1 to 2)", "concat('", "unknown(a)", "a[", "'x' || 'y'".repeat(200), "1e9", "a?b", "$f(1)(2)?x")) {
+        for (String wild : List.of(
+                "//a",
+                "for $i in a return $i",
+                "1 to 9",
+                "a ! b",
+                "a[b[c]]",
+                "a[b = $record/c]",
+                "a[../b]",
+                "replace(a, 'x', 'y')",
+                "parse-xml(a)",
+                "map{}",
+                "f#1",
+                "let $a := b return $a",
+                "a => f()",
+                "string-join(1 to 2)",
+                "concat('",
+                "unknown(a)",
+                "a[",
+                "'x' || 'y'".repeat(200),
+                "1e9",
+                "a?b",
+                "$f(1)(2)?x")) {
             assertTrue(!Tame.is(wild), wild);
         }
     }
@@ -96,9 +138,19 @@ public class LimitsTest {
     @Test
     public void nothingOutsideIsReached() throws Exception {
         Node record = Node.leaf("r", "<!DOCTYPE a [<!ENTITY x SYSTEM 'file:///etc/passwd'>]><a>&x;</a>");
-        for (String source : List.of("doc('file:///etc/passwd')", "unparsed-text('file:///etc/passwd')", "collection('file:///etc')", "environment-variable('PATH')",
-                "available-environment-variables()", "transform(map{'stylesheet-text': '<x/>'})", "function-lookup(xs:QName('fn:transform'), 1)(map{})",
-                "function-lookup(xs:QName('fn:doc'), 1)('file:///etc/passwd')", "load-xquery-module('urn:x')", "parse-xml(.)", "uri-collection()", "json-doc('file:///etc/hostname')")) {
+        for (String source : List.of(
+                "doc('file:///etc/passwd')",
+                "unparsed-text('file:///etc/passwd')",
+                "collection('file:///etc')",
+                "environment-variable('PATH')",
+                "available-environment-variables()",
+                "transform(map{'stylesheet-text': '<x/>'})",
+                "function-lookup(xs:QName('fn:transform'), 1)(map{})",
+                "function-lookup(xs:QName('fn:doc'), 1)('file:///etc/passwd')",
+                "load-xquery-module('urn:x')",
+                "parse-xml(.)",
+                "uri-collection()",
+                "json-doc('file:///etc/hostname')")) {
             String outcome = outcome(source, record);
             assertTrue(outcome == null || outcome.startsWith("! "), source + " gives " + outcome);
         }
@@ -110,7 +162,10 @@ public class LimitsTest {
         Expression e = expressions.compile("for $a in a return ($a, $a/@k, $a/text()[1], 7)");
         List<Node> found = e.nodes(Scope.of(record));
         assertEquals(found.size(), 8);
-        assertTrue(found.get(0) == record.children().get(0) && found.get(1) == record.children().get(0).attributes().get(0), "they are the record's own nodes");
+        assertTrue(
+                found.get(0) == record.children().get(0)
+                        && found.get(1) == record.children().get(0).attributes().get(0),
+                "they are the record's own nodes");
         assertEquals(found.get(4), record.children().get(1));
         assertEquals(found.get(6).string() + found.get(7).string(), "y7");
         assertEquals(expressions.compile("for $a in a return string($a)").string(Scope.of(record)), "x yz");

@@ -11,13 +11,24 @@ import org.testng.annotations.Test;
 import org.wirekettle.expression.Expressions.Engine;
 import org.wirekettle.record.Node;
 
-/** The compiled paths and the full engine give the same, over thousands of expressions and records that nobody chose. */
+/**
+ * The compiled paths and the full engine give the same, over thousands of expressions and records that nobody chose.
+ */
 public class SameResultTest {
     private static final int EXPRESSIONS = 6_000;
     private static final long SEED = 20_310_402;
     private static final String[] NAMES = {"a", "b", "ab", "a.b", "k", "type", "_", "é", "for", "if"};
-    private static final String[] NAMESPACES = {"", "", "urn:one", "urn:two", "http://www.w3.org/2001/XMLSchema-instance", "http://www.w3.org/XML/1998/namespace"};
-    private static final String[] TEXTS = {"", " ", "x", "0", "1.50", "007", "-0", "2031-04-02", "a b", "ü <&>", "12,5", "02.04.2031 21:40", "false", "é\n"};
+    private static final String[] NAMESPACES = {
+        "",
+        "",
+        "urn:one",
+        "urn:two",
+        "http://www.w3.org/2001/XMLSchema-instance",
+        "http://www.w3.org/XML/1998/namespace"
+    };
+    private static final String[] TEXTS = {
+        "", " ", "x", "0", "1.50", "007", "-0", "2031-04-02", "a b", "ü <&>", "12,5", "02.04.2031 21:40", "false", "é\n"
+    };
 
     private final Expressions expressions = new Expressions(EvaluationLimits.USUAL, 1);
     private final Random random = new Random(SEED);
@@ -31,7 +42,8 @@ public class SameResultTest {
         for (int i = random.nextInt(3); i > 0; i--) {
             String namespace = one(NAMESPACES);
             String name = namespace.endsWith("namespace") ? "lang" : one("k", "type", "a");
-            if (n.attributes().stream().noneMatch(a -> a.name().equals(name) && a.namespace().equals(namespace))) {
+            if (n.attributes().stream()
+                    .noneMatch(a -> a.name().equals(name) && a.namespace().equals(namespace))) {
                 Node a = new Node(namespace, name);
                 a.text(one(TEXTS));
                 n.addAttribute(a);
@@ -59,7 +71,10 @@ public class SameResultTest {
 
     private String step() {
         String position = random.nextInt(4) > 0 ? "" : "[" + one("0", "1", "2", "3", "01", "99999999999") + "]";
-        return (random.nextInt(6) == 0 ? ".." : random.nextInt(6) == 0 ? "@" + one("k", "type", "a", "lang") : one(NAMES)) + position;
+        return (random.nextInt(6) == 0
+                        ? ".."
+                        : random.nextInt(6) == 0 ? "@" + one("k", "type", "a", "lang") : one(NAMES))
+                + position;
     }
 
     private String path() {
@@ -67,11 +82,29 @@ public class SameResultTest {
         for (int i = 1 + random.nextInt(4); i > 0; i--) {
             out.append(step()).append(i > 1 ? "/" : "");
         }
-        return random.nextInt(30) == 0 ? one(".", "..", "$record", "$reply", "$run", "$input", "$flow/a") : out.toString();
+        return random.nextInt(30) == 0
+                ? one(".", "..", "$record", "$reply", "$run", "$input", "$flow/a")
+                : out.toString();
     }
 
     private String literal() {
-        return one("'x'", "''", "'0'", "\"it's\"", "'it''s'", "0", "0.0", "-0", "00", "007", "1.50", "-1.0", "12345678901234567890.10", "-0.0", "1", "'a²'");
+        return one(
+                "'x'",
+                "''",
+                "'0'",
+                "\"it's\"",
+                "'it''s'",
+                "0",
+                "0.0",
+                "-0",
+                "00",
+                "007",
+                "1.50",
+                "-1.0",
+                "12345678901234567890.10",
+                "-0.0",
+                "1",
+                "'a²'");
     }
 
     private String argument() {
@@ -84,7 +117,8 @@ public class SameResultTest {
             case 1 -> "wk:trim(" + argument() + ")";
             case 2 -> "wk:if-empty(" + argument() + ", " + argument() + ")";
             case 3 -> "wk:number(" + argument() + ", ','" + one(")", ", '.')");
-            case 4 -> one("wk:date(", "wk:date-time(") + argument() + ", '" + one("yyyy-MM-dd", "dd.MM.yyyy HH:mm") + "')";
+            case 4 ->
+                one("wk:date(", "wk:date-time(") + argument() + ", '" + one("yyyy-MM-dd", "dd.MM.yyyy HH:mm") + "')";
             case 5 -> random.nextInt(4) == 0 ? "current-dateTime()" : "wk:sha256(" + argument() + ")";
             default -> path();
         };
@@ -105,8 +139,12 @@ public class SameResultTest {
 
     private static Object nodes(Expression e, Scope s) throws EvaluationFailed {
         // The record's own nodes are the same ones; others are known by what they say.
-        return e.nodes(s).stream().map(n -> n.parent() == null && n.isLeaf() && n.name().equals("item") ? "item " + n.string()
-                : n.name().equals("document") ? "document " + n.string() : System.identityHashCode(n)).map(Object::toString).collect(Collectors.joining(","));
+        return e.nodes(s).stream()
+                .map(n -> n.parent() == null && n.isLeaf() && n.name().equals("item")
+                        ? "item " + n.string()
+                        : n.name().equals("document") ? "document " + n.string() : System.identityHashCode(n))
+                .map(Object::toString)
+                .collect(Collectors.joining(","));
     }
 
     @Test
@@ -115,7 +153,9 @@ public class SameResultTest {
         for (int i = 0; i < EXPRESSIONS; i++) {
             String source = source();
             Node record = tree(3);
-            Node context = record.children().isEmpty() || random.nextBoolean() ? record : record.children().get(0);
+            Node context = record.children().isEmpty() || random.nextBoolean()
+                    ? record
+                    : record.children().get(0);
             Scope scope = Scope.of(record).at(context).with("reply", tree(2));
             Expression plain;
             try {
@@ -132,7 +172,8 @@ public class SameResultTest {
             }
             String told = source + " over " + org.wirekettle.record.NodeXml.write(record) + " at " + context.name();
             assertEquals(outcome(Expression::string, plain, scope), outcome(Expression::string, full, scope), told);
-            assertEquals(outcome(SameResultTest::nodes, plain, scope), outcome(SameResultTest::nodes, full, scope), told);
+            assertEquals(
+                    outcome(SameResultTest::nodes, plain, scope), outcome(SameResultTest::nodes, full, scope), told);
             assertEquals(outcome(Expression::test, plain, scope), outcome(Expression::test, full, scope), told);
         }
         assertTrue(taken > EXPRESSIONS * 3 / 4, "most are taken by the fast path: " + taken);
@@ -140,7 +181,23 @@ public class SameResultTest {
 
     @Test
     public void namesThatAreNoneAreLeftToTheEngineThatSaysSo() {
-        for (String source : List.of("a²", "1a", "a/", "/a", "a//b", "a[x]", "a[-1]", "$nothing", "@", "a b", "wk:nothing(a)", "wk:trim(a, b)", "wk:number(a)", "..a", ".a", "a:b")) {
+        for (String source : List.of(
+                "a²",
+                "1a",
+                "a/",
+                "/a",
+                "a//b",
+                "a[x]",
+                "a[-1]",
+                "$nothing",
+                "@",
+                "a b",
+                "wk:nothing(a)",
+                "wk:trim(a, b)",
+                "wk:number(a)",
+                "..a",
+                ".a",
+                "a:b")) {
             try {
                 expressions.compile(source, Map.of(), Engine.PLAIN);
                 throw new AssertionError(source + " is not plain");

@@ -16,7 +16,17 @@ import org.wirekettle.record.NodeXml;
 /** What a run remembers over a death of its process. */
 public class JournalTest {
     private static Exchange exchange(String answer) {
-        return new Exchange(Outcome.ANSWERED, "http://x/", List.of(), "<q/>".getBytes(), 200, List.of(), answer.getBytes(), null, 10, 20);
+        return new Exchange(
+                Outcome.ANSWERED,
+                "http://x/",
+                List.of(),
+                "<q/>".getBytes(),
+                200,
+                List.of(),
+                answer.getBytes(),
+                null,
+                10,
+                20);
     }
 
     @Test
@@ -28,7 +38,10 @@ public class JournalTest {
             j.sending(4, 0);
         }
         // A torn entry at the end, as a kill leaves it.
-        Files.write(folder.resolve("00000000.wkj"), new byte[] {2, 0, 0, 0, 0, 0, 0, 0, 4, 0, 0, 0, 0, 0, 0, 1, 0, 9}, StandardOpenOption.APPEND);
+        Files.write(
+                folder.resolve("00000000.wkj"),
+                new byte[] {2, 0, 0, 0, 0, 0, 0, 0, 4, 0, 0, 0, 0, 0, 0, 1, 0, 9},
+                StandardOpenOption.APPEND);
         try (Journal again = new Journal(folder, 3)) {
             assertEquals(new String(again.remembered(3).get(0).exchange().answer()), "<r/>");
             assertEquals(again.remembered(3).get(0).exchange().waitMicros(), 10);
@@ -43,13 +56,18 @@ public class JournalTest {
 
     @Test
     public void trailsAreReadBackAsWritten() throws Exception {
-        CompiledFlow flow = new CompiledFlow(null, List.of((item, next) -> next.accept(item), (item, next) -> {
-            item.trail().call(1, TestCall.answering("<answer>berth E4</answer>"));
-            if (item.record().child("bad") != null) {
-                throw SetAside.because("fault Odd", "it is “odd”");
-            }
-            next.accept(item);
-        }), null, 1, List.of());
+        CompiledFlow flow = new CompiledFlow(
+                null,
+                List.of((item, next) -> next.accept(item), (item, next) -> {
+                    item.trail().call(1, TestCall.answering("<answer>berth E4</answer>"));
+                    if (item.record().child("bad") != null) {
+                        throw SetAside.because("fault Odd", "it is “odd”");
+                    }
+                    next.accept(item);
+                }),
+                null,
+                1,
+                List.of());
         Trail good = flow.tryOn(17, NodeXml.read("<record><a>1 &lt; 2</a></record>"));
         Trail bad = flow.tryOn(18, NodeXml.read("<record><bad/></record>"));
         List<TrailBlock.Kept> kept = TrailBlock.read(TrailBlock.write(List.of(good, bad)));

@@ -20,7 +20,10 @@ import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.record.Node;
 
-/** The engine with a ledger and a target in memory: order, accounts, refusals, deaths between the two halves of a commit. */
+/**
+ * The engine with a ledger and a target in memory: order, accounts, refusals, deaths between the two halves of a
+ * commit.
+ */
 public class RunEngineTest {
     @org.testng.annotations.BeforeMethod
     public void afresh() {
@@ -42,7 +45,9 @@ public class RunEngineTest {
 
         @Override
         public Optional<Unconfirmed> unconfirmed() {
-            return confirmed || chunks.isEmpty() ? Optional.empty() : Optional.of(new Unconfirmed(last().number(), last().first(), last().token()));
+            return confirmed || chunks.isEmpty()
+                    ? Optional.empty()
+                    : Optional.of(new Unconfirmed(last().number(), last().first(), last().token()));
         }
 
         private Chunk last() {
@@ -78,11 +83,17 @@ public class RunEngineTest {
         }
 
         long count(Fate fate) {
-            return chunks.stream().flatMap(c -> c.trails().stream()).filter(t -> t.fate() == fate).count();
+            return chunks.stream()
+                    .flatMap(c -> c.trails().stream())
+                    .filter(t -> t.fate() == fate)
+                    .count();
         }
     }
 
-    /** @param refuses values it does not take; @param diesAt the how-manieth commit fails before it happened, 0 for never */
+    /**
+     * @param refuses values it does not take; @param diesAt the how-manieth commit fails before it happened, 0 for
+     *     never
+     */
     private RecordTarget target(List<String> refuses, int diesAt) {
         return new RecordTarget() {
             private final Map<String, Integer> sizes = new HashMap<>();
@@ -137,7 +148,12 @@ public class RunEngineTest {
     }
 
     private CompiledFlow flow(RecordTarget target, int parallel, Stage stage) {
-        return new CompiledFlow(null, List.of((i, next) -> next.accept(i), stage, (i, next) -> next.accept(i)), target, parallel, List.of());
+        return new CompiledFlow(
+                null,
+                List.of((i, next) -> next.accept(i), stage, (i, next) -> next.accept(i)),
+                target,
+                parallel,
+                List.of());
     }
 
     private static RunInput numbers(int count) {
@@ -157,11 +173,15 @@ public class RunEngineTest {
     }
 
     private String run(CompiledFlow flow, int records, Journal journal) throws IOException {
-        return new RunEngine(flow, numbers(records), ledger, journal, PAUSE_AFTER, c -> { }).run().stopped();
+        return new RunEngine(flow, numbers(records), ledger, journal, PAUSE_AFTER, c -> {})
+                .run()
+                .stopped();
     }
 
     private Journal journal() throws IOException {
-        return new Journal(Files.createTempDirectory("engine"), ledger.unconfirmed().map(Ledger.Unconfirmed::first).orElse(ledger.nextPosition()));
+        return new Journal(
+                Files.createTempDirectory("engine"),
+                ledger.unconfirmed().map(Ledger.Unconfirmed::first).orElse(ledger.nextPosition()));
     }
 
     private Stage calling() {
@@ -180,12 +200,15 @@ public class RunEngineTest {
     public void parallelRecordsAreWrittenInOrder() throws Exception {
         Random random = new Random(1);
         try (Journal j = journal()) {
-            assertNull(run(flow(target(List.of(), 0), 8, (item, next) -> {
-                if (random.nextInt(50) == 0) {
-                    Thread.yield();
-                }
-                next.accept(item);
-            }), 10_000, j));
+            assertNull(run(
+                    flow(target(List.of(), 0), 8, (item, next) -> {
+                        if (random.nextInt(50) == 0) {
+                            Thread.yield();
+                        }
+                        next.accept(item);
+                    }),
+                    10_000,
+                    j));
         }
         assertEquals(written.size(), 10_000);
         for (int i = 0; i < written.size(); i++) {
@@ -197,19 +220,22 @@ public class RunEngineTest {
     @Test
     public void everyRecordHasOneFateAndStepCountsAddUp() throws Exception {
         try (Journal j = journal()) {
-            run(flow(target(List.of("8"), 0), 4, (item, next) -> {
-                int n = Integer.parseInt(item.record().child("n").string());
-                if (n % 10 == 0) {
-                    throw SetAside.because("ten", "a multiple of ten");
-                }
-                if (n % 25 == 7) {
-                    throw SetAside.inDoubt("no answer");
-                }
-                next.accept(item);
-                if (n % 2 == 0) {
-                    next.accept(item);
-                }
-            }), 100, j);
+            run(
+                    flow(target(List.of("8"), 0), 4, (item, next) -> {
+                        int n = Integer.parseInt(item.record().child("n").string());
+                        if (n % 10 == 0) {
+                            throw SetAside.because("ten", "a multiple of ten");
+                        }
+                        if (n % 25 == 7) {
+                            throw SetAside.inDoubt("no answer");
+                        }
+                        next.accept(item);
+                        if (n % 2 == 0) {
+                            next.accept(item);
+                        }
+                    }),
+                    100,
+                    j);
         }
         assertEquals(ledger.count(Fate.SET_ASIDE), 10 + 1);
         assertEquals(ledger.count(Fate.IN_DOUBT), 4);
@@ -222,7 +248,10 @@ public class RunEngineTest {
     public void aDeathBetweenLedgerAndTargetWritesOnceAndCallsOnce() throws Exception {
         java.nio.file.Path folder = Files.createTempDirectory("engine");
         try (Journal j = new Journal(folder, 0)) {
-            assertEquals(expectThrows(IOException.class, () -> run(flow(target(List.of(), 2), 4, calling()), 2_000, j)).getMessage(), "the target is gone");
+            assertEquals(
+                    expectThrows(IOException.class, () -> run(flow(target(List.of(), 2), 4, calling()), 2_000, j))
+                            .getMessage(),
+                    "the target is gone");
         }
         assertTrue(ledger.unconfirmed().isPresent(), "the second chunk is in the ledger, but not in the target");
         try (Journal j = new Journal(folder, ledger.unconfirmed().get().first())) {
@@ -236,31 +265,42 @@ public class RunEngineTest {
     @Test
     public void aRecordThatBreaksAStepIsSetAsideAndTheOthersGoOn() throws Exception {
         try (Journal j = journal()) {
-            assertNull(run(flow(target(List.of(), 0), 2, (item, next) -> {
-                switch (item.record().child("n").string()) {
-                    case "7" -> throw new IllegalStateException("a bug");
-                    case "8" -> throw new StackOverflowError();
-                    case "9" -> throw new OutOfMemoryError("in a test");
-                    default -> next.accept(item);
-                }
-            }), 100, j));
+            assertNull(run(
+                    flow(target(List.of(), 0), 2, (item, next) -> {
+                        switch (item.record().child("n").string()) {
+                            case "7" -> throw new IllegalStateException("a bug");
+                            case "8" -> throw new StackOverflowError();
+                            case "9" -> throw new OutOfMemoryError("in a test");
+                            default -> next.accept(item);
+                        }
+                    }),
+                    100,
+                    j));
         }
         assertEquals(written.size(), 97);
-        List<Trail> aside = ledger.chunks.stream().flatMap(c -> c.trails().stream()).filter(t -> t.fate() == Fate.SET_ASIDE).toList();
+        List<Trail> aside = ledger.chunks.stream()
+                .flatMap(c -> c.trails().stream())
+                .filter(t -> t.fate() == Fate.SET_ASIDE)
+                .toList();
         assertEquals(aside.stream().map(Trail::code).distinct().toList(), List.of("internal"));
-        assertTrue(aside.get(0).reason().contains("IllegalStateException"), aside.get(0).reason());
+        assertTrue(
+                aside.get(0).reason().contains("IllegalStateException"),
+                aside.get(0).reason());
         assertTrue(aside.get(1).reason().contains("too deeply"), aside.get(1).reason());
     }
 
     @Test
     public void aCallThatBreaksLeavesItsRecordInDoubt() throws Exception {
         try (Journal j = journal()) {
-            run(flow(target(List.of(), 0), 1, (item, next) -> {
-                item.trail().call(1, new TestCall("", false, () -> {
-                    throw new IllegalStateException("while the answer was read");
-                }));
-                next.accept(item);
-            }), 3, j);
+            run(
+                    flow(target(List.of(), 0), 1, (item, next) -> {
+                        item.trail().call(1, new TestCall("", false, () -> {
+                            throw new IllegalStateException("while the answer was read");
+                        }));
+                        next.accept(item);
+                    }),
+                    3,
+                    j);
         }
         assertEquals(ledger.count(Fate.IN_DOUBT), 3, "the service may have got it");
     }
@@ -268,14 +308,22 @@ public class RunEngineTest {
     @Test
     public void equalFailuresInARowPauseTheRun() throws Exception {
         try (Journal j = journal()) {
-            RunEngine.Result r = new RunEngine(flow(target(List.of(), 0), 1, (item, next) -> {
-                if (Integer.parseInt(item.record().child("n").string()) > 100) {
-                    throw SetAside.because("HTTP 401", "not allowed in");
-                }
-                next.accept(item);
-            }), numbers(1_000), ledger, j, PAUSE_AFTER, c -> { }).run();
+            RunEngine.Result r = new RunEngine(
+                            flow(target(List.of(), 0), 1, (item, next) -> {
+                                if (Integer.parseInt(item.record().child("n").string()) > 100) {
+                                    throw SetAside.because("HTTP 401", "not allowed in");
+                                }
+                                next.accept(item);
+                            }),
+                            numbers(1_000),
+                            ledger,
+                            j,
+                            PAUSE_AFTER,
+                            c -> {})
+                    .run();
             assertTrue(r.isPaused());
-            assertEquals(r.stopped(), "15 records in a row failed at step 2 for the same reason, HTTP 401: not allowed in");
+            assertEquals(
+                    r.stopped(), "15 records in a row failed at step 2 for the same reason, HTTP 401: not allowed in");
         }
         assertEquals(ledger.count(Fate.DONE), 100);
         assertEquals(ledger.count(Fate.SET_ASIDE), PAUSE_AFTER);
@@ -284,19 +332,30 @@ public class RunEngineTest {
     @Test
     public void failuresOfDifferentKindsDoNotPause() throws Exception {
         try (Journal j = journal()) {
-            assertNull(run(flow(target(List.of(), 0), 1, (item, next) -> {
-                throw SetAside.because(item.record().string().length() % 2 == 0 && item.record().string().endsWith("0") ? "a" : "b"
-                        + Integer.parseInt(item.record().string()) % 7, "x");
-            }), 60, j));
+            assertNull(run(
+                    flow(target(List.of(), 0), 1, (item, next) -> {
+                        throw SetAside.because(
+                                item.record().string().length() % 2 == 0
+                                                && item.record().string().endsWith("0")
+                                        ? "a"
+                                        : "b" + Integer.parseInt(item.record().string()) % 7,
+                                "x");
+                    }),
+                    60,
+                    j));
         }
         assertEquals(ledger.count(Fate.SET_ASIDE), 60);
     }
 
     @Test
     public void aTargetThatRefusesEverythingStopsTheCallsAtOnce() throws Exception {
-        List<String> all = java.util.stream.IntStream.rangeClosed(1, 5_000).mapToObj(String::valueOf).toList();
+        List<String> all = java.util.stream.IntStream.rangeClosed(1, 5_000)
+                .mapToObj(String::valueOf)
+                .toList();
         try (Journal j = journal()) {
-            RunEngine.Result r = new RunEngine(flow(target(all, 0), 4, calling()), numbers(5_000), ledger, j, PAUSE_AFTER, c -> { }).run();
+            RunEngine.Result r = new RunEngine(
+                            flow(target(all, 0), 4, calling()), numbers(5_000), ledger, j, PAUSE_AFTER, c -> {})
+                    .run();
             assertTrue(r.isPaused() && r.stopped().contains("the target refuses"), r.stopped());
         }
         assertTrue(calls.get() <= 60, "few calls are made before the target has taken anything: " + calls.get());
@@ -314,16 +373,19 @@ public class RunEngineTest {
                 j.ended(1, 0, TestCall.exchange(Outcome.IN_DOUBT, ""));
             }
             try (Journal j = new Journal(folder, 0)) {
-                run(flow(target(List.of(), 0), 1, (item, next) -> {
-                    Exchange x = item.trail().call(1, new TestCall("", safe, () -> {
-                        calls.incrementAndGet();
-                        return TestCall.exchange(Outcome.ANSWERED, "<a/>");
-                    }));
-                    if (x.outcome() == Outcome.IN_DOUBT) {
-                        throw SetAside.inDoubt("no answer");
-                    }
-                    next.accept(item);
-                }), 2, j);
+                run(
+                        flow(target(List.of(), 0), 1, (item, next) -> {
+                            Exchange x = item.trail().call(1, new TestCall("", safe, () -> {
+                                calls.incrementAndGet();
+                                return TestCall.exchange(Outcome.ANSWERED, "<a/>");
+                            }));
+                            if (x.outcome() == Outcome.IN_DOUBT) {
+                                throw SetAside.inDoubt("no answer");
+                            }
+                            next.accept(item);
+                        }),
+                        2,
+                        j);
             }
             assertEquals(calls.get(), safe ? 2 : 0);
             assertEquals(ledger.count(safe ? Fate.DONE : Fate.IN_DOUBT), 2);
@@ -360,7 +422,14 @@ public class RunEngineTest {
         for (String mended : new String[] {"1", "2"}) {
             afresh();
             try (Journal j = journal()) {
-                new RunEngine(flow(target(List.of(), 0), 1, calling()), again(Node.record(Map.of("n", mended)), kept, true), ledger, j, 0, c -> { }).run();
+                new RunEngine(
+                                flow(target(List.of(), 0), 1, calling()),
+                                again(Node.record(Map.of("n", mended)), kept, true),
+                                ledger,
+                                j,
+                                0,
+                                c -> {})
+                        .run();
             }
             assertEquals(calls.get(), 0, "the answer is known");
             Trail t = ledger.chunks.get(0).trails().get(0);
@@ -388,7 +457,9 @@ public class RunEngineTest {
             }
         };
         try (Journal j = journal()) {
-            IOException e = expectThrows(IOException.class, () -> new RunEngine(flow(target(List.of(), 0), 2, (i, next) -> next.accept(i)), failing, ledger, j, 0, c -> { }).run());
+            IOException e = expectThrows(IOException.class, () -> new RunEngine(
+                            flow(target(List.of(), 0), 2, (i, next) -> next.accept(i)), failing, ledger, j, 0, c -> {})
+                    .run());
             assertEquals(e.getMessage(), "line 51 cannot be read");
         }
         assertEquals(written.size(), 50);

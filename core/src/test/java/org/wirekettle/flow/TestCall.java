@@ -13,8 +13,17 @@ record TestCall(String request, boolean isSafeToRepeat, Supplier<Exchange> answe
     }
 
     static Exchange exchange(Outcome outcome, String answer) {
-        return new Exchange(outcome, null, List.of(), "<q/>".getBytes(StandardCharsets.UTF_8), outcome == Outcome.ANSWERED ? 200 : 0,
-                List.<String[]>of(new String[] {"X-Berth", "E4"}), answer.getBytes(StandardCharsets.UTF_8), null, 10, 20);
+        return new Exchange(
+                outcome,
+                null,
+                List.of(),
+                "<q/>".getBytes(StandardCharsets.UTF_8),
+                outcome == Outcome.ANSWERED ? 200 : 0,
+                List.<String[]>of(new String[] {"X-Berth", "E4"}),
+                answer.getBytes(StandardCharsets.UTF_8),
+                null,
+                10,
+                20);
     }
 
     @Override

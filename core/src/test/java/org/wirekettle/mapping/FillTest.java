@@ -24,19 +24,34 @@ import org.wirekettle.shape.ShapeRows;
 public class FillTest {
     private static final Expressions EXPRESSIONS = new Expressions();
     private final Contract contract = contract();
-    private final Shape target = contract.ports().get(0).operations().get(0).request().root();
+    private final Shape target =
+            contract.ports().get(0).operations().get(0).request().root();
 
     private static Contract contract() {
-        String schema = "<x:complexType name='Cargo'><x:sequence><x:element name='weight' type='x:decimal'/></x:sequence></x:complexType>"
-                + "<x:complexType name='Bulk'><x:complexContent><x:extension base='t:Cargo'><x:sequence><x:element name='grain' type='x:string'/></x:sequence></x:extension></x:complexContent></x:complexType>"
-                + "<x:element name='Do'><x:complexType><x:sequence><x:element name='id' type='x:int'/><x:element name='name' minOccurs='0' nillable='true' type='x:string'/>"
-                + "<x:element name='hold' minOccurs='0' maxOccurs='3'><x:complexType><x:sequence><x:element name='tonnes' type='x:decimal'/></x:sequence><x:attribute name='no' type='x:int'/></x:complexType></x:element>"
-                + "<x:element name='cargo' type='t:Cargo' minOccurs='0'/><x:choice minOccurs='0'><x:element name='phone' type='x:string'/><x:element name='email' type='x:string'/></x:choice>"
-                + "<x:any minOccurs='0' processContents='lax'/></x:sequence></x:complexType></x:element><x:element name='R' type='x:string'/>";
-        String wsdl = "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/' xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t' targetNamespace='urn:t'>"
-                + "<w:types><x:schema targetNamespace='urn:t' elementFormDefault='qualified'>" + schema + "</x:schema></w:types><w:message name='In'><w:part name='p' element='t:Do'/></w:message>"
-                + "<w:portType name='PT'><w:operation name='Do'><w:input message='t:In'/></w:operation></w:portType><w:binding name='B' type='t:PT'><s:binding transport='http://schemas.xmlsoap.org/soap/http'/>"
-                + "<w:operation name='Do'><w:input><s:body use='literal'/></w:input></w:operation></w:binding><w:service name='S'><w:port name='P' binding='t:B'><s:address location='http://service.test/'/></w:port></w:service></w:definitions>";
+        String schema = "<x:complexType name='Cargo'><x:sequence><x:element name='weight'"
+                + " type='x:decimal'/></x:sequence></x:complexType><x:complexType"
+                + " name='Bulk'><x:complexContent><x:extension base='t:Cargo'><x:sequence><x:element name='grain'"
+                + " type='x:string'/></x:sequence></x:extension></x:complexContent></x:complexType><x:element"
+                + " name='Do'><x:complexType><x:sequence><x:element name='id' type='x:int'/><x:element name='name'"
+                + " minOccurs='0' nillable='true' type='x:string'/><x:element name='hold' minOccurs='0'"
+                + " maxOccurs='3'><x:complexType><x:sequence><x:element name='tonnes'"
+                + " type='x:decimal'/></x:sequence><x:attribute name='no'"
+                + " type='x:int'/></x:complexType></x:element><x:element name='cargo' type='t:Cargo'"
+                + " minOccurs='0'/><x:choice minOccurs='0'><x:element name='phone' type='x:string'/><x:element"
+                + " name='email' type='x:string'/></x:choice><x:any minOccurs='0'"
+                + " processContents='lax'/></x:sequence></x:complexType></x:element><x:element name='R'"
+                + " type='x:string'/>";
+        String wsdl = "<w:definitions xmlns:w='http://schemas.xmlsoap.org/wsdl/'"
+                + " xmlns:s='http://schemas.xmlsoap.org/wsdl/soap/' xmlns:x='http://www.w3.org/2001/XMLSchema'"
+                + " xmlns:t='urn:t' targetNamespace='urn:t'><w:types><x:schema targetNamespace='urn:t'"
+                + " elementFormDefault='qualified'>" + schema
+                + "</x:schema></w:types><w:message name='In'><w:part name='p'"
+                + " element='t:Do'/></w:message><w:portType name='PT'><w:operation name='Do'><w:input"
+                + " message='t:In'/></w:operation></w:portType><w:binding name='B' type='t:PT'><s:binding"
+                + " transport='http://schemas.xmlsoap.org/soap/http'/><w:operation name='Do'><w:input><s:body"
+                + " use='literal'/></w:input></w:operation></w:binding><w:service name='S'><w:port name='P'"
+                + " binding='t:B'><s:address"
+                + " location='http://service.test/'/></w:port></w:service></w:definitions>";
         return WsdlReader.read("a.wsdl", Documents.of(Map.of("a.wsdl", wsdl.getBytes(StandardCharsets.UTF_8))));
     }
 
@@ -58,7 +73,8 @@ public class FillTest {
 
     @Test
     public void fieldsTextsAndExpressions() throws Exception {
-        Fill.Filled f = fill("<no>7</no><a>x</a>", Rule.xpath("Do/id", "no"), Rule.xpath("Do/name", "upper-case(a) || '!'"));
+        Fill.Filled f =
+                fill("<no>7</no><a>x</a>", Rule.xpath("Do/id", "no"), Rule.xpath("Do/name", "upper-case(a) || '!'"));
         assertEquals(body(f), "<Do><id>7</id><name>X!</name></Do>");
         assertEquals(f.becomes(), Map.of("Do/id", List.of("7"), "Do/name", List.of("X!")));
         fits(f);
@@ -66,7 +82,8 @@ public class FillTest {
 
     @Test
     public void valuesAreEscaped() throws Exception {
-        Fill.Filled f = fill("<no>7</no><a>1 &lt; 2 &amp; \"3\" ]]&gt;</a>", Rule.xpath("Do/id", "no"), Rule.xpath("Do/name", "a"));
+        Fill.Filled f = fill(
+                "<no>7</no><a>1 &lt; 2 &amp; \"3\" ]]&gt;</a>", Rule.xpath("Do/id", "no"), Rule.xpath("Do/name", "a"));
         assertEquals(body(f), "<Do><id>7</id><name>1 &lt; 2 &amp; \"3\" ]]&gt;</name></Do>");
         fits(f);
     }
@@ -74,26 +91,49 @@ public class FillTest {
     @Test
     public void emptyIsOmittedKeptOrNil() throws Exception {
         assertEquals(body(fill("<a/>", Rule.text("Do/id", "1"), Rule.xpath("Do/name", "a"))), "<Do><id>1</id></Do>");
-        assertEquals(body(fill("<a/>", Rule.text("Do/id", "1"), new Rule("Do/name", "a", null, null, null, null, WhenEmpty.KEEP))), "<Do><id>1</id><name></name></Do>");
-        Fill.Filled nil = fill("<a/>", Rule.text("Do/id", "1"), new Rule("Do/name", "a", null, null, null, null, WhenEmpty.NIL));
+        assertEquals(
+                body(fill(
+                        "<a/>",
+                        Rule.text("Do/id", "1"),
+                        new Rule("Do/name", "a", null, null, null, null, WhenEmpty.KEEP))),
+                "<Do><id>1</id><name></name></Do>");
+        Fill.Filled nil =
+                fill("<a/>", Rule.text("Do/id", "1"), new Rule("Do/name", "a", null, null, null, null, WhenEmpty.NIL));
         assertEquals(body(nil), "<Do><id>1</id><name xsi:nil=\"true\"/></Do>");
         fits(nil);
     }
 
     @Test
     public void aRepeatingRowOccursForEachItemWhichIsItsContext() throws Exception {
-        Fill.Filled f = fill("<no>1</no><hold n='1'><kg>2000</kg></hold><hold n='2'><kg>500</kg></hold>", Rule.xpath("Do/id", "no"), new Rule("Do/hold", null, null, "hold", null, null, null),
-                Rule.xpath("Do/hold/@no", "@n"), Rule.xpath("Do/hold/tonnes", "kg div 1000 + number(../no)"));
-        assertEquals(body(f), "<Do><id>1</id><hold no=\"1\"><tonnes>3</tonnes></hold><hold no=\"2\"><tonnes>1.5</tonnes></hold></Do>");
+        Fill.Filled f = fill(
+                "<no>1</no><hold n='1'><kg>2000</kg></hold><hold n='2'><kg>500</kg></hold>",
+                Rule.xpath("Do/id", "no"),
+                new Rule("Do/hold", null, null, "hold", null, null, null),
+                Rule.xpath("Do/hold/@no", "@n"),
+                Rule.xpath("Do/hold/tonnes", "kg div 1000 + number(../no)"));
+        assertEquals(
+                body(f),
+                "<Do><id>1</id><hold no=\"1\"><tonnes>3</tonnes></hold><hold"
+                        + " no=\"2\"><tonnes>1.5</tonnes></hold></Do>");
         fits(f);
-        Fill.Filled four = fill("<no>1</no><h/><h/><h/><h/>", Rule.xpath("Do/id", "no"), new Rule("Do/hold", null, null, "h", null, null, null), Rule.text("Do/hold/tonnes", "1"));
+        Fill.Filled four = fill(
+                "<no>1</no><h/><h/><h/><h/>",
+                Rule.xpath("Do/id", "no"),
+                new Rule("Do/hold", null, null, "h", null, null, null),
+                Rule.text("Do/hold/tonnes", "1"));
         assertEquals(four.problems().get(0).text(), "occurs 4 times; allowed is 0..3");
     }
 
     @Test
     public void aKindIsWrittenAsXsiType() throws Exception {
-        Fill.Filled f = fill("<w>3</w>", Rule.text("Do/id", "1"), new Rule("Do/cargo", null, null, null, "{urn:t}Bulk", null, null), Rule.xpath("Do/cargo/weight", "w"), Rule.text("Do/cargo/grain", "oats"));
-        assertEquals(body(f), "<Do><id>1</id><cargo xsi:type=\"Bulk\"><weight>3</weight><grain>oats</grain></cargo></Do>");
+        Fill.Filled f = fill(
+                "<w>3</w>",
+                Rule.text("Do/id", "1"),
+                new Rule("Do/cargo", null, null, null, "{urn:t}Bulk", null, null),
+                Rule.xpath("Do/cargo/weight", "w"),
+                Rule.text("Do/cargo/grain", "oats"));
+        assertEquals(
+                body(f), "<Do><id>1</id><cargo xsi:type=\"Bulk\"><weight>3</weight><grain>oats</grain></cargo></Do>");
         fits(f);
     }
 
@@ -101,8 +141,12 @@ public class FillTest {
     public void aChoiceTakesItsBranchOrTheFirstWithAValue() throws Exception {
         Rule id = Rule.text("Do/id", "1");
         Rule branch = new Rule("Do/choice", null, null, null, null, "email", null);
-        assertEquals(body(fill("<e>me</e><p>12</p>", id, branch, Rule.xpath("Do/choice/email", "e"))), "<Do><id>1</id><email>me</email></Do>");
-        assertEquals(body(fill("<e>me</e><p/>", id, Rule.xpath("Do/choice/phone", "p"), Rule.xpath("Do/choice/email", "e"))), "<Do><id>1</id><phone></phone></Do>".replace("<phone></phone>", "<email>me</email>"));
+        assertEquals(
+                body(fill("<e>me</e><p>12</p>", id, branch, Rule.xpath("Do/choice/email", "e"))),
+                "<Do><id>1</id><email>me</email></Do>");
+        assertEquals(
+                body(fill("<e>me</e><p/>", id, Rule.xpath("Do/choice/phone", "p"), Rule.xpath("Do/choice/email", "e"))),
+                "<Do><id>1</id><phone></phone></Do>".replace("<phone></phone>", "<email>me</email>"));
     }
 
     @Test
@@ -120,60 +164,120 @@ public class FillTest {
         assertEquals(f.problems(), List.of(MappingProblem.of("Do/id", "value", "“1O4” is not an int")));
         assertEquals(fill("<no/>", Rule.xpath("Do/id", "no")).problems().get(0).text(), "is empty, but must be int");
         assertEquals(fill("", Rule.xpath("Do/id", "no")).problems().get(0).code(), "unfilled");
-        assertEquals(fill("<d>31.02.2031</d>", Rule.text("Do/id", "1"), Rule.xpath("Do/name", "wk:date(d, 'dd.MM.yyyy')")).problems().get(0).text(), "“31.02.2031” is not a date of the form dd.MM.yyyy");
+        assertEquals(
+                fill("<d>31.02.2031</d>", Rule.text("Do/id", "1"), Rule.xpath("Do/name", "wk:date(d, 'dd.MM.yyyy')"))
+                        .problems()
+                        .get(0)
+                        .text(),
+                "“31.02.2031” is not a date of the form dd.MM.yyyy");
     }
 
     @Test
     public void freeXmlGoesIntoAWildcardIfItIsXml() throws Exception {
         fits(fill("", Rule.text("Do/id", "1"), Rule.text("Do/any", "<more xmlns='urn:z'>1</more>")));
-        assertEquals(fill("", Rule.text("Do/id", "1"), Rule.text("Do/any", "<more>")).problems().get(0).path(), "Do/any");
+        assertEquals(
+                fill("", Rule.text("Do/id", "1"), Rule.text("Do/any", "<more>"))
+                        .problems()
+                        .get(0)
+                        .path(),
+                "Do/any");
     }
 
     @Test
     public void requiredRowsWithoutAValueAreKnownBeforeThereIsARecord() {
         Fill nothing = Fill.compile(new Mapping(List.of()), target, EXPRESSIONS);
         assertEquals(nothing.problems(), List.of(MappingProblem.of("Do/id", "unfilled", "is required")));
-        assertEquals(Fill.compile(new Mapping(List.of(Rule.xpath("Do/id", "n"))), target, EXPRESSIONS).problems(), List.of());
+        assertEquals(
+                Fill.compile(new Mapping(List.of(Rule.xpath("Do/id", "n"))), target, EXPRESSIONS)
+                        .problems(),
+                List.of());
     }
 
     @Test
     public void aRequiredTextThatIsBlankIsSaidUnlessItIsMeant() throws Exception {
-        Shape asks = Shape.record("message", List.of(Shape.element("Ask").children(() -> List.of(Shape.element("port").scalar(org.wirekettle.shape.ScalarType.builtIn("string")).build())).build()));
+        Shape asks = Shape.record(
+                "message",
+                List.of(Shape.element("Ask")
+                        .children(() -> List.of(Shape.element("port")
+                                .scalar(org.wirekettle.shape.ScalarType.builtIn("string"))
+                                .build()))
+                        .build()));
         Scope blank = Scope.of(NodeXml.read("<record><port> </port></record>"));
         Fill plain = Fill.compile(new Mapping(List.of(Rule.xpath("Ask/port", "port"))), asks, EXPRESSIONS);
-        assertEquals(plain.run(blank).problems(), List.of(MappingProblem.of("Ask/port", "unfilled", "is required, but blank")));
-        Fill meant = Fill.compile(new Mapping(List.of(new Rule("Ask/port", "port", null, null, null, null, Mapping.WhenEmpty.KEEP))), asks, EXPRESSIONS);
+        assertEquals(
+                plain.run(blank).problems(),
+                List.of(MappingProblem.of("Ask/port", "unfilled", "is required, but blank")));
+        Fill meant = Fill.compile(
+                new Mapping(List.of(new Rule("Ask/port", "port", null, null, null, null, Mapping.WhenEmpty.KEEP))),
+                asks,
+                EXPRESSIONS);
         assertEquals(meant.run(blank).problems(), List.of());
     }
 
     @Test
     public void aMessageWithoutEndIsCutOffAndSaysSo() throws Exception {
-        Shape line = Shape.element("line").occurs(0, Shape.UNBOUNDED).scalar(org.wirekettle.shape.ScalarType.builtIn("string")).build();
-        Shape page = Shape.element("page").occurs(0, Shape.UNBOUNDED).children(() -> List.of(line)).build();
-        Shape book = Shape.record("message", List.of(Shape.element("book").children(() -> List.of(page)).build()));
-        Fill f = Fill.compile(new Mapping(List.of(new Rule("book/page", null, null, "l", null, null, null), new Rule("book/page/line", ".", null, "$record/l", null, null, null))), book, EXPRESSIONS);
+        Shape line = Shape.element("line")
+                .occurs(0, Shape.UNBOUNDED)
+                .scalar(org.wirekettle.shape.ScalarType.builtIn("string"))
+                .build();
+        Shape page = Shape.element("page")
+                .occurs(0, Shape.UNBOUNDED)
+                .children(() -> List.of(line))
+                .build();
+        Shape book = Shape.record(
+                "message",
+                List.of(Shape.element("book").children(() -> List.of(page)).build()));
+        Fill f = Fill.compile(
+                new Mapping(List.of(
+                        new Rule("book/page", null, null, "l", null, null, null),
+                        new Rule("book/page/line", ".", null, "$record/l", null, null, null))),
+                book,
+                EXPRESSIONS);
         assertEquals(f.problems(), List.of());
         Fill.Filled filled = f.run(Scope.of(NodeXml.read("<r>" + "<l>1</l>".repeat(2_000) + "</r>")));
-        assertEquals(filled.problems().stream().map(MappingProblem::text).toList(), List.of("makes more than 1000000 elements or 64000000 characters, the limit for one message"));
+        assertEquals(
+                filled.problems().stream().map(MappingProblem::text).toList(),
+                List.of("makes more than 1000000 elements or 64000000 characters, the limit for one message"));
         assertTrue(filled.body().length() < 64_000_000);
     }
 
     @Test
     public void rulesThatCannotWorkAreAllListed() {
-        Fill f = Fill.compile(new Mapping(List.of(Rule.xpath("Do/id", "1 +"), Rule.xpath("Do/nowhere", "a"), Rule.text("Do/cargo/weight", "heavy"), Rule.text("Do/cargo", "x"),
-                new Rule("Do/hold", null, null, null, "{urn:t}Ship", null, null))), target, EXPRESSIONS);
-        assertEquals(f.problems().stream().filter(p -> !p.code().equals("unfilled")).map(p -> p.path() + " " + p.code()).sorted().toList(), List.of("Do/cargo row", "Do/cargo/weight value", "Do/hold row", "Do/id expression", "Do/nowhere row"));
+        Fill f = Fill.compile(
+                new Mapping(List.of(
+                        Rule.xpath("Do/id", "1 +"),
+                        Rule.xpath("Do/nowhere", "a"),
+                        Rule.text("Do/cargo/weight", "heavy"),
+                        Rule.text("Do/cargo", "x"),
+                        new Rule("Do/hold", null, null, null, "{urn:t}Ship", null, null))),
+                target,
+                EXPRESSIONS);
+        assertEquals(
+                f.problems().stream()
+                        .filter(p -> !p.code().equals("unfilled"))
+                        .map(p -> p.path() + " " + p.code())
+                        .sorted()
+                        .toList(),
+                List.of("Do/cargo row", "Do/cargo/weight value", "Do/hold row", "Do/id expression", "Do/nowhere row"));
     }
 
     @Test
     public void suggestionsGoByNameAndType() {
         List<ShapeRows.Row> rows = ShapeRows.of(target, Map.of(), Set.of());
-        List<Matching.Suggestion> s = Matching.suggest(rows, List.of(new Matching.SourceField("ID", "integer", null), new Matching.SourceField("cargo_weight", "decimal", null),
-                new Matching.SourceField("e_mail", "string", null), new Matching.SourceField("nAme", "string", null)));
+        List<Matching.Suggestion> s = Matching.suggest(
+                rows,
+                List.of(
+                        new Matching.SourceField("ID", "integer", null),
+                        new Matching.SourceField("cargo_weight", "decimal", null),
+                        new Matching.SourceField("e_mail", "string", null),
+                        new Matching.SourceField("nAme", "string", null)));
         Map<String, String> byPath = new java.util.TreeMap<>();
         s.forEach(x -> byPath.put(x.path(), x.xpath()));
         assertEquals(byPath.get("Do/id"), "ID");
         assertEquals(byPath.get("Do/cargo/weight"), "cargo_weight");
-        assertTrue(Matching.suggest(rows, List.of(new Matching.SourceField("id", "string", null))).stream().noneMatch(x -> x.path().equals("Do/id")), "a text is not offered for a number");
+        assertTrue(
+                Matching.suggest(rows, List.of(new Matching.SourceField("id", "string", null))).stream()
+                        .noneMatch(x -> x.path().equals("Do/id")),
+                "a text is not offered for a number");
     }
 }

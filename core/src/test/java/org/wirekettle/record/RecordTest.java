@@ -11,7 +11,17 @@ import org.testng.annotations.Test;
 public class RecordTest {
     @DataProvider
     public Object[][] texts() {
-        return new Object[][] {{"plain"}, {"a < b & c > \"d\" 'e'"}, {"line\r\nend\ttab"}, {"]]>"}, {""}, {"  blanks  "}, {"Ä日本😀"}, {"<![CDATA[x]]>"}, {"&amp;"}};
+        return new Object[][] {
+            {"plain"},
+            {"a < b & c > \"d\" 'e'"},
+            {"line\r\nend\ttab"},
+            {"]]>"},
+            {""},
+            {"  blanks  "},
+            {"Ä日本😀"},
+            {"<![CDATA[x]]>"},
+            {"&amp;"}
+        };
     }
 
     @Test(dataProvider = "texts")
@@ -33,7 +43,8 @@ public class RecordTest {
 
     @Test
     public void charactersThatXmlCannotHoldAreReplaced() throws Exception {
-        assertEquals(NodeXml.read(NodeXml.write(Node.leaf("a", "x\u0000y\u0008"))).string(), "x\ufffdy\ufffd");
+        assertEquals(
+                NodeXml.read(NodeXml.write(Node.leaf("a", "x\u0000y\u0008"))).string(), "x\ufffdy\ufffd");
     }
 
     @Test
@@ -42,7 +53,10 @@ public class RecordTest {
         assertEquals(FieldNames.name("1st"), "_x0031_st");
         assertEquals(FieldNames.name("größe_m"), "größe_m");
         assertEquals(FieldNames.name("a:b"), "a_x003A_b");
-        assertEquals(FieldNames.name("_x0020_"), "_x005F_x0020_", "what looks escaped is escaped, so that the label can be had back");
+        assertEquals(
+                FieldNames.name("_x0020_"),
+                "_x005F_x0020_",
+                "what looks escaped is escaped, so that the label can be had back");
         assertEquals(FieldNames.name(""), "_x0000_");
     }
 
@@ -53,6 +67,7 @@ public class RecordTest {
         assertEquals(n.child("c").child("b").parent().parent(), n);
         assertNull(n.child("z"));
         assertTrue(n.child("c").child("d").isLeaf());
-        assertTrue(NodeXml.read("<a xmlns:xsi='http://www.w3.org/2001/XMLSchema-instance' xsi:nil='true'/>").isNil());
+        assertTrue(NodeXml.read("<a xmlns:xsi='http://www.w3.org/2001/XMLSchema-instance' xsi:nil='true'/>")
+                .isNil());
     }
 }

@@ -34,7 +34,11 @@ public class XmlTextTest {
     @Test
     public void aByteOrderMarkIsNoFault() {
         assertEquals(read("\ufeff<?xml version='1.0'?>" + DEFINITIONS).name(), "definitions");
-        assertEquals(read(("\ufeff<?xml version='1.0' encoding='UTF-16'?>" + DEFINITIONS).getBytes(StandardCharsets.UTF_16LE)).name(), "definitions");
+        assertEquals(
+                read(("\ufeff<?xml version='1.0' encoding='UTF-16'?>" + DEFINITIONS)
+                                .getBytes(StandardCharsets.UTF_16LE))
+                        .name(),
+                "definitions");
         assertTrue(notes.isEmpty(), notes.toString());
     }
 
@@ -49,18 +53,29 @@ public class XmlTextTest {
 
     @Test
     public void htmlAroundItAndScriptsAfterItAreSkipped() {
-        assertEquals(read("<html><body>Our service<br>\n" + DEFINITIONS.replace("/>", "></definitions>") + "<script>1 < 2</script></body></html>").name(), "definitions");
+        assertEquals(
+                read("<html><body>Our service<br>\n" + DEFINITIONS.replace("/>", "></definitions>")
+                                + "<script>1 < 2</script></body></html>")
+                        .name(),
+                "definitions");
         noted("xml.before");
-        assertEquals(read(DEFINITIONS.replace("/>", "></definitions>") + "\n<script src='x'></script>").name(), "definitions");
+        assertEquals(
+                read(DEFINITIONS.replace("/>", "></definitions>") + "\n<script src='x'></script>")
+                        .name(),
+                "definitions");
         noted("xml.after");
     }
 
     @Test
     public void aWrongDeclaredEncodingIsNoted() {
-        XmlElement e = read("<?xml version='1.0' encoding='UTF-8'?><definitions name='Häfen'/>".getBytes(Charset.forName("windows-1252")));
+        XmlElement e = read("<?xml version='1.0' encoding='UTF-8'?><definitions name='Häfen'/>"
+                .getBytes(Charset.forName("windows-1252")));
         assertEquals(e.attribute("name"), "Häfen");
         noted("xml.encoding");
-        assertEquals(read("<?xml version='1.0' encoding='UTF-16'?><definitions name='Häfen'/>").attribute("name"), "Häfen");
+        assertEquals(
+                read("<?xml version='1.0' encoding='UTF-16'?><definitions name='Häfen'/>")
+                        .attribute("name"),
+                "Häfen");
         noted("xml.encoding");
     }
 
@@ -81,31 +96,43 @@ public class XmlTextTest {
         assertEquals(notes.get(0).place().line(), 2);
         assertEquals(notes.size(), 2);
         assertTrue(notes.get(0).affectsMessages());
-        assertEquals(read("<x:definitions name='a'/>").namespace(), "http://schemas.xmlsoap.org/wsdl/", "the root can hardly be anything else");
+        assertEquals(
+                read("<x:definitions name='a'/>").namespace(),
+                "http://schemas.xmlsoap.org/wsdl/",
+                "the root can hardly be anything else");
     }
 
     @Test
     public void prefixesInValuesAreGuessedToo() {
-        XmlElement e = read("<definitions xmlns='http://schemas.xmlsoap.org/wsdl/' targetNamespace='urn:t'><message name='m'><part name='p' type='xsd:string'/><part name='q' type='tns:Q'/><part name='r' type='odd:R'/></message></definitions>");
+        XmlElement e = read(
+                "<definitions xmlns='http://schemas.xmlsoap.org/wsdl/' targetNamespace='urn:t'><message name='m'><part"
+                        + " name='p' type='xsd:string'/><part name='q' type='tns:Q'/><part name='r'"
+                        + " type='odd:R'/></message></definitions>");
         XmlElement part = e.children().get(0).children().get(0);
-        assertEquals(part.namespaceOf("xsd") + " " + part.namespaceOf("tns") + " " + part.namespaceOf("odd"), "http://www.w3.org/2001/XMLSchema urn:t null");
+        assertEquals(
+                part.namespaceOf("xsd") + " " + part.namespaceOf("tns") + " " + part.namespaceOf("odd"),
+                "http://www.w3.org/2001/XMLSchema urn:t null");
         assertEquals(notes.size(), 2);
     }
 
     @Test
     public void escapedMarkupIsTakenForWhatItShows() {
-        XmlElement e = read("<html><body><pre>&lt;?xml version=\"1.0\"?&gt;\n&lt;wsdl:definitions xmlns:wsdl=&quot;http://schemas.xmlsoap.org/wsdl/&quot; name=&quot;a &amp;amp; b&quot;&gt;&lt;/wsdl:definitions&gt;</pre></body></html>");
+        XmlElement e = read("<html><body><pre>&lt;?xml version=\"1.0\"?&gt;\n"
+                + "&lt;wsdl:definitions xmlns:wsdl=&quot;http://schemas.xmlsoap.org/wsdl/&quot; name=&quot;a"
+                + " &amp;amp; b&quot;&gt;&lt;/wsdl:definitions&gt;</pre></body></html>");
         assertEquals(e.attribute("name"), "a & b");
         noted("xml.escaped");
     }
 
     @Test
     public void aDoctypeIsNeitherFollowedNorExpanded() {
-        XmlElement e = read("<!DOCTYPE definitions [<!ENTITY x SYSTEM 'file:///etc/passwd'> <!ENTITY y 'yes'>]>\n<definitions><documentation>&x;&y;</documentation></definitions>");
+        XmlElement e = read("<!DOCTYPE definitions [<!ENTITY x SYSTEM 'file:///etc/passwd'> <!ENTITY y 'yes'>]>\n"
+                + "<definitions><documentation>&x;&y;</documentation></definitions>");
         assertFalse(e.text().contains("root:"));
         assertEquals(e.place().line(), 2);
         noted("xml.doctype");
-        String laughs = "<!DOCTYPE d [<!ENTITY a 'aaaaaaaaaa'><!ENTITY b '&a;&a;&a;&a;&a;&a;&a;&a;'><!ENTITY c '&b;&b;&b;&b;&b;&b;&b;&b;'>]><definitions><x>&c;</x></definitions>";
+        String laughs = "<!DOCTYPE d [<!ENTITY a 'aaaaaaaaaa'><!ENTITY b '&a;&a;&a;&a;&a;&a;&a;&a;'><!ENTITY c"
+                + " '&b;&b;&b;&b;&b;&b;&b;&b;'>]><definitions><x>&c;</x></definitions>";
         assertEquals(read(laughs).text(), "&c;");
     }
 
@@ -117,7 +144,9 @@ public class XmlTextTest {
         for (int i = 0; i < 5_000; i++) {
             attributes.append("a").append(i).append("='' ");
         }
-        assertTrue(expectThrows(Refused.class, () -> read(attributes + "/>")).getMessage().contains("ttribute"));
+        assertTrue(expectThrows(Refused.class, () -> read(attributes + "/>"))
+                .getMessage()
+                .contains("ttribute"));
         String longValue = "<a b='" + "x".repeat(SafeXml.MAX_ATTRIBUTE_CHARS + 10) + "'/>";
         expectThrows(Refused.class, () -> read(longValue));
         assertEquals(read("<a>" + "x".repeat(10 * 1024 * 1024) + "</a>").text().length(), 10 * 1024 * 1024);

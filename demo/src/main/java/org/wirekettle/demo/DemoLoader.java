@@ -18,7 +18,10 @@ import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
-/** Puts the demo world into a running Wire Kettle through its API: the harbour's database, contract, connections, data and a finished flow. */
+/**
+ * Puts the demo world into a running Wire Kettle through its API: the harbour's database, contract, connections, data
+ * and a finished flow.
+ */
 @Command(name = "load", description = "Loads the demo into a running server.")
 public final class DemoLoader implements Callable<Integer> {
     private static final String USER = "mira";
@@ -71,9 +74,13 @@ public final class DemoLoader implements Callable<Integer> {
     private void account() throws IOException, InterruptedException {
         if (!logIn(USER, PASSWORD)) {
             if (!logIn("admin", adminPassword)) {
-                throw new IOException("neither " + USER + " nor admin can log in with the passwords they were given at first");
+                throw new IOException(
+                        "neither " + USER + " nor admin can log in with the passwords they were given at first");
             }
-            send("PUT", "/api/accounts/" + USER, json.createObjectNode().put("password", PASSWORD).put("role", "builder"));
+            send(
+                    "PUT",
+                    "/api/accounts/" + USER,
+                    json.createObjectNode().put("password", PASSWORD).put("role", "builder"));
             logIn(USER, PASSWORD);
         }
     }
@@ -85,12 +92,16 @@ public final class DemoLoader implements Callable<Integer> {
             found = c.get("name").asText().equals(name) ? c : found;
         }
         if (found == null || !found.get("source").asText().startsWith(services + "/")) {
-            send("POST", "/api/contracts", json.createObjectNode().put("url", services + wsdl).put("name", name));
+            send(
+                    "POST",
+                    "/api/contracts",
+                    json.createObjectNode().put("url", services + wsdl).put("name", name));
         }
     }
 
     private void harbour() throws IOException, SQLException {
-        try (Connection c = DriverManager.getConnection(database, databaseUser, databasePassword); Statement s = c.createStatement()) {
+        try (Connection c = DriverManager.getConnection(database, databaseUser, databasePassword);
+                Statement s = c.createStatement()) {
             s.execute(Files.readString(data.resolve("harbour.sql")));
         }
     }
@@ -106,9 +117,15 @@ public final class DemoLoader implements Callable<Integer> {
 
     private boolean logIn(String name, String password) throws IOException, InterruptedException {
         cookie = null;
-        String body = json.createObjectNode().put("name", name).put("password", password).toString();
+        String body = json.createObjectNode()
+                .put("name", name)
+                .put("password", password)
+                .toString();
         HttpResponse<String> r = exchange("POST", "/api/session", body, "application/json");
-        cookie = r.headers().firstValue("set-cookie").map(c -> c.substring(0, c.indexOf(';'))).orElse(null);
+        cookie = r.headers()
+                .firstValue("set-cookie")
+                .map(c -> c.substring(0, c.indexOf(';')))
+                .orElse(null);
         return cookie != null;
     }
 
@@ -119,24 +136,43 @@ public final class DemoLoader implements Callable<Integer> {
         service("bulletin", "/bulletin");
         service("registry", "/registry");
         ObjectNode harbour = json.createObjectNode().put("kind", "database").put("password", databasePassword);
-        harbour.putObject("settings").put("user", databaseUser).putObject("urls").put("test", database).put("live", database);
+        harbour.putObject("settings")
+                .put("user", databaseUser)
+                .putObject("urls")
+                .put("test", database)
+                .put("live", database);
         send("PUT", "/api/connections/harbour", harbour);
     }
 
     private void service(String name, String path) throws IOException, InterruptedException {
         ObjectNode c = json.createObjectNode().put("kind", "soap");
-        c.putObject("settings").put("parallel", 8).putObject("urls").put("test", services + path).put("live", services + path);
+        c.putObject("settings")
+                .put("parallel", 8)
+                .putObject("urls")
+                .put("test", services + path)
+                .put("live", services + path);
         send("PUT", "/api/connections/" + name, c);
     }
 
     private void data() throws IOException, InterruptedException {
-        HttpResponse<String> uploaded = exchange("POST", "/api/data/files?name=port_calls.csv", Files.readString(data.resolve("port_calls.csv")), "application/octet-stream");
+        HttpResponse<String> uploaded = exchange(
+                "POST",
+                "/api/data/files?name=port_calls.csv",
+                Files.readString(data.resolve("port_calls.csv")),
+                "application/octet-stream");
         JsonNode file = json.readTree(uploaded.body());
         ObjectNode calls = json.createObjectNode().put("kind", "csv");
-        calls.putObject("settings").put("file", file.get("id").asText()).put("fileName", "port_calls.csv").set("format", file.get("format"));
+        calls.putObject("settings")
+                .put("file", file.get("id").asText())
+                .put("fileName", "port_calls.csv")
+                .set("format", file.get("format"));
         send("PUT", "/api/data/sources/port_calls", calls);
         ObjectNode vessels = json.createObjectNode().put("kind", "sql");
-        vessels.putObject("settings").put("connection", "harbour").put("query", "SELECT vessel_no, name, call_sign, gt, draught_m\nFROM harbour.vessel\nORDER BY vessel_no");
+        vessels.putObject("settings")
+                .put("connection", "harbour")
+                .put(
+                        "query",
+                        "SELECT vessel_no, name, call_sign, gt, draught_m\nFROM harbour.vessel\nORDER BY vessel_no");
         send("PUT", "/api/data/sources/vessels", vessels);
         ObjectNode windows = json.createObjectNode().put("kind", "sql");
         windows.putObject("settings").put("connection", "harbour").put("table", "harbour.tide_window");
@@ -151,11 +187,21 @@ public final class DemoLoader implements Callable<Integer> {
         return r.body().isEmpty() ? json.nullNode() : json.readTree(r.body());
     }
 
-    private HttpResponse<String> exchange(String method, String path, String body, String type) throws IOException, InterruptedException {
-        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(server + path)).header("X-Wire-Kettle", "1").header("Content-Type", type);
+    private HttpResponse<String> exchange(String method, String path, String body, String type)
+            throws IOException, InterruptedException {
+        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(server + path))
+                .header("X-Wire-Kettle", "1")
+                .header("Content-Type", type);
         if (cookie != null) {
             b.header("Cookie", cookie);
         }
-        return http.send(b.method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+        return http.send(
+                b.method(
+                                method,
+                                body == null
+                                        ? HttpRequest.BodyPublishers.noBody()
+                                        : HttpRequest.BodyPublishers.ofString(body))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
     }
 }

@@ -6,7 +6,11 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 
 /** Runs the simulated services until it is stopped. */
-@Command(name = "demo", mixinStandardHelpOptions = true, subcommands = DemoLoader.class, description = "The simulated services of Tallow Reach, on loopback.")
+@Command(
+        name = "demo",
+        mixinStandardHelpOptions = true,
+        subcommands = DemoLoader.class,
+        description = "The simulated services of Tallow Reach, on loopback.")
 public final class DemoMain implements Callable<Integer> {
     @Option(names = "--port", description = "TCP port; 0 takes a free one", defaultValue = "8091")
     private int port;
@@ -14,10 +18,16 @@ public final class DemoMain implements Callable<Integer> {
     @Option(names = "--delay-ms", description = "time before each answer", defaultValue = "0")
     private int delayMillis;
 
-    @Option(names = "--fault-every", description = "every how-manieth request gets a fault; 0 for none", defaultValue = "0")
+    @Option(
+            names = "--fault-every",
+            description = "every how-manieth request gets a fault; 0 for none",
+            defaultValue = "0")
     private int faultEvery;
 
-    @Option(names = "--drop-every", description = "every how-manieth request is dropped without an answer; 0 for none", defaultValue = "0")
+    @Option(
+            names = "--drop-every",
+            description = "every how-manieth request is dropped without an answer; 0 for none",
+            defaultValue = "0")
     private int dropEvery;
 
     @Option(names = "--count-bodies", description = "count repeated requests, shown at /counts")
@@ -32,7 +42,8 @@ public final class DemoMain implements Callable<Integer> {
 
     @Override
     public Integer call() throws Exception {
-        DemoServer server = new DemoServer(new DemoServer.Settings(port, delayMillis, faultEvery, dropEvery, countBodies));
+        DemoServer server =
+                new DemoServer(new DemoServer.Settings(port, delayMillis, faultEvery, dropEvery, countBodies));
         System.out.println("demo services at " + server.url());
         return 0;
     }

@@ -49,9 +49,18 @@ public final class DemoServer implements AutoCloseable {
         int instances = 2;
         port = settings.port() == 0 ? freePort() : settings.port();
         for (int i = 0; i < instances; i++) {
-            HttpServer s = vertx.createHttpServer(new HttpServerOptions().setHost("127.0.0.1").setPort(port).setReusePort(false).setIdleTimeout(60).setTcpNoDelay(true));
+            HttpServer s = vertx.createHttpServer(new HttpServerOptions()
+                    .setHost("127.0.0.1")
+                    .setPort(port)
+                    .setReusePort(false)
+                    .setIdleTimeout(60)
+                    .setTcpNoDelay(true));
             s.requestHandler(this::handle);
-            port = s.listen().toCompletionStage().toCompletableFuture().get(20, TimeUnit.SECONDS).actualPort();
+            port = s.listen()
+                    .toCompletionStage()
+                    .toCompletableFuture()
+                    .get(20, TimeUnit.SECONDS)
+                    .actualPort();
             servers.add(s);
         }
     }
@@ -77,7 +86,10 @@ public final class DemoServer implements AutoCloseable {
 
     /** Requests whose body had been seen before. */
     public long repeated() {
-        return byBody.values().stream().mapToLong(AtomicLong::get).map(n -> n - 1).sum();
+        return byBody.values().stream()
+                .mapToLong(AtomicLong::get)
+                .map(n -> n - 1)
+                .sum();
     }
 
     private void handle(HttpServerRequest r) {
@@ -96,14 +108,20 @@ public final class DemoServer implements AutoCloseable {
             case "/bulletin" -> description(r, SoapText.resource("/bulletin/bulletin.wsdl", url()));
             case "/cargo" -> description(r, SoapText.resource("/cargo/cargo.wsdl", url()));
             case "/protected" -> protectedDescription(r);
-            case "/counts" -> r.response().putHeader("content-type", "application/json").end("{\"requests\":" + requests() + ",\"repeated\":" + repeated() + "}");
+            case "/counts" ->
+                r.response()
+                        .putHeader("content-type", "application/json")
+                        .end("{\"requests\":" + requests() + ",\"repeated\":" + repeated() + "}");
             case "/reset" -> {
                 requests.set(0);
                 byBody.clear();
                 r.response().end();
             }
             default -> {
-                String file = r.path().matches("/cargo/[\\w./-]+\\.(wsdl|xsd)") && !r.path().contains("..") ? SoapText.resource(r.path(), url()) : "";
+                String file = r.path().matches("/cargo/[\\w./-]+\\.(wsdl|xsd)")
+                                && !r.path().contains("..")
+                        ? SoapText.resource(r.path(), url())
+                        : "";
                 if (file.isEmpty()) {
                     r.response().setStatusCode(404).end("There is nothing at " + r.path());
                 } else {
@@ -119,11 +137,16 @@ public final class DemoServer implements AutoCloseable {
 
     /** A description that only those with the agency's password may see. */
     private void protectedDescription(HttpServerRequest r) {
-        String wanted = "Basic " + java.util.Base64.getEncoder().encodeToString("agency:sole".getBytes(java.nio.charset.StandardCharsets.UTF_8));
+        String wanted = "Basic "
+                + java.util.Base64.getEncoder()
+                        .encodeToString("agency:sole".getBytes(java.nio.charset.StandardCharsets.UTF_8));
         if (wanted.equals(r.getHeader("Authorization"))) {
             description(r, TideDesk.wsdl(url()));
         } else {
-            r.response().setStatusCode(401).putHeader("WWW-Authenticate", "Basic realm=\"harbour\"").end();
+            r.response()
+                    .setStatusCode(401)
+                    .putHeader("WWW-Authenticate", "Basic realm=\"harbour\"")
+                    .end();
         }
     }
 
@@ -138,7 +161,9 @@ public final class DemoServer implements AutoCloseable {
             return;
         }
         TideDesk.Answer a = settings.faultEvery() > 0 && n % settings.faultEvery() == 0
-                ? TideDesk.fault("http://schemas.xmlsoap.org/soap/envelope/", false, "The desk is closed for a moment.", "") : answer(r.path(), "only=v2".equals(r.query()), bytes);
+                ? TideDesk.fault(
+                        "http://schemas.xmlsoap.org/soap/envelope/", false, "The desk is closed for a moment.", "")
+                : answer(r.path(), "only=v2".equals(r.query()), bytes);
         if (settings.delayMillis() > 0) {
             vertx.setTimer(settings.delayMillis(), t -> send(r, a));
         } else {
@@ -152,7 +177,8 @@ public final class DemoServer implements AutoCloseable {
             case "/dues" -> HarbourDues.answer(request);
             case "/bulletin" -> MarineBulletin.answer(request);
             case "/registry" -> Registry.answer(request, url(), onlyOld);
-            case "/tidedesk/secured" -> Optional.ofNullable(gatekeeper.refusal(request)).orElseGet(() -> tideDesk.answer(request));
+            case "/tidedesk/secured" ->
+                Optional.ofNullable(gatekeeper.refusal(request)).orElseGet(() -> tideDesk.answer(request));
             default -> tideDesk.answer(request);
         };
     }
@@ -164,7 +190,10 @@ public final class DemoServer implements AutoCloseable {
     }
 
     private static void send(HttpServerRequest r, TideDesk.Answer a) {
-        r.response().setStatusCode(a.status()).putHeader("content-type", a.contentType()).end(a.body());
+        r.response()
+                .setStatusCode(a.status())
+                .putHeader("content-type", a.contentType())
+                .end(a.body());
     }
 
     @Override

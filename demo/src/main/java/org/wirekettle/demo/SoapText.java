@@ -28,9 +28,13 @@ public final class SoapText {
             DocumentBuilderFactory f = DocumentBuilderFactory.newDefaultInstance();
             f.setNamespaceAware(true);
             f.setFeature("http://apache.org/xml/features/disallow-doctype-decl", true);
-            Element envelope = f.newDocumentBuilder().parse(new ByteArrayInputStream(request)).getDocumentElement();
+            Element envelope = f.newDocumentBuilder()
+                    .parse(new ByteArrayInputStream(request))
+                    .getDocumentElement();
             List<Element> body = envelope.getLocalName().equals("Envelope") ? children(envelope, "Body") : List.of();
-            return body.isEmpty() || children(body.get(0), null).isEmpty() ? null : children(body.get(0), null).get(0);
+            return body.isEmpty() || children(body.get(0), null).isEmpty()
+                    ? null
+                    : children(body.get(0), null).get(0);
         } catch (SAXException | IOException e) {
             return null;
         } catch (ParserConfigurationException e) {
@@ -60,12 +64,17 @@ public final class SoapText {
     }
 
     private static Buffer envelope(String body) {
-        return Buffer.buffer("<?xml version=\"1.0\" encoding=\"UTF-8\"?><e:Envelope xmlns:e=\"" + SOAP11 + "\"><e:Body>" + body + "</e:Body></e:Envelope>");
+        return Buffer.buffer("<?xml version=\"1.0\" encoding=\"UTF-8\"?><e:Envelope xmlns:e=\"" + SOAP11 + "\"><e:Body>"
+                + body + "</e:Body></e:Envelope>");
     }
 
     public static Answer fault(String code, String reason, String detail) {
-        return new Answer(500, "text/xml; charset=utf-8", envelope("<e:Fault><faultcode>e:" + code + "</faultcode><faultstring>" + escape(reason) + "</faultstring>"
-                + (detail.isEmpty() ? "" : "<detail>" + detail + "</detail>") + "</e:Fault>"));
+        return new Answer(
+                500,
+                "text/xml; charset=utf-8",
+                envelope("<e:Fault><faultcode>e:" + code + "</faultcode><faultstring>" + escape(reason)
+                        + "</faultstring>" + (detail.isEmpty() ? "" : "<detail>" + detail + "</detail>")
+                        + "</e:Fault>"));
     }
 
     public static String escape(String s) {
@@ -75,7 +84,9 @@ public final class SoapText {
     /** A description that ships with the services, with their address in it. Empty when there is none. */
     public static String resource(String path, String baseUrl) {
         try (InputStream in = SoapText.class.getResourceAsStream(path)) {
-            return in == null ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("http://127.0.0.1:8091", baseUrl);
+            return in == null
+                    ? ""
+                    : new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("http://127.0.0.1:8091", baseUrl);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

@@ -16,45 +16,98 @@ public class ApiTest extends ServerTest {
     @Test
     public void nobodyGetsInWithoutLoggingIn() throws Exception {
         try (WireKettle stranger = new WireKettle("stranger")) {
-            for (String path : new String[] {"/api/contracts", "/api/flows", "/api/runs", "/api/connections", "/api/overview", "/api/accounts", "/api/data/sources"}) {
+            for (String path : new String[] {
+                "/api/contracts",
+                "/api/flows",
+                "/api/runs",
+                "/api/connections",
+                "/api/overview",
+                "/api/accounts",
+                "/api/data/sources"
+            }) {
                 assertEquals(stranger.get(path).expect(401).get("code").asText(), "access.login", path);
             }
             stranger.post("/api/contracts", "{}").expect(401);
-            JsonNode wrong = stranger.post("/api/session", "{\"name\":\"admin\",\"password\":\"guess\"}").expect(401);
+            JsonNode wrong = stranger.post("/api/session", "{\"name\":\"admin\",\"password\":\"guess\"}")
+                    .expect(401);
             assertEquals(wrong.get("detail").asText(), "The name or the password is wrong.");
         }
     }
 
     @Test
     public void changesNeedTheHeaderThatOtherSitesCannotSend() throws Exception {
-        assertEquals(wk.exchange("POST", "/api/contracts", "{}", "application/json", false).expect(403).get("code").asText(), "access.header");
+        assertEquals(
+                wk.exchange("POST", "/api/contracts", "{}", "application/json", false)
+                        .expect(403)
+                        .get("code")
+                        .asText(),
+                "access.header");
     }
 
     @Test
     public void rolesLimitWhatMayBeDone() throws Exception {
-        wk.put("/api/accounts/vera", "{\"password\":\"long-enough-one\",\"role\":\"viewer\"}").expect(204);
-        wk.put("/api/accounts/short", "{\"password\":\"short\",\"role\":\"viewer\"}").expect(422);
+        wk.put("/api/accounts/vera", "{\"password\":\"long-enough-one\",\"role\":\"viewer\"}")
+                .expect(204);
+        wk.put("/api/accounts/short", "{\"password\":\"short\",\"role\":\"viewer\"}")
+                .expect(422);
         var in = wk.post("/api/session", "{\"name\":\"vera\",\"password\":\"long-enough-one\"}");
         String setCookie = in.raw().headers().firstValue("set-cookie").orElseThrow();
         assertTrue(setCookie.contains("HttpOnly") && setCookie.contains("SameSite=Strict"), setCookie);
         var asVera = java.net.http.HttpClient.newHttpClient();
-        for (String[] call : new String[][] {{"GET", "/api/contracts", "200"}, {"POST", "/api/contracts", "403"}, {"POST", "/api/runs", "403"}, {"GET", "/api/accounts", "403"}}) {
-            var request = java.net.http.HttpRequest.newBuilder(java.net.URI.create(wk.url() + call[1])).header("Cookie", setCookie.split(";")[0]).header("X-Wire-Kettle", "1")
-                    .header("Content-Type", "application/json").method(call[0], call[0].equals("GET") ? java.net.http.HttpRequest.BodyPublishers.noBody() : java.net.http.HttpRequest.BodyPublishers.ofString("{}")).build();
-            assertEquals(String.valueOf(asVera.send(request, java.net.http.HttpResponse.BodyHandlers.ofString()).statusCode()), call[2], call[0] + " " + call[1]);
+        for (String[] call : new String[][] {
+            {"GET", "/api/contracts", "200"},
+            {"POST", "/api/contracts", "403"},
+            {"POST", "/api/runs", "403"},
+            {"GET", "/api/accounts", "403"}
+        }) {
+            var request = java.net.http.HttpRequest.newBuilder(java.net.URI.create(wk.url() + call[1]))
+                    .header("Cookie", setCookie.split(";")[0])
+                    .header("X-Wire-Kettle", "1")
+                    .header("Content-Type", "application/json")
+                    .method(
+                            call[0],
+                            call[0].equals("GET")
+                                    ? java.net.http.HttpRequest.BodyPublishers.noBody()
+                                    : java.net.http.HttpRequest.BodyPublishers.ofString("{}"))
+                    .build();
+            assertEquals(
+                    String.valueOf(asVera.send(request, java.net.http.HttpResponse.BodyHandlers.ofString())
+                            .statusCode()),
+                    call[2],
+                    call[0] + " " + call[1]);
         }
     }
 
     @Test
     public void aContractComesByUrlByFileAndByPaste() throws Exception {
-        assertEquals(wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/tidedesk?wsdl\",\"name\":\"by url\"}").expect(200).get("name").asText(), "by url");
+        assertEquals(
+                wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/tidedesk?wsdl\",\"name\":\"by url\"}")
+                        .expect(200)
+                        .get("name")
+                        .asText(),
+                "by url");
         String wsdl = TideDesk.wsdl(services.url());
-        wk.post("/api/contracts", "{\"name\":\"by file\",\"files\":[{\"name\":\"t.wsdl\",\"base64\":\"" + Base64.getEncoder().encodeToString(wsdl.getBytes(StandardCharsets.UTF_8)) + "\"}]}").expect(200);
-        wk.post("/api/contracts", WireKettle.JSON.createObjectNode().put("name", "by paste").put("text", wsdl).toString()).expect(200);
+        wk.post(
+                        "/api/contracts",
+                        "{\"name\":\"by file\",\"files\":[{\"name\":\"t.wsdl\",\"base64\":\""
+                                + Base64.getEncoder().encodeToString(wsdl.getBytes(StandardCharsets.UTF_8)) + "\"}]}")
+                .expect(200);
+        wk.post(
+                        "/api/contracts",
+                        WireKettle.JSON
+                                .createObjectNode()
+                                .put("name", "by paste")
+                                .put("text", wsdl)
+                                .toString())
+                .expect(200);
         for (String name : new String[] {"by%20url", "by%20file", "by%20paste"}) {
             JsonNode c = wk.get("/api/contracts/" + name).expect(200);
             assertEquals(c.get("services").get(0).get("ports").size(), 2);
-            JsonNode shape = wk.post("/api/contracts/" + name + "/shape", "{\"port\":\"TideDesk12\",\"operation\":\"GetTideWindow\",\"part\":\"request\"}").expect(200).get("rows");
+            JsonNode shape = wk.post(
+                            "/api/contracts/" + name + "/shape",
+                            "{\"port\":\"TideDesk12\",\"operation\":\"GetTideWindow\",\"part\":\"request\"}")
+                    .expect(200)
+                    .get("rows");
             assertEquals(shape.get(1).get("name").asText(), "portCode");
             assertEquals(shape.get(1).get("documentation").asText(), "The port to enter.");
             assertEquals(shape.get(3).get("limits").asText(), "0–30; 2 decimals");
@@ -64,10 +117,17 @@ public class ApiTest extends ServerTest {
     @Test
     public void anUnreadableContractIsRefusedWithItsLineAndNothingIsStored() throws Exception {
         int before = wk.get("/api/contracts").expect(200).size();
-        JsonNode p = wk.post("/api/contracts", WireKettle.JSON.createObjectNode().put("text", "<definitions>\n<types>\n</definitions>").toString()).expect(422);
+        JsonNode p = wk.post(
+                        "/api/contracts",
+                        WireKettle.JSON
+                                .createObjectNode()
+                                .put("text", "<definitions>\n<types>\n</definitions>")
+                                .toString())
+                .expect(422);
         assertEquals(p.get("place").get("line").asInt(), 3);
         assertTrue(p.get("detail").asText().startsWith("This is not well-formed XML"), p.toString());
-        wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/nothing-here\"}").expect(422);
+        wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/nothing-here\"}")
+                .expect(422);
         wk.post("/api/contracts", "{\"text\":\"just words\"}").expect(422);
         assertEquals(wk.get("/api/contracts").expect(200).size(), before);
     }
@@ -76,84 +136,151 @@ public class ApiTest extends ServerTest {
     public void severalFilesComeAsAZip() throws Exception {
         java.io.ByteArrayOutputStream bytes = new java.io.ByteArrayOutputStream();
         java.nio.file.Path corpus = WireKettle.root().resolve("core/src/test/resources/corpus/cargo");
-        try (var zip = new java.util.zip.ZipOutputStream(bytes); var files = Files.walk(corpus)) {
+        try (var zip = new java.util.zip.ZipOutputStream(bytes);
+                var files = Files.walk(corpus)) {
             for (var f : files.filter(Files::isRegularFile).toList()) {
                 zip.putNextEntry(new java.util.zip.ZipEntry(corpus.relativize(f).toString()));
                 zip.write(Files.readAllBytes(f));
             }
         }
-        wk.post("/api/contracts", "{\"name\":\"zipped\",\"files\":[{\"name\":\"c.zip\",\"base64\":\"" + Base64.getEncoder().encodeToString(bytes.toByteArray()) + "\"}]}").expect(200);
+        wk.post(
+                        "/api/contracts",
+                        "{\"name\":\"zipped\",\"files\":[{\"name\":\"c.zip\",\"base64\":\""
+                                + Base64.getEncoder().encodeToString(bytes.toByteArray()) + "\"}]}")
+                .expect(200);
         JsonNode c = wk.get("/api/contracts/zipped").expect(200);
         assertEquals(c.get("notes").size(), 0, c.get("notes").toString());
         assertEquals(c.get("documents").size(), 5);
-        JsonNode example = wk.post("/api/contracts/zipped/bench/example", "{\"port\":\"P\",\"operation\":\"Send\",\"full\":true}").expect(200);
-        JsonNode message = wk.post("/api/contracts/zipped/bench/message", "{\"port\":\"P\",\"operation\":\"Send\",\"rules\":" + example.get("rules") + "}").expect(200);
+        JsonNode example = wk.post(
+                        "/api/contracts/zipped/bench/example", "{\"port\":\"P\",\"operation\":\"Send\",\"full\":true}")
+                .expect(200);
+        JsonNode message = wk.post(
+                        "/api/contracts/zipped/bench/message",
+                        "{\"port\":\"P\",\"operation\":\"Send\",\"rules\":" + example.get("rules") + "}")
+                .expect(200);
         assertEquals(message.get("problems").size(), 0, message.toString());
         assertEquals(message.get("validation").size(), 0, message.toString());
-        assertTrue(message.get("envelope").asText().contains("<soap:Header>"), "the session header is part of a full example");
+        assertTrue(
+                message.get("envelope").asText().contains("<soap:Header>"),
+                "the session header is part of a full example");
     }
 
     @Test
     public void theBenchSendsShowsAndDecodesFaults() throws Exception {
-        wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/tidedesk?wsdl\"}").expect(200);
+        wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/tidedesk?wsdl\"}")
+                .expect(200);
         for (String port : new String[] {"TideDesk11", "TideDesk12"}) {
-            JsonNode good = wk.post("/api/contracts/TideDesk/bench/send", bench(port, "TLWRC")).expect(200);
+            JsonNode good = wk.post("/api/contracts/TideDesk/bench/send", bench(port, "TLWRC"))
+                    .expect(200);
             assertEquals(good.get("status").asInt(), 200);
             assertEquals(good.get("tree").get(0).get("name").asText(), "GetTideWindowResponse");
             assertTrue(good.get("request").asText().contains("<n1:draught>7.5</n1:draught>"));
             assertFalse(good.has("fault"));
-            JsonNode fault = wk.post("/api/contracts/TideDesk/bench/send", bench(port, "QUAYX")).expect(200);
+            JsonNode fault = wk.post("/api/contracts/TideDesk/bench/send", bench(port, "QUAYX"))
+                    .expect(200);
             assertEquals(fault.get("fault").get("name").asText(), "UnknownPort");
-            assertEquals(fault.get("fault").get("detail").get("children").get(0).get("text").asText(), "QUAYX");
-            JsonNode found = wk.post("/api/contracts/TideDesk/bench/xpath", WireKettle.JSON.createObjectNode().put("answer", good.get("answer").asText()).put("xpath", "window/slot[1]/berth").toString()).expect(200);
+            assertEquals(
+                    fault.get("fault")
+                            .get("detail")
+                            .get("children")
+                            .get(0)
+                            .get("text")
+                            .asText(),
+                    "QUAYX");
+            JsonNode found = wk.post(
+                            "/api/contracts/TideDesk/bench/xpath",
+                            WireKettle.JSON
+                                    .createObjectNode()
+                                    .put("answer", good.get("answer").asText())
+                                    .put("xpath", "window/slot[1]/berth")
+                                    .toString())
+                    .expect(200);
             assertEquals(found.get("count").asInt(), 1);
         }
-        JsonNode unfit = wk.post("/api/contracts/TideDesk/bench/message", bench("TideDesk11", "toolong")).expect(200);
+        JsonNode unfit = wk.post("/api/contracts/TideDesk/bench/message", bench("TideDesk11", "toolong"))
+                .expect(200);
         assertEquals(unfit.get("problems").get(0).get("path").asText(), "GetTideWindow/portCode");
     }
 
     private static String bench(String port, String code) {
-        return "{\"port\":\"" + port + "\",\"operation\":\"GetTideWindow\",\"rules\":[{\"path\":\"GetTideWindow/portCode\",\"text\":\"" + code
-                + "\"},{\"path\":\"GetTideWindow/arrival\",\"text\":\"2031-04-02T10:00:00\"},{\"path\":\"GetTideWindow/draught\",\"text\":\"7.5\"}]}";
+        return "{\"port\":\"" + port
+                + "\",\"operation\":\"GetTideWindow\",\"rules\":[{\"path\":\"GetTideWindow/portCode\",\"text\":\""
+                + code
+                + "\"},{\"path\":\"GetTideWindow/arrival\",\"text\":\"2031-04-02T10:00:00\"},"
+                + "{\"path\":\"GetTideWindow/draught\",\"text\":\"7.5\"}]}";
     }
 
     @Test
     public void passwordsGoInAndNeverComeOut() throws Exception {
-        wk.put("/api/connections/guarded", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:9/x\"},\"user\":\"u\"},\"password\":\"s3cret-word\"}").expect(204);
+        wk.put(
+                        "/api/connections/guarded",
+                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:9/x\"},"
+                                + "\"user\":\"u\"},\"password\":\"s3cret-word\"}")
+                .expect(204);
         String listed = wk.get("/api/connections").raw().body();
         assertTrue(listed.contains("\"hasPassword\":true"));
         assertFalse(listed.contains("s3cret-word"));
-        assertEquals(wk.count("SELECT count(*) FROM connection WHERE name = 'guarded' AND position('s3cret-word'::bytea in secret) > 0"), 0, "it is encrypted at rest");
-        wk.put("/api/connections/bad", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"ftp://x\"}}}").expect(422);
+        assertEquals(
+                wk.count("SELECT count(*) FROM connection WHERE name = 'guarded' AND position('s3cret-word'::bytea in"
+                        + " secret) > 0"),
+                0,
+                "it is encrypted at rest");
+        wk.put("/api/connections/bad", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"ftp://x\"}}}")
+                .expect(422);
     }
 
     @Test
     public void aDelimitedFileIsRecognised() throws Exception {
-        JsonNode f = wk.exchange("POST", "/api/data/files?name=port_calls.csv", Files.readString(WireKettle.root().resolve("demo/data/port_calls.csv")), "application/octet-stream", true).expect(200);
+        JsonNode f = wk.exchange(
+                        "POST",
+                        "/api/data/files?name=port_calls.csv",
+                        Files.readString(WireKettle.root().resolve("demo/data/port_calls.csv")),
+                        "application/octet-stream",
+                        true)
+                .expect(200);
         assertEquals(f.get("format").get("delimiter").asText(), ";");
         assertEquals(f.get("format").get("encoding").asText(), "UTF-8");
         assertTrue(f.get("format").get("header").asBoolean());
-        JsonNode p = wk.post("/api/data/preview?limit=5", "{\"kind\":\"csv\",\"settings\":{\"file\":\"" + f.get("id").asText() + "\",\"format\":" + f.get("format") + "}}").expect(200);
+        JsonNode p = wk.post(
+                        "/api/data/preview?limit=5",
+                        "{\"kind\":\"csv\",\"settings\":{\"file\":\""
+                                + f.get("id").asText() + "\",\"format\":" + f.get("format") + "}}")
+                .expect(200);
         assertEquals(p.get("records").size(), 5);
         assertTrue(p.get("more").asBoolean());
         JsonNode eta = p.get("fields").get(2);
         assertEquals(eta.get("type").asText(), "dateTime");
         assertEquals(eta.get("pattern").asText(), "dd.MM.yyyy HH:mm");
         assertEquals(eta.get("disagreeing").size(), 2);
-        wk.exchange("POST", "/api/data/files?name=empty.csv", "", "application/octet-stream", true).expect(422);
+        wk.exchange("POST", "/api/data/files?name=empty.csv", "", "application/octet-stream", true)
+                .expect(422);
     }
 
     @Test
     public void aStaleSaveIsAConflict() throws Exception {
-        long id = wk.post("/api/flows", "{\"name\":\"Edited twice\"}").expect(200).get("id").asLong();
-        wk.put("/api/flows/" + id, "{\"name\":\"Edited twice\",\"version\":1,\"definition\":{\"steps\":[]}}").expect(200);
-        assertEquals(wk.put("/api/flows/" + id, "{\"name\":\"Edited twice\",\"version\":1,\"definition\":{\"steps\":[]}}").expect(409).get("code").asText(), "flow.version");
+        long id = wk.post("/api/flows", "{\"name\":\"Edited twice\"}")
+                .expect(200)
+                .get("id")
+                .asLong();
+        wk.put("/api/flows/" + id, "{\"name\":\"Edited twice\",\"version\":1,\"definition\":{\"steps\":[]}}")
+                .expect(200);
+        assertEquals(
+                wk.put("/api/flows/" + id, "{\"name\":\"Edited twice\",\"version\":1,\"definition\":{\"steps\":[]}}")
+                        .expect(409)
+                        .get("code")
+                        .asText(),
+                "flow.version");
         wk.post("/api/flows", "{\"name\":\"Edited twice\"}").expect(409);
     }
 
     @Test
     public void wrongRequestsAreAnsweredInWordsNeverWithATrace() throws Exception {
-        for (var a : new WireKettle.Answer[] {wk.post("/api/flows", "{nonsense"), wk.get("/api/flows/999999"), wk.get("/api/nothing"), wk.post("/api/runs", "{\"flow\":1,\"scope\":\"sideways\"}")}) {
+        for (var a : new WireKettle.Answer[] {
+            wk.post("/api/flows", "{nonsense"),
+            wk.get("/api/flows/999999"),
+            wk.get("/api/nothing"),
+            wk.post("/api/runs", "{\"flow\":1,\"scope\":\"sideways\"}")
+        }) {
             assertTrue(a.status() >= 400 && a.status() < 500, a.raw().body());
             assertFalse(a.raw().body().contains("Exception"), a.raw().body());
         }
@@ -161,10 +288,19 @@ public class ApiTest extends ServerTest {
 
     @Test
     public void theDescriptionOfTheApiIsTheOneThePagesWereBuiltWith() throws Exception {
-        JsonNode served = WireKettle.JSON.readTree(wk.exchange("GET", "/api/openapi?format=json", null, "application/json", true).raw().body());
-        JsonNode kept = WireKettle.JSON.readTree(Files.readString(WireKettle.root().resolve("server/openapi/openapi.json")));
+        JsonNode served =
+                WireKettle.JSON.readTree(wk.exchange("GET", "/api/openapi?format=json", null, "application/json", true)
+                        .raw()
+                        .body());
+        JsonNode kept =
+                WireKettle.JSON.readTree(Files.readString(WireKettle.root().resolve("server/openapi/openapi.json")));
         assertEquals(served.get("components"), kept.get("components"));
         String types = Files.readString(WireKettle.root().resolve("web/src/api/schema.d.ts"));
-        kept.get("components").get("schemas").fieldNames().forEachRemaining(name -> assertTrue(types.contains(name + ": "), "web/src/api/schema.d.ts lacks " + name + "; run npm run types in web/"));
+        kept.get("components")
+                .get("schemas")
+                .fieldNames()
+                .forEachRemaining(name -> assertTrue(
+                        types.contains(name + ": "),
+                        "web/src/api/schema.d.ts lacks " + name + "; run npm run types in web/"));
     }
 }

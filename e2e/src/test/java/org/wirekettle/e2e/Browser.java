@@ -28,9 +28,23 @@ final class Browser implements AutoCloseable {
         Path profile = Files.createTempDirectory(Path.of(WireKettle.env("WK_TEST_WORK")), "browser");
         ChromeOptions o = new ChromeOptions();
         o.setBinary("/usr/bin/chromium");
-        o.addArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
-                "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,800", "--user-data-dir=" + profile);
-        driver = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(new java.io.File("/usr/bin/chromedriver")).build(), o);
+        o.addArguments(
+                "--headless=new",
+                "--no-sandbox",
+                "--disable-gpu",
+                "--disable-quic",
+                "--no-first-run",
+                "--disable-background-networking",
+                "--disable-component-update",
+                "--disable-sync",
+                "--disable-dev-shm-usage",
+                "--window-size=1280,800",
+                "--user-data-dir=" + profile);
+        driver = new ChromeDriver(
+                new ChromeDriverService.Builder()
+                        .usingDriverExecutable(new java.io.File("/usr/bin/chromedriver"))
+                        .build(),
+                o);
         driver.manage().window().setSize(new Dimension(1280, 900));
     }
 
@@ -52,9 +66,17 @@ final class Browser implements AutoCloseable {
 
     WebElement find(String what) {
         try {
-            return new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class).until(d -> d.findElements(by(what)).stream().filter(WebElement::isDisplayed).findFirst().orElse(null));
+            return new WebDriverWait(driver, PATIENCE)
+                    .ignoring(StaleElementReferenceException.class)
+                    .until(d -> d.findElements(by(what)).stream()
+                            .filter(WebElement::isDisplayed)
+                            .findFirst()
+                            .orElse(null));
         } catch (org.openqa.selenium.TimeoutException e) {
-            throw new AssertionError("not on the page: " + what + "\nThe page says:\n" + driver.findElement(By.tagName("body")).getText(), e);
+            throw new AssertionError(
+                    "not on the page: " + what + "\nThe page says:\n"
+                            + driver.findElement(By.tagName("body")).getText(),
+                    e);
         }
     }
 
@@ -64,15 +86,20 @@ final class Browser implements AutoCloseable {
 
     /** Waits for a text anywhere on the page. */
     void says(String text) {
-        find("//*[not(self::script) and contains(normalize-space(.), \"" + text + "\") and not(*[contains(normalize-space(.), \"" + text + "\")])]");
+        find("//*[not(self::script) and contains(normalize-space(.), \"" + text
+                + "\") and not(*[contains(normalize-space(.), \"" + text + "\")])]");
     }
 
     void click(String what) {
         clicks++;
-        new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class, org.openqa.selenium.ElementClickInterceptedException.class).until(d -> {
-            find(what).click();
-            return true;
-        });
+        new WebDriverWait(driver, PATIENCE)
+                .ignoring(
+                        StaleElementReferenceException.class,
+                        org.openqa.selenium.ElementClickInterceptedException.class)
+                .until(d -> {
+                    find(what).click();
+                    return true;
+                });
     }
 
     void button(String text) {
@@ -80,10 +107,12 @@ final class Browser implements AutoCloseable {
     }
 
     void type(String what, CharSequence... keys) {
-        new WebDriverWait(driver, PATIENCE).ignoring(StaleElementReferenceException.class).until(d -> {
-            find(what).sendKeys(keys);
-            return true;
-        });
+        new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class)
+                .until(d -> {
+                    find(what).sendKeys(keys);
+                    return true;
+                });
     }
 
     void field(String label, String text) {
@@ -109,14 +138,18 @@ final class Browser implements AutoCloseable {
         clicks++;
         ((JavascriptExecutor) driver).executeScript("""
             const data = new DataTransfer();
-            const fire = (e, kind) => e.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: data }));
-            fire(arguments[0], 'dragstart'); fire(arguments[1], 'dragover'); fire(arguments[1], 'drop');""", find(from), find(to));
+            const fire = (e, kind) => e.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true,
+            dataTransfer: data }));
+            fire(arguments[0], 'dragstart'); fire(arguments[1], 'dragover'); fire(arguments[1], 'drop');\
+            """, find(from), find(to));
     }
 
     /** Puts a file into a chooser, shown or not. */
     void upload(String label, Path file) {
         clicks++;
-        new WebDriverWait(driver, PATIENCE).until(d -> d.findElement(By.cssSelector("input[type=file][aria-label=\"" + label + "\"]"))).sendKeys(file.toString());
+        new WebDriverWait(driver, PATIENCE)
+                .until(d -> d.findElement(By.cssSelector("input[type=file][aria-label=\"" + label + "\"]")))
+                .sendKeys(file.toString());
     }
 
     int clicks() {
@@ -134,8 +167,9 @@ final class Browser implements AutoCloseable {
     /** Ends with a test; of one that failed a picture is kept beside the reports. */
     void close(ITestResult result) throws IOException {
         if (!result.isSuccess()) {
-            Path file = WireKettle.root().resolve("e2e/target/failures/"
-                    + result.getTestClass().getRealClass().getSimpleName() + "." + result.getName() + ".png");
+            Path file = WireKettle.root()
+                    .resolve("e2e/target/failures/"
+                            + result.getTestClass().getRealClass().getSimpleName() + "." + result.getName() + ".png");
             Files.createDirectories(file.getParent());
             Files.write(file, driver.getScreenshotAs(OutputType.BYTES));
         }

@@ -10,17 +10,27 @@ import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
 
-/** The contract pages and the Bench in the browser: notes and lines, versions, registry, and messages of every awkward kind. */
+/**
+ * The contract pages and the Bench in the browser: notes and lines, versions, registry, and messages of every awkward
+ * kind.
+ */
 public class ContractPagesTest extends ServerTest {
     private Browser b;
 
     @Override
     protected void prepare() throws Exception {
         TideFlow.make(wk, services, TideFlow.portCalls(), 4);
-        wk.put("/api/connections/registry", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/registry\"}}}").expect(204);
-        wk.put("/api/connections/dues-office", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/dues\"}}}").expect(204);
+        wk.put(
+                        "/api/connections/registry",
+                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/registry\"}}}")
+                .expect(204);
+        wk.put(
+                        "/api/connections/dues-office",
+                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/dues\"}}}")
+                .expect(204);
         for (String[] c : new String[][] {{"HarbourDues", "/dues?wsdl"}, {"MarineBulletin", "/bulletin?wsdl"}}) {
-            wk.post("/api/contracts", "{\"url\":\"" + services.url() + c[1] + "\",\"name\":\"" + c[0] + "\"}").expect(200);
+            wk.post("/api/contracts", "{\"url\":\"" + services.url() + c[1] + "\",\"name\":\"" + c[0] + "\"}")
+                    .expect(200);
         }
     }
 
@@ -45,14 +55,20 @@ public class ContractPagesTest extends ServerTest {
         b.says("This operation cannot be called");
         b.says("its message d:SettleIn is not defined.");
         b.click("//aside//button[contains(., 'The whole contract')]");
-        Path file = java.nio.file.Files.writeString(Path.of(WireKettle.env("WK_TEST_WORK"), "old-tariffs.xsd"),
-                "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\" targetNamespace=\"urn:tallow-reach:dues\"><xs:complexType name=\"OldList\"><xs:sequence><xs:element name=\"code\" type=\"xs:string\"/></xs:sequence></xs:complexType></xs:schema>");
+        Path file = java.nio.file.Files.writeString(
+                Path.of(WireKettle.env("WK_TEST_WORK"), "old-tariffs.xsd"),
+                "<xs:schema xmlns:xs=\"http://www.w3.org/2001/XMLSchema\""
+                        + " targetNamespace=\"urn:tallow-reach:dues\"><xs:complexType"
+                        + " name=\"OldList\"><xs:sequence><xs:element name=\"code\""
+                        + " type=\"xs:string\"/></xs:sequence></xs:complexType></xs:schema>");
         b.upload("missing files", file);
         b.says("version 2");
         b.button("Compare with the source");
         b.says("the source says the same as version 2");
         b.click("//tr[contains(., 'is defined twice')]//button");
-        assertTrue(b.text("//div[contains(@style,'--copper-soft')]").contains("RateIn"), b.text("//div[contains(@style,'--copper-soft')]"));
+        assertTrue(
+                b.text("//div[contains(@style,'--copper-soft')]").contains("RateIn"),
+                b.text("//div[contains(@style,'--copper-soft')]"));
         assertTrue(b.url().contains("line=17"), b.url());
     }
 
@@ -93,8 +109,14 @@ public class ContractPagesTest extends ServerTest {
     public void rowsAndXmlAreTwoViewsOfOneRequest() {
         b.go(wk.url() + "/contracts/HarbourDues/DuesPort/computeDues");
         b.click("//*[contains(@class,'ant-segmented-item')][. = 'XML']");
-        b.replace("[aria-label=\"request XML\"]", "<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><d:computeDues xmlns:d='urn:tallow-reach:dues'><visits>"
-                + "<item><vessel>Gull</vessel><grossTonnage>3000</grossTonnage><days>2</days></item><item><vessel>Tern</vessel><grossTonnage>100</grossTonnage><days>1</days></item></visits><currency>crowns</currency><colour/></d:computeDues></e:Body></e:Envelope>");
+        b.replace(
+                "[aria-label=\"request XML\"]",
+                "<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><d:computeDues"
+                        + " xmlns:d='urn:tallow-reach:dues'><visits>"
+                        + "<item><vessel>Gull</vessel><grossTonnage>3000</grossTonnage><days>2</days></item><item>"
+                        + "<vessel>Tern</vessel><grossTonnage>100</grossTonnage><days>1</days></item></visits>"
+                        + "<currency>"
+                        + "crowns</currency><colour/></d:computeDues></e:Body></e:Envelope>");
         b.says("has the element colour at line 1");
         b.click("//*[contains(@class,'ant-segmented-item')][. = 'Rows']");
         b.says("item 2");
@@ -121,7 +143,9 @@ public class ContractPagesTest extends ServerTest {
         b.click("//button[. = 'open as XML']");
         b.click("(//span[. = 'sea'])[2]");
         b.says("1 found");
-        assertEquals(b.find("[aria-label=\"XPath over the answer\"]").getAttribute("value"), "parse-xml(GetBulletinResult)/bulletin/watch[2]/sea");
+        assertEquals(
+                b.find("[aria-label=\"XPath over the answer\"]").getAttribute("value"),
+                "parse-xml(GetBulletinResult)/bulletin/watch[2]/sea");
         b.go(wk.url() + "/contracts/TideDesk/TideDesk12/ListPorts");
         b.click("//button[contains(., 'Send')]");
         b.click("//*[contains(@class,'ant-segmented-item')][. = 'Table']");

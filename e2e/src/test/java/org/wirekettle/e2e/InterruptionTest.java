@@ -13,7 +13,8 @@ public class InterruptionTest {
 
     @Test
     public void aKilledServerGoesOnWhereItStoppedAndSendsNothingTwice() throws Exception {
-        try (DemoServer services = TideFlow.services(2, 0); WireKettle wk = new WireKettle("killed").logIn()) {
+        try (DemoServer services = TideFlow.services(2, 0);
+                WireKettle wk = new WireKettle("killed").logIn()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(RECORDS), 16);
             long run = TideFlow.run(wk, flow, "all");
             for (int kills = 1; kills <= 2; kills++) {
@@ -43,7 +44,8 @@ public class InterruptionTest {
 
     @Test
     public void brokenDatabaseConnectionsInterruptTheRunAndResumingLosesNothing() throws Exception {
-        try (DemoServer services = TideFlow.services(2, 0); WireKettle wk = new WireKettle("database").logIn()) {
+        try (DemoServer services = TideFlow.services(2, 0);
+                WireKettle wk = new WireKettle("database").logIn()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(3_000), 8);
             long run = TideFlow.run(wk, flow, "all");
             for (int breaks = 1; breaks <= 2; breaks++) {
@@ -70,7 +72,8 @@ public class InterruptionTest {
 
     @Test
     public void callsDroppedByTheServiceAreInDoubtAndNotRepeated() throws Exception {
-        try (DemoServer services = TideFlow.services(0, 50); WireKettle wk = new WireKettle("dropped").logIn()) {
+        try (DemoServer services = TideFlow.services(0, 50);
+                WireKettle wk = new WireKettle("dropped").logIn()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(500), 4);
             JsonNode view = wk.await(TideFlow.run(wk, flow, "all"));
             assertEquals(view.get("state").asText(), "finished");
@@ -83,15 +86,28 @@ public class InterruptionTest {
 
     @Test
     public void aServiceThatIsAwayStopsTheRunInsteadOfSettingAllAside() throws Exception {
-        try (DemoServer services = TideFlow.services(0, 0); WireKettle wk = new WireKettle("away").logIn()) {
+        try (DemoServer services = TideFlow.services(0, 0);
+                WireKettle wk = new WireKettle("away").logIn()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(2_000), 4);
-            wk.put("/api/connections/tide-desk", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:1/nobody\"},\"retries\":0}}").expect(204);
+            wk.put(
+                            "/api/connections/tide-desk",
+                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:1/nobody\"},"
+                                    + "\"retries\":0}}")
+                    .expect(204);
             long run = TideFlow.run(wk, flow, "all");
             JsonNode view = wk.await(run);
             assertEquals(view.get("state").asText(), "paused");
-            assertTrue(view.get("reason").asText().contains("20 records in a row failed at step 2 for the same reason, unreachable"), view.get("reason").asText());
+            assertTrue(
+                    view.get("reason")
+                            .asText()
+                            .contains("20 records in a row failed at step 2 for the same reason, unreachable"),
+                    view.get("reason").asText());
             assertTrue(view.get("setAside").asLong() < 60);
-            wk.put("/api/connections/tide-desk", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/tidedesk\"}}}").expect(204);
+            wk.put(
+                            "/api/connections/tide-desk",
+                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
+                                    + "/tidedesk\"}}}")
+                    .expect(204);
             wk.post("/api/runs/" + run + "/resume", "{}").expect(204);
             view = wk.await(run);
             assertEquals(view.get("state").asText(), "finished");
@@ -101,7 +117,8 @@ public class InterruptionTest {
 
     @Test
     public void aStoppedRunIsResumed() throws Exception {
-        try (DemoServer services = TideFlow.services(5, 0); WireKettle wk = new WireKettle("stopped").logIn()) {
+        try (DemoServer services = TideFlow.services(5, 0);
+                WireKettle wk = new WireKettle("stopped").logIn()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(1_000), 4);
             long run = TideFlow.run(wk, flow, "all");
             while (services.requests() < 100) {

@@ -26,20 +26,30 @@ final class OddService implements AutoCloseable {
             requests.incrementAndGet();
             String path = x.getRequestURI().getPath();
             String said = x.getRequestHeaders().getFirst("Authorization") + " " + request;
-            String body = switch (path.split("/")[1]) {
-                case "echo" -> envelope("<e:Echo xmlns:e='urn:e'>" + said.replace("&", "&amp;").replace("<", "&lt;") + "</e:Echo>");
-                case "fault" -> envelope("<soap:Fault><faultcode>soap:Server</faultcode><faultstring>cannot: " + said.replace("&", "&amp;").replace("<", "&lt;")
-                        + "</faultstring></soap:Fault>");
-                default -> "<html><body>Please log in</body></html>";
-            };
+            String body =
+                    switch (path.split("/")[1]) {
+                        case "echo" ->
+                            envelope("<e:Echo xmlns:e='urn:e'>"
+                                    + said.replace("&", "&amp;").replace("<", "&lt;") + "</e:Echo>");
+                        case "fault" ->
+                            envelope("<soap:Fault><faultcode>soap:Server</faultcode><faultstring>cannot: "
+                                    + said.replace("&", "&amp;").replace("<", "&lt;") + "</faultstring></soap:Fault>");
+                        default -> "<html><body>Please log in</body></html>";
+                    };
             if (path.startsWith("/drip")) {
                 drip(x);
                 return;
             }
-            x.getResponseHeaders().add("Content-Type", path.startsWith("/page") ? "text/html" : "text/xml; charset=utf-8");
-            x.getResponseHeaders().add("X-Echo", String.valueOf(x.getRequestHeaders().getFirst("Authorization")));
+            x.getResponseHeaders()
+                    .add("Content-Type", path.startsWith("/page") ? "text/html" : "text/xml; charset=utf-8");
+            x.getResponseHeaders()
+                    .add("X-Echo", String.valueOf(x.getRequestHeaders().getFirst("Authorization")));
             byte[] bytes = body.getBytes(StandardCharsets.UTF_8);
-            x.sendResponseHeaders(path.startsWith("/status/") ? Integer.parseInt(path.substring(8)) : path.startsWith("/fault") ? 500 : 200, bytes.length);
+            x.sendResponseHeaders(
+                    path.startsWith("/status/")
+                            ? Integer.parseInt(path.substring(8))
+                            : path.startsWith("/fault") ? 500 : 200,
+                    bytes.length);
             x.getResponseBody().write(bytes);
             x.close();
         });
@@ -62,7 +72,8 @@ final class OddService implements AutoCloseable {
     }
 
     private static String envelope(String body) {
-        return "<soap:Envelope xmlns:soap=\"http://schemas.xmlsoap.org/soap/envelope/\"><soap:Body>" + body + "</soap:Body></soap:Envelope>";
+        return "<soap:Envelope xmlns:soap=\"http://schemas.xmlsoap.org/soap/envelope/\"><soap:Body>" + body
+                + "</soap:Body></soap:Envelope>";
     }
 
     String url(String path) {

@@ -8,15 +8,20 @@ import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.DemoServer;
 
-/** Records out of a document that is a string in the answer, by ticks and by a typed path; and a call that waits for its required rows. */
+/**
+ * Records out of a document that is a string in the answer, by ticks and by a typed path; and a call that waits for its
+ * required rows.
+ */
 public class PickPageTest {
     private static final String FLOW = """
-            {"name": "Bulletins", "definition": {"steps": [
-              {"kind": "read", "source": "port_calls"},
-              {"kind": "call", "contract": "MarineBulletin", "port": "BulletinSoap", "operation": "GetBulletin", "connection": "bulletin",
-               "parallel": 1, "fill": []},
-              {"kind": "pick", "columns": []}
-            ]}}""";
+        {"name": "Bulletins", "definition": {"steps": [
+          {"kind": "read", "source": "port_calls"},
+          {"kind": "call", "contract": "MarineBulletin", "port": "BulletinSoap", "operation": "GetBulletin",
+          "connection": "bulletin",
+           "parallel": 1, "fill": []},
+          {"kind": "pick", "columns": []}
+        ]}}\
+        """;
     private Browser b;
 
     @AfterMethod(alwaysRun = true)
@@ -28,9 +33,14 @@ public class PickPageTest {
 
     @Test
     public void rowsInsideAStringBecomeRecords() throws Exception {
-        try (DemoServer services = TideFlow.services(0, 0); WireKettle wk = new WireKettle("pick").logIn()) {
-            wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/bulletin?wsdl\",\"name\":\"MarineBulletin\"}").expect(200);
-            wk.put("/api/connections/bulletin", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/bulletin\"}}}")
+        try (DemoServer services = TideFlow.services(0, 0);
+                WireKettle wk = new WireKettle("pick").logIn()) {
+            wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/bulletin?wsdl\",\"name\":\"MarineBulletin\"}")
+                    .expect(200);
+            wk.put(
+                            "/api/connections/bulletin",
+                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
+                                    + "/bulletin\"}}}")
                     .expect(204);
             TideFlow.source(wk, "port_calls", TideFlow.manyPortCalls(3));
             long flow = wk.post("/api/flows", FLOW).expect(200).get("id").asLong();
@@ -48,7 +58,10 @@ public class PickPageTest {
             b.go(wk.url() + "/flows/" + flow + "?step=3");
             b.find("//label[.//input[contains(@aria-label, '/sea')]]");
             b.says("v2 · all changes saved");
-            assertEquals(b.all("//*[contains(., 'area is required')]").size(), 0, "what was typed just before leaving is kept");
+            assertEquals(
+                    b.all("//*[contains(., 'area is required')]").size(),
+                    0,
+                    "what was typed just before leaving is kept");
             b.choose("one record is", "each at a path");
             b.replace("[aria-label='path of one record']", "parse-xml($reply/GetBulletinResult)//watch");
             b.keys(Keys.ENTER);
@@ -60,7 +73,9 @@ public class PickPageTest {
             b.keys(Keys.ENTER);
             b.find("[role=alert], .st.bad");
             b.go(wk.url() + "/contracts/import");
-            b.replace("[aria-label=registry]", services.url() + "/a/long/address/that/is/typed/faster/than/any/list/opens/and/closes");
+            b.replace(
+                    "[aria-label=registry]",
+                    services.url() + "/a/long/address/that/is/typed/faster/than/any/list/opens/and/closes");
             b.says("Ask the registry");
             assertEquals(b.all("//*[contains(., 'page broke')]").size(), 0);
         }

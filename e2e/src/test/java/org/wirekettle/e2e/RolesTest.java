@@ -1,7 +1,6 @@
 package org.wirekettle.e2e;
 
 import static org.testng.Assert.assertEquals;
-import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
@@ -15,9 +14,13 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.testng.annotations.Test;
 
-/** Every endpoint with every role, and with bodies nobody would send: the table in docs/security.md is what the server does. */
+/**
+ * Every endpoint with every role, and with bodies nobody would send: the table in docs/security.md is what the server
+ * does.
+ */
 public class RolesTest extends ServerTest {
-    private static final Pattern ROW = Pattern.compile("\\| (GET|PUT|POST|DELETE) \\| (/api/\\S+) \\| (nobody|viewer|operator|builder|admin) \\| .+ \\|");
+    private static final Pattern ROW = Pattern.compile(
+            "\\| (GET|PUT|POST|DELETE) \\| (/api/\\S+) \\| (nobody|viewer|operator|builder|admin) \\| .+ \\|");
     private static final List<String> ROLES = List.of("viewer", "operator", "builder", "admin");
     private final Map<String, String> table = new LinkedHashMap<>();
     private final Map<String, WireKettle.Client> clients = new TreeMap<>();
@@ -29,25 +32,34 @@ public class RolesTest extends ServerTest {
         while (m.find()) {
             table.put(m.group(1) + " " + m.group(2), m.group(3));
         }
-        api = WireKettle.JSON.readTree(wk.exchange("GET", "/api/openapi?format=json", null, "application/json", true).raw().body());
+        api = WireKettle.JSON.readTree(wk.exchange("GET", "/api/openapi?format=json", null, "application/json", true)
+                .raw()
+                .body());
         for (String role : ROLES) {
-            wk.put("/api/accounts/a-" + role, "{\"password\":\"a-password-of-" + role + "\",\"role\":\"" + role + "\"}").expect(204);
+            wk.put("/api/accounts/a-" + role, "{\"password\":\"a-password-of-" + role + "\",\"role\":\"" + role + "\"}")
+                    .expect(204);
             clients.put(role, wk.client().logIn("a-" + role, "a-password-of-" + role));
         }
     }
 
     private List<String> endpoints() {
         List<String> out = new ArrayList<>();
-        api.get("paths").fields().forEachRemaining(p -> p.getValue().fieldNames().forEachRemaining(method -> {
-            if (List.of("get", "put", "post", "delete").contains(method)) {
-                out.add(method.toUpperCase(java.util.Locale.ROOT) + " " + p.getKey());
-            }
-        }));
+        api.get("paths")
+                .fields()
+                .forEachRemaining(p -> p.getValue().fieldNames().forEachRemaining(method -> {
+                    if (List.of("get", "put", "post", "delete").contains(method)) {
+                        out.add(method.toUpperCase(java.util.Locale.ROOT) + " " + p.getKey());
+                    }
+                }));
         return out;
     }
 
     private static String address(String path) {
-        return path.replace("{flow}", "999999").replace("{step}", "0").replace("{id}", "999999").replace("{number}", "1").replace("{name}", "no-such-thing");
+        return path.replace("{flow}", "999999")
+                .replace("{step}", "0")
+                .replace("{id}", "999999")
+                .replace("{number}", "1")
+                .replace("{name}", "no-such-thing");
     }
 
     @Test
@@ -66,7 +78,11 @@ public class RolesTest extends ServerTest {
                 continue;
             }
             for (String role : ROLES) {
-                var a = clients.get(role).send(call[0], address(call[1]), call[0].equals("GET") || call[0].equals("DELETE") ? null : "{}");
+                var a = clients.get(role)
+                        .send(
+                                call[0],
+                                address(call[1]),
+                                call[0].equals("GET") || call[0].equals("DELETE") ? null : "{}");
                 boolean may = ROLES.indexOf(role) >= ROLES.indexOf(e.getValue());
                 String told = e.getKey() + " as " + role + ": " + a.raw().body();
                 // A file is taken as bytes only; JSON is not even looked at.
@@ -75,7 +91,8 @@ public class RolesTest extends ServerTest {
                     failed.add(told);
                 }
             }
-            var stranger = wk.client().send(call[0], address(call[1]), call[0].equals("GET") || call[0].equals("DELETE") ? null : "{}");
+            var stranger = wk.client()
+                    .send(call[0], address(call[1]), call[0].equals("GET") || call[0].equals("DELETE") ? null : "{}");
             assertTrue(stranger.status() == 401 || stranger.status() == 415, e.getKey());
         }
         assertEquals(String.join("\n", failed), "");
@@ -83,9 +100,15 @@ public class RolesTest extends ServerTest {
 
     /** A body with every property of the schema having the same odd value. */
     private String body(JsonNode schema, String value) {
-        JsonNode s = schema.has("$ref") ? api.at("/components/schemas/" + schema.get("$ref").asText().replaceFirst(".*/", "")) : schema;
+        JsonNode s = schema.has("$ref")
+                ? api.at("/components/schemas/" + schema.get("$ref").asText().replaceFirst(".*/", ""))
+                : schema;
         StringBuilder out = new StringBuilder("{");
-        s.path("properties").fieldNames().forEachRemaining(p -> out.append(out.length() > 1 ? "," : "").append('"').append(p).append("\":").append(value));
+        s.path("properties").fieldNames().forEachRemaining(p -> out.append(out.length() > 1 ? "," : "")
+                .append('"')
+                .append(p)
+                .append("\":")
+                .append(value));
         return out.append('}').toString();
     }
 
@@ -96,19 +119,45 @@ public class RolesTest extends ServerTest {
         List<String> failed = new ArrayList<>();
         for (String endpoint : endpoints()) {
             String[] call = endpoint.split(" ");
-            JsonNode content = api.get("paths").get(call[1]).get(call[0].toLowerCase(java.util.Locale.ROOT)).at("/requestBody/content");
+            JsonNode content = api.get("paths")
+                    .get(call[1])
+                    .get(call[0].toLowerCase(java.util.Locale.ROOT))
+                    .at("/requestBody/content");
             JsonNode schema = content.path("application/json").path("schema");
-            if (call[0].equals("GET") || endpoint.equals("DELETE /api/session") || endpoint.equals("PUT /api/settings/retention")) {
+            if (call[0].equals("GET")
+                    || endpoint.equals("DELETE /api/session")
+                    || endpoint.equals("PUT /api/settings/retention")) {
                 continue;
             }
-            List<String> bodies = new ArrayList<>(java.util.Arrays.asList(null, "", "null", "[]", "\"x\"", "7", "{", "{\"\":1}"));
-            for (String value : new String[] {"null", "\"\"", "0", "-1", "99999999999999", "[]", "[null]", "{}", "\"a\\u0000b\"", "\"\\n\"", "{\"a\":null}", "true"}) {
+            List<String> bodies =
+                    new ArrayList<>(java.util.Arrays.asList(null, "", "null", "[]", "\"x\"", "7", "{", "{\"\":1}"));
+            for (String value : new String[] {
+                "null",
+                "\"\"",
+                "0",
+                "-1",
+                "99999999999999",
+                "[]",
+                "[null]",
+                "{}",
+                "\"a\\u0000b\"",
+                "\"\\n\"",
+                "{\"a\":null}",
+                "true"
+            }) {
                 bodies.add(body(schema, value));
             }
             for (String b : bodies) {
                 var a = admin.send(call[0], address(call[1]), b);
-                if (a.status() >= 500 || a.raw().body().contains("Exception") || !a.raw().headers().firstValue("X-Content-Type-Options").orElse("").equals("nosniff")) {
-                    failed.add(endpoint + " with " + b + ": " + a.status() + " " + a.raw().body());
+                if (a.status() >= 500
+                        || a.raw().body().contains("Exception")
+                        || !a.raw()
+                                .headers()
+                                .firstValue("X-Content-Type-Options")
+                                .orElse("")
+                                .equals("nosniff")) {
+                    failed.add(endpoint + " with " + b + ": " + a.status() + " "
+                            + a.raw().body());
                 }
                 tried++;
             }
@@ -120,12 +169,24 @@ public class RolesTest extends ServerTest {
     @Test
     public void oddNamesAreNamesOrRefused() throws Exception {
         WireKettle.Client admin = clients.get("admin");
-        for (String name : new String[] {"tide.desk", "..", "a%00b", "a%0Ab", "%2F", "é ü", "x".repeat(200), "%25", "a;b=c"}) {
-            var put = admin.send("PUT", "/api/connections/" + name.replace(" ", "%20"), "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:9/\"}}}");
+        for (String name :
+                new String[] {"tide.desk", "..", "a%00b", "a%0Ab", "%2F", "é ü", "x".repeat(200), "%25", "a;b=c"}) {
+            var put = admin.send(
+                    "PUT",
+                    "/api/connections/" + name.replace(" ", "%20"),
+                    "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:9/\"}}}");
             assertTrue(put.status() < 500, name + ": " + put.raw().body());
             for (String path : new String[] {"/api/contracts/", "/api/data/sources/", "/api/data/targets/"}) {
-                assertTrue(admin.send("GET", path + name.replace(" ", "%20") + "/preview", null).status() < 500, name);
-                assertTrue(admin.send("DELETE", path + name.replace(" ", "%20"), null).status() < 500, name);
+                assertTrue(
+                        admin.send("GET", path + name.replace(" ", "%20") + "/preview", null)
+                                        .status()
+                                < 500,
+                        name);
+                assertTrue(
+                        admin.send("DELETE", path + name.replace(" ", "%20"), null)
+                                        .status()
+                                < 500,
+                        name);
             }
         }
         var page = admin.send("GET", "/connections/tide.desk", null);

@@ -7,7 +7,9 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Files;
 import org.testng.annotations.Test;
 
-/** Runs over HTTP against the packaged server, a real PostgreSQL and the simulated service, with the service counting. */
+/**
+ * Runs over HTTP against the packaged server, a real PostgreSQL and the simulated service, with the service counting.
+ */
 public class RunTest extends ServerTest {
     private long flow;
 
@@ -35,7 +37,8 @@ public class RunTest extends ServerTest {
         assertEquals(first.get("number").asLong(), 32);
         assertEquals(first.get("reason").asText(), "draught: is empty, but must be decimal");
 
-        JsonNode mended = wk.put("/api/runs/" + run + "/aside/32", "{\"draft_m\":\"6.1\"}").expect(200);
+        JsonNode mended = wk.put("/api/runs/" + run + "/aside/32", "{\"draft_m\":\"6.1\"}")
+                .expect(200);
         assertEquals(mended.get("record").get("draft_m").asText(), "6.1");
         assertEquals(mended.get("original").get("draft_m").asText(), "");
         wk.put("/api/runs/" + run + "/aside/58", "{\"eta\":\"still wrong\"}").expect(200);
@@ -64,31 +67,58 @@ public class RunTest extends ServerTest {
         JsonNode found = wk.get("/api/runs/" + run + "/find?text=TR-31-0404").expect(200);
         assertEquals(found.size(), 1);
         assertEquals(found.get(0).get("number").asLong(), 4);
-        assertEquals(wk.get("/api/runs/" + run + "/find?text=nowhere-to-be-found").expect(200).size(), 0);
+        assertEquals(
+                wk.get("/api/runs/" + run + "/find?text=nowhere-to-be-found")
+                        .expect(200)
+                        .size(),
+                0);
     }
 
     @Test
     public void aSpecimenRunTakesThatRecordOnly() throws Exception {
         long run = TideFlow.run(wk, flow, "record:17");
         assertEquals(wk.await(run).get("read").asLong(), 1);
-        assertEquals(wk.get("/api/runs/" + run + "/trails/17").expect(200).get(0).get("fate").asText(), "done");
+        assertEquals(
+                wk.get("/api/runs/" + run + "/trails/17")
+                        .expect(200)
+                        .get(0)
+                        .get("fate")
+                        .asText(),
+                "done");
         wk.get("/api/runs/" + run + "/trails/16").expect(404);
     }
 
     @Test
     public void aFlowThatCannotWorkIsRefusedWithTheStepInWords() throws Exception {
-        long broken = wk.post("/api/flows", "{\"name\":\"Broken\",\"definition\":{\"steps\":[{\"kind\":\"read\",\"source\":\"port_calls\"},{\"kind\":\"write\",\"target\":\"nowhere\"}]}}").expect(200).get("id").asLong();
+        long broken = wk.post(
+                        "/api/flows",
+                        "{\"name\":\"Broken\",\"definition\":{\"steps\":[{\"kind\":\"read\","
+                                + "\"source\":\"port_calls\"},{\"kind\":\"write\",\"target\":\"nowhere\"}]}}")
+                .expect(200)
+                .get("id")
+                .asLong();
         JsonNode problem = wk.post("/api/runs", "{\"flow\":" + broken + "}").expect(422);
         assertEquals(problem.get("detail").asText(), "Step 2 does not work yet: There is no target named nowhere.");
     }
 
     @Test
     public void aReplacedFileHasItsHeaderOnceAndTakesItsPlaceAtTheEnd() throws Exception {
-        wk.put("/api/data/targets/windows_file", "{\"kind\":\"csv\",\"settings\":{\"file\":\"windows.csv\",\"replace\":true,\"format\":{\"delimiter\":\";\",\"quote\":\"\\\"\",\"encoding\":\"UTF-8\",\"header\":true}}}").expect(204);
-        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json")).replace("\"target\": \"tide_window\"", "\"target\": \"windows_file\"");
-        long toFile = wk.post("/api/flows", "{\"name\":\"To a file\",\"definition\":" + definition + "}").expect(200).get("id").asLong();
+        wk.put(
+                        "/api/data/targets/windows_file",
+                        "{\"kind\":\"csv\",\"settings\":{\"file\":\"windows.csv\",\"replace\":true,"
+                                + "\"format\":{\"delimiter\":\";\",\"quote\":\"\\\"\",\"encoding\":\"UTF-8\","
+                                + "\"header\":true}"
+                                + "}}")
+                .expect(204);
+        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json"))
+                .replace("\"target\": \"tide_window\"", "\"target\": \"windows_file\"");
+        long toFile = wk.post("/api/flows", "{\"name\":\"To a file\",\"definition\":" + definition + "}")
+                .expect(200)
+                .get("id")
+                .asLong();
         for (int i = 0; i < 2; i++) {
-            assertEquals(wk.await(TideFlow.run(wk, toFile, "all")).get("written").asLong(), 233);
+            assertEquals(
+                    wk.await(TideFlow.run(wk, toFile, "all")).get("written").asLong(), 233);
             var lines = Files.readAllLines(wk.home().resolve("targets/windows.csv"));
             assertEquals(lines.size(), 234, "a run replaces the file");
             assertEquals(lines.get(0), "call_ref;vessel;opens_at;closes_at;clearance_m;asked_at");
@@ -100,27 +130,51 @@ public class RunTest extends ServerTest {
 
     @Test
     public void rowsTheTableRefusesAreSetAsideAndTheOthersWritten() throws Exception {
-        wk.execute("CREATE TABLE harbour.narrow (call_ref varchar(10) PRIMARY KEY, clearance_m numeric(4,1) CHECK (clearance_m > 1))");
-        wk.put("/api/data/targets/narrow", "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"harbour.narrow\"}}").expect(204);
-        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json")).replace("\"target\": \"tide_window\"", "\"target\": \"narrow\"");
-        long narrow = wk.post("/api/flows", "{\"name\":\"Narrow\",\"definition\":" + definition + "}").expect(200).get("id").asLong();
+        wk.execute("CREATE TABLE harbour.narrow (call_ref varchar(10) PRIMARY KEY, clearance_m numeric(4,1) CHECK"
+                + " (clearance_m > 1))");
+        wk.put(
+                        "/api/data/targets/narrow",
+                        "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"harbour.narrow\"}}")
+                .expect(204);
+        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json"))
+                .replace("\"target\": \"tide_window\"", "\"target\": \"narrow\"");
+        long narrow = wk.post("/api/flows", "{\"name\":\"Narrow\",\"definition\":" + definition + "}")
+                .expect(200)
+                .get("id")
+                .asLong();
         JsonNode view = wk.await(TideFlow.run(wk, narrow, "all"));
         long rows = wk.count("SELECT count(*) FROM harbour.narrow");
         assertEquals(view.get("done").asLong(), rows);
         assertTrue(view.get("setAside").asLong() > 7, "those too shallow are refused by the table's check");
         assertEquals(view.get("done").asLong() + view.get("setAside").asLong(), 240);
-        assertTrue(wk.get("/api/runs/" + view.get("id").asLong() + "/aside").expect(200).toString().contains("narrow_clearance_m_check"));
+        assertTrue(wk.get("/api/runs/" + view.get("id").asLong() + "/aside")
+                .expect(200)
+                .toString()
+                .contains("narrow_clearance_m_check"));
     }
 
     @Test
     public void aQueryIsASourceToo() throws Exception {
-        wk.put("/api/data/sources/vessels", "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"query\":\"SELECT * FROM harbour.vessel ORDER BY 1\"}}").expect(204);
+        wk.put(
+                        "/api/data/sources/vessels",
+                        "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"query\":\"SELECT * FROM"
+                                + " harbour.vessel ORDER BY 1\"}}")
+                .expect(204);
         JsonNode preview = wk.get("/api/data/sources/vessels/preview").expect(200);
         assertEquals(preview.get("records").size(), 4);
         assertEquals(preview.get("fields").get(0).get("type").asText(), "integer");
-        String fill = "[{\"path\":\"GetTideWindow/portCode\",\"text\":\"TLWRC\"},{\"path\":\"GetTideWindow/arrival\",\"text\":\"2031-04-02T10:00:00\"},{\"path\":\"GetTideWindow/draught\",\"xpath\":\"draught_m\"}]";
-        long fromQuery = wk.post("/api/flows", "{\"name\":\"From a query\",\"definition\":{\"steps\":[{\"kind\":\"read\",\"source\":\"vessels\"},{\"kind\":\"call\",\"contract\":\"TideDesk\",\"operation\":\"GetTideWindow\",\"connection\":\"tide-desk\",\"fill\":"
-                + fill + "}]}}").expect(200).get("id").asLong();
+        String fill = "[{\"path\":\"GetTideWindow/portCode\",\"text\":\"TLWRC\"},{\"path\":\"GetTideWindow/arrival\","
+                + "\"text\":\"2031-04-02T10:00:00\"},{\"path\":\"GetTideWindow/draught\",\"xpath\":\"draught_m\"}]";
+        long fromQuery = wk.post(
+                        "/api/flows",
+                        "{\"name\":\"From a"
+                                + " query\",\"definition\":{\"steps\":[{\"kind\":\"read\",\"source\":\"vessels\"},"
+                                + "{\"kind\":\"call\",\"contract\":\"TideDesk\",\"operation\":\"GetTideWindow\","
+                                + "\"connection\":\"tide-desk\",\"fill\":"
+                                + fill + "}]}}")
+                .expect(200)
+                .get("id")
+                .asLong();
         JsonNode view = wk.await(TideFlow.run(wk, fromQuery, "all"));
         assertEquals(view.get("done").asLong(), 4);
     }

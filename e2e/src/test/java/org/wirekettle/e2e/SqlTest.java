@@ -28,21 +28,25 @@ public class SqlTest {
 
     @BeforeClass
     public void database() throws Exception {
-        try (Connection c = WireKettle.connect("postgres"); Statement s = c.createStatement()) {
+        try (Connection c = WireKettle.connect("postgres");
+                Statement s = c.createStatement()) {
             s.execute("CREATE DATABASE " + DATABASE);
         }
-        execute("CREATE TABLE t (id bigint PRIMARY KEY, name text NOT NULL, \"at time\" timestamptz, depth numeric(4,1), free boolean, day date, serial integer GENERATED ALWAYS AS IDENTITY)");
+        execute("CREATE TABLE t (id bigint PRIMARY KEY, name text NOT NULL, \"at time\" timestamptz, depth"
+                + " numeric(4,1), free boolean, day date, serial integer GENERATED ALWAYS AS IDENTITY)");
     }
 
     @AfterClass(alwaysRun = true)
     public void drop() throws Exception {
-        try (Connection c = WireKettle.connect("postgres"); Statement s = c.createStatement()) {
+        try (Connection c = WireKettle.connect("postgres");
+                Statement s = c.createStatement()) {
             s.execute("DROP DATABASE IF EXISTS " + DATABASE + " WITH (FORCE)");
         }
     }
 
     private static void execute(String sql) throws Exception {
-        try (Connection c = WireKettle.connect(DATABASE); Statement s = c.createStatement()) {
+        try (Connection c = WireKettle.connect(DATABASE);
+                Statement s = c.createStatement()) {
             s.execute(sql);
         }
     }
@@ -73,22 +77,49 @@ public class SqlTest {
     public void columnsAreFieldsAndGeneratedOnesAreLeftOut() throws Exception {
         try (Connection c = WireKettle.connect(DATABASE)) {
             List<Field> columns = SqlTarget.columns(c, "t");
-            assertEquals(columns.stream().map(f -> f.name() + " " + f.type()).toList(), List.of("id integer", "name string", "at_x0020_time dateTime", "depth decimal", "free boolean", "day date"));
+            assertEquals(
+                    columns.stream().map(f -> f.name() + " " + f.type()).toList(),
+                    List.of(
+                            "id integer",
+                            "name string",
+                            "at_x0020_time dateTime",
+                            "depth decimal",
+                            "free boolean",
+                            "day date"));
             assertEquals(columns.get(0).key(), Boolean.TRUE);
             assertEquals(columns.get(1).required(), Boolean.TRUE);
-            assertEquals(expectThrows(IOException.class, () -> SqlTarget.columns(c, "nothing")).getMessage(), "there is no table nothing");
+            assertEquals(
+                    expectThrows(IOException.class, () -> SqlTarget.columns(c, "nothing"))
+                            .getMessage(),
+                    "there is no table nothing");
         }
     }
 
     @Test
     public void whatIsWrittenIsReadBackInXsdForms() throws Exception {
         try (SqlTarget t = target()) {
-            RecordTarget.Prepared p = t.prepare(List.of(row("id", "1", "name", "Ä; 'x'", "at_x0020_time", "2031-04-02T21:40:00Z", "depth", "9.4", "free", "true", "day", "2031-04-02"), row("id", "2.0", "name", "", "at_x0020_time", "", "depth", "")));
+            RecordTarget.Prepared p = t.prepare(List.of(
+                    row(
+                            "id",
+                            "1",
+                            "name",
+                            "Ä; 'x'",
+                            "at_x0020_time",
+                            "2031-04-02T21:40:00Z",
+                            "depth",
+                            "9.4",
+                            "free",
+                            "true",
+                            "day",
+                            "2031-04-02"),
+                    row("id", "2.0", "name", "", "at_x0020_time", "", "depth", "")));
             assertEquals(p.refused(), Map.of());
             t.commit();
             assertTrue(t.wasCommitted(p.token()));
         }
-        List<Node> rows = read("SELECT id, name, \"at time\" AT TIME ZONE 'UTC' AS \"at time\", depth, free, day FROM t WHERE id <= 2 ORDER BY id;");
+        List<Node> rows = read(
+                "SELECT id, name, \"at time\" AT TIME ZONE 'UTC' AS \"at time\", depth, free, day FROM t WHERE id <= 2"
+                        + " ORDER BY id;");
         assertEquals(rows.get(0).child("at_x0020_time").string(), "2031-04-02T21:40:00");
         assertEquals(rows.get(0).child("free").string(), "true");
         assertEquals(rows.get(0).child("depth").string(), "9.4");
@@ -100,10 +131,17 @@ public class SqlTest {
     @Test
     public void refusedRowsAreNamedOneByOne() throws Exception {
         try (SqlTarget t = target()) {
-            RecordTarget.Prepared p = t.prepare(List.of(row("id", "10", "name", "good"), row("id", "10", "name", "twice"), row("id", "11"), row("id", "x", "name", "no number"), row("id", "12", "name", "deep", "depth", "99999")));
+            RecordTarget.Prepared p = t.prepare(List.of(
+                    row("id", "10", "name", "good"),
+                    row("id", "10", "name", "twice"),
+                    row("id", "11"),
+                    row("id", "x", "name", "no number"),
+                    row("id", "12", "name", "deep", "depth", "99999")));
             assertEquals(p.refused().keySet(), java.util.Set.of(1, 2, 3, 4));
             assertTrue(p.refused().get(1).contains("t_pkey"), p.refused().toString());
-            assertTrue(p.refused().get(2).contains("null value in column \"name\""), p.refused().toString());
+            assertTrue(
+                    p.refused().get(2).contains("null value in column \"name\""),
+                    p.refused().toString());
             assertFalse(p.refused().get(3).contains("\n"), "on one line");
             t.abandon();
             assertEquals(t.prepare(List.of(row("id", "10", "name", "good"))).refused(), Map.of());
@@ -127,16 +165,32 @@ public class SqlTest {
 
     @Test
     public void aQueryThatDoesNotWorkSaysWhy() {
-        assertTrue(expectThrows(IOException.class, () -> read("SELECT nothing FROM nowhere")).getMessage().startsWith("relation \"nowhere\" does not exist"));
-        assertTrue(expectThrows(IOException.class, () -> read("DELETE FROM t")).getMessage().length() > 0, "a source only reads");
+        assertTrue(expectThrows(IOException.class, () -> read("SELECT nothing FROM nowhere"))
+                .getMessage()
+                .startsWith("relation \"nowhere\" does not exist"));
+        assertTrue(
+                expectThrows(IOException.class, () -> read("DELETE FROM t"))
+                                .getMessage()
+                                .length()
+                        > 0,
+                "a source only reads");
     }
 
     @Test
     public void tablesAreMadeFromFields() throws Exception {
-        String sql = SqlTarget.createStatement("public.made \"x\"", List.of(Field.of("a", "call ref", "string"), Field.of("b", "when", "dateTime"), Field.of("c", "n", "integer")));
+        String sql = SqlTarget.createStatement(
+                "public.made \"x\"",
+                List.of(
+                        Field.of("a", "call ref", "string"),
+                        Field.of("b", "when", "dateTime"),
+                        Field.of("c", "n", "integer")));
         execute(sql);
         try (Connection c = WireKettle.connect(DATABASE)) {
-            assertEquals(SqlTarget.columns(c, "public.made \"x\"").stream().map(Field::type).toList(), List.of("string", "dateTime", "integer"));
+            assertEquals(
+                    SqlTarget.columns(c, "public.made \"x\"").stream()
+                            .map(Field::type)
+                            .toList(),
+                    List.of("string", "dateTime", "integer"));
         }
     }
 }

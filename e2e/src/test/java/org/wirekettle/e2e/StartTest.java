@@ -23,7 +23,10 @@ import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
 
-/** What {@code ./start} does on a machine where it is not alone: strangers on its port, an end by force, impatient users. */
+/**
+ * What {@code ./start} does on a machine where it is not alone: strangers on its port, an end by force, impatient
+ * users.
+ */
 public class StartTest {
     private Path state;
     private final List<Process> scripts = new ArrayList<>();
@@ -49,7 +52,9 @@ public class StartTest {
         scripts.clear();
     }
 
-    @Test(description = "a stranger on the wanted port is not given the administrator's password, and nothing stays behind")
+    @Test(
+            description =
+                    "a stranger on the wanted port is not given the administrator's password, and nothing stays behind")
     public void tellsAStrangerFromItsOwnServer() throws Exception {
         List<String> heard = new CopyOnWriteArrayList<>();
         HttpServer stranger = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
@@ -76,7 +81,10 @@ public class StartTest {
         assertEquals(ours(), List.of());
     }
 
-    @Test(description = "killed, started again, and interrupted twice: one server at a time, none afterwards, no secret in sight")
+    @Test(
+            description =
+                    "killed, started again, and interrupted twice: one server at a time, none afterwards, no secret in"
+                            + " sight")
     public void comesBackAfterBeingKilled() throws Exception {
         Set<String> seen = ConcurrentHashMap.newKeySet();
         Thread watch = new Thread(() -> {
@@ -96,11 +104,15 @@ public class StartTest {
         Process second = start(0);
         awaitAddress(second);
         watch.interrupt();
-        assertFalse(ProcessHandle.of(firstServer).map(ProcessHandle::isAlive).orElse(false), "two servers on one state");
+        assertFalse(
+                ProcessHandle.of(firstServer).map(ProcessHandle::isAlive).orElse(false), "two servers on one state");
         assertTrue(said().contains("ending what an earlier start left running"), said());
         Process third = start(0);
         assertTrue(third.waitFor(30, TimeUnit.SECONDS));
-        assertTrue(said().contains("already runs from here: " + Files.readString(state.resolve("address")).strip()), said());
+        assertTrue(
+                said().contains("already runs from here: "
+                        + Files.readString(state.resolve("address")).strip()),
+                said());
 
         String log = Files.readString(state.resolve("home/logs/server.log"));
         assertTrue(log.split("FlywayExecutor. Database", -1).length == 3, "both starts are in the log: " + log);
@@ -109,10 +121,13 @@ public class StartTest {
             assertTrue(text.length() > 10);
             assertTrue(seen.stream().noneMatch(a -> a.contains(text)), secret + " is in an argument list");
         }
-        assertTrue(seen.stream().anyMatch(a -> a.contains("wirekettle-demo") && a.contains("load")), "arguments were looked at");
+        assertTrue(
+                seen.stream().anyMatch(a -> a.contains("wirekettle-demo") && a.contains("load")),
+                "arguments were looked at");
         try (Stream<Path> files = Files.walk(state)) {
             for (Path p : files.filter(Files::isRegularFile).toList()) {
-                String others = PosixFilePermissions.toString(Files.getPosixFilePermissions(p)).substring(3);
+                String others = PosixFilePermissions.toString(Files.getPosixFilePermissions(p))
+                        .substring(3);
                 boolean isOurs = !p.startsWith(state.resolve("pg"));
                 assertTrue(!isOurs || others.equals("------"), p + " is " + others + " for others");
             }
@@ -133,7 +148,9 @@ public class StartTest {
             b.environment().put("WK_PORT", Integer.toString(port));
         }
         b.directory(state.toFile());
-        b.redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(state.resolve("said").toFile()));
+        b.redirectErrorStream(true)
+                .redirectOutput(
+                        ProcessBuilder.Redirect.appendTo(state.resolve("said").toFile()));
         Files.write(state.resolve("said"), new byte[0]);
         Files.setPosixFilePermissions(state.resolve("said"), PosixFilePermissions.fromString("rw-------"));
         Process p = b.start();
@@ -167,17 +184,23 @@ public class StartTest {
 
     /** The processes that work in this test's folder, other than the shell waiting for them. */
     private List<ProcessHandle> ours() {
-        return ProcessHandle.allProcesses().filter(p -> read(p.pid(), "environ").contains("WK_HOME=" + state)
-                || read(p.pid(), "cmdline").contains(state + "/pg")).toList();
+        return ProcessHandle.allProcesses()
+                .filter(p -> read(p.pid(), "environ").contains("WK_HOME=" + state)
+                        || read(p.pid(), "cmdline").contains(state + "/pg"))
+                .toList();
     }
 
     private static List<String> arguments() {
-        return ProcessHandle.allProcesses().map(p -> read(p.pid(), "cmdline")).filter(a -> !a.isEmpty()).toList();
+        return ProcessHandle.allProcesses()
+                .map(p -> read(p.pid(), "cmdline"))
+                .filter(a -> !a.isEmpty())
+                .toList();
     }
 
     private static String read(long pid, String what) {
         try {
-            return Files.readString(Path.of("/proc/" + pid + "/" + what), StandardCharsets.ISO_8859_1).replace('\0', ' ');
+            return Files.readString(Path.of("/proc/" + pid + "/" + what), StandardCharsets.ISO_8859_1)
+                    .replace('\0', ' ');
         } catch (IOException e) {
             return "";
         }

@@ -14,23 +14,49 @@ final class TideFlow {
     /** @param csv the port calls; @return the flow's id */
     static long make(WireKettle wk, DemoServer services, String csv, int parallel) throws Exception {
         wk.execute(Files.readString(WireKettle.root().resolve("demo/data/harbour.sql")));
-        wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/tidedesk?wsdl\"}").expect(200);
-        wk.put("/api/connections/tide-desk", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/tidedesk\"},\"parallel\":64}}").expect(204);
-        wk.put("/api/connections/harbour", "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + wk.databaseUrl() + "\"},\"user\":\"" + WireKettle.env("WK_TEST_PG_USER")
-                + "\"},\"password\":\"" + WireKettle.env("WK_TEST_PG_PASSWORD") + "\"}").expect(204);
+        wk.post("/api/contracts", "{\"url\":\"" + services.url() + "/tidedesk?wsdl\"}")
+                .expect(200);
+        wk.put(
+                        "/api/connections/tide-desk",
+                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
+                                + "/tidedesk\"},\"parallel\":64}}")
+                .expect(204);
+        wk.put(
+                        "/api/connections/harbour",
+                        "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + wk.databaseUrl()
+                                + "\"},\"user\":\"" + WireKettle.env("WK_TEST_PG_USER") + "\"},\"password\":\""
+                                + WireKettle.env("WK_TEST_PG_PASSWORD") + "\"}")
+                .expect(204);
         source(wk, "port_calls", csv);
-        wk.put("/api/data/targets/tide_window", "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"harbour.tide_window\"}}").expect(204);
-        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json")).replace("\"parallel\": 8", "\"parallel\": " + parallel);
-        return wk.post("/api/flows", "{\"name\":\"Tide windows\",\"definition\":" + definition + "}").expect(200).get("id").asLong();
+        wk.put(
+                        "/api/data/targets/tide_window",
+                        "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\","
+                                + "\"table\":\"harbour.tide_window\"}}")
+                .expect(204);
+        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json"))
+                .replace("\"parallel\": 8", "\"parallel\": " + parallel);
+        return wk.post("/api/flows", "{\"name\":\"Tide windows\",\"definition\":" + definition + "}")
+                .expect(200)
+                .get("id")
+                .asLong();
     }
 
     static void source(WireKettle wk, String name, String csv) throws Exception {
-        var file = wk.exchange("POST", "/api/data/files?name=" + name + ".csv", csv, "application/octet-stream", true).expect(200);
-        wk.put("/api/data/sources/" + name, "{\"kind\":\"csv\",\"settings\":{\"file\":\"" + file.get("id").asText() + "\",\"fileName\":\"" + name + ".csv\",\"format\":" + file.get("format") + "}}").expect(204);
+        var file = wk.exchange("POST", "/api/data/files?name=" + name + ".csv", csv, "application/octet-stream", true)
+                .expect(200);
+        wk.put(
+                        "/api/data/sources/" + name,
+                        "{\"kind\":\"csv\",\"settings\":{\"file\":\""
+                                + file.get("id").asText() + "\",\"fileName\":\"" + name + ".csv\",\"format\":"
+                                + file.get("format") + "}}")
+                .expect(204);
     }
 
     static long run(WireKettle wk, long flow, String scope) throws Exception {
-        return wk.post("/api/runs", "{\"flow\":" + flow + ",\"environment\":\"test\",\"scope\":\"" + scope + "\"}").expect(200).get("id").asLong();
+        return wk.post("/api/runs", "{\"flow\":" + flow + ",\"environment\":\"test\",\"scope\":\"" + scope + "\"}")
+                .expect(200)
+                .get("id")
+                .asLong();
     }
 
     static String portCalls() throws Exception {
@@ -39,9 +65,17 @@ final class TideFlow {
 
     /** So many port calls, all of them good and all different. */
     static String manyPortCalls(int count) {
-        StringBuilder out = new StringBuilder("call_ref;port;eta;etd;draft_m;vessel_name;vessel_no;call_sign;gt;agent_email\n");
+        StringBuilder out =
+                new StringBuilder("call_ref;port;eta;etd;draft_m;vessel_name;vessel_no;call_sign;gt;agent_email\n");
         for (int i = 0; i < count; i++) {
-            out.append("TR-").append(i).append(";TLWRC;02.04.2031 10:").append(String.format("%02d", i % 60)).append(";03.04.2031 10:00;7.5;Ship ").append(i).append(";").append(7_000_000 + i)
+            out.append("TR-")
+                    .append(i)
+                    .append(";TLWRC;02.04.2031 10:")
+                    .append(String.format("%02d", i % 60))
+                    .append(";03.04.2031 10:00;7.5;Ship ")
+                    .append(i)
+                    .append(";")
+                    .append(7_000_000 + i)
                     .append(";MABC1;12000;desk@gannet.example\n");
         }
         return out.toString();

@@ -32,15 +32,42 @@ public class TlsTest {
         Path folder = Files.createTempDirectory(Path.of(WireKettle.env("WK_TEST_WORK")), "tls");
         certificate = folder.resolve("certificate.pem");
         Path key = folder.resolve("key.pem");
-        List<String> make = List.of("openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", "/CN=localhost",
-                "-addext", "subjectAltName=DNS:localhost,IP:127.0.0.1", "-keyout", key.toString(), "-out", certificate.toString());
-        Process openssl = new ProcessBuilder(make).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.DISCARD).start();
+        List<String> make = List.of(
+                "openssl",
+                "req",
+                "-x509",
+                "-newkey",
+                "rsa:2048",
+                "-nodes",
+                "-days",
+                "2",
+                "-subj",
+                "/CN=localhost",
+                "-addext",
+                "subjectAltName=DNS:localhost,IP:127.0.0.1",
+                "-keyout",
+                key.toString(),
+                "-out",
+                certificate.toString());
+        Process openssl = new ProcessBuilder(make)
+                .redirectErrorStream(true)
+                .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+                .start();
         assertEquals(openssl.waitFor(), 0);
         try (ServerSocket free = new ServerSocket(0)) {
             port = free.getLocalPort();
         }
-        wk = new WireKettle("tls", Map.of("WK_TLS_CERTIFICATE", certificate.toString(), "WK_TLS_KEY", key.toString(),
-                "WK_TLS_PORT", Integer.toString(port), "WK_PLAIN_HTTP", "redirect"));
+        wk = new WireKettle(
+                "tls",
+                Map.of(
+                        "WK_TLS_CERTIFICATE",
+                        certificate.toString(),
+                        "WK_TLS_KEY",
+                        key.toString(),
+                        "WK_TLS_PORT",
+                        Integer.toString(port),
+                        "WK_PLAIN_HTTP",
+                        "redirect"));
     }
 
     @AfterClass(alwaysRun = true)
@@ -58,13 +85,15 @@ public class TlsTest {
         assertTrue(cookie.contains(";Secure") || cookie.contains("; Secure"), cookie);
         assertTrue(cookie.contains("HttpOnly") && cookie.contains("SameSite=Strict"), cookie);
         HttpRequest asks = HttpRequest.newBuilder(URI.create("https://localhost:" + port + "/api/session"))
-                .header("Cookie", cookie.split(";")[0]).build();
+                .header("Cookie", cookie.split(";")[0])
+                .build();
         assertEquals(client().send(asks, HttpResponse.BodyHandlers.ofString()).statusCode(), 200);
     }
 
     @Test
     public void plainHttpIsLedToTls() throws Exception {
-        HttpRequest page = HttpRequest.newBuilder(URI.create(wk.url() + "/flows")).build();
+        HttpRequest page =
+                HttpRequest.newBuilder(URI.create(wk.url() + "/flows")).build();
         HttpResponse<String> a = client().send(page, HttpResponse.BodyHandlers.ofString());
         assertTrue(a.statusCode() >= 301 && a.statusCode() <= 308, a.statusCode() + a.body());
         assertEquals(a.headers().firstValue("location").orElse(""), "https://127.0.0.1:" + port + "/flows");
@@ -73,9 +102,12 @@ public class TlsTest {
     }
 
     private HttpResponse<String> logIn(String url) throws Exception {
-        HttpRequest r = HttpRequest.newBuilder(URI.create(url + "/api/session")).header("X-Wire-Kettle", "1")
+        HttpRequest r = HttpRequest.newBuilder(URI.create(url + "/api/session"))
+                .header("X-Wire-Kettle", "1")
                 .header("Content-Type", "application/json")
-                .POST(HttpRequest.BodyPublishers.ofString("{\"name\":\"admin\",\"password\":\"" + WireKettle.ADMIN_PASSWORD + "\"}")).build();
+                .POST(HttpRequest.BodyPublishers.ofString(
+                        "{\"name\":\"admin\",\"password\":\"" + WireKettle.ADMIN_PASSWORD + "\"}"))
+                .build();
         return client().send(r, HttpResponse.BodyHandlers.ofString());
     }
 
@@ -83,12 +115,16 @@ public class TlsTest {
         KeyStore trusted = KeyStore.getInstance(KeyStore.getDefaultType());
         trusted.load(null, null);
         try (var in = Files.newInputStream(certificate)) {
-            trusted.setCertificateEntry("ours", CertificateFactory.getInstance("X.509").generateCertificate(in));
+            trusted.setCertificateEntry(
+                    "ours", CertificateFactory.getInstance("X.509").generateCertificate(in));
         }
         TrustManagerFactory trust = TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
         trust.init(trusted);
         SSLContext context = SSLContext.getInstance("TLS");
         context.init(null, trust.getTrustManagers(), null);
-        return HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).sslContext(context).build();
+        return HttpClient.newBuilder()
+                .version(HttpClient.Version.HTTP_1_1)
+                .sslContext(context)
+                .build();
     }
 }

@@ -10,7 +10,10 @@ import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.DemoServer;
 
-/** What a user sees when things go wrong: a database or server that is away, a run that pauses; and the settings of accounts. */
+/**
+ * What a user sees when things go wrong: a database or server that is away, a run that pauses; and the settings of
+ * accounts.
+ */
 public class TroublePagesTest {
     private WireKettle wk;
     private Browser b;
@@ -42,7 +45,10 @@ public class TroublePagesTest {
         b.type("#account-password", "long-enough-1");
         b.button("Make the account");
         b.find("//tr[contains(., 'vera')]");
-        wk.client().logIn("vera", "long-enough-1").send("DELETE", "/api/flows/1", null).expect(403);
+        wk.client()
+                .logIn("vera", "long-enough-1")
+                .send("DELETE", "/api/flows/1", null)
+                .expect(403);
         b.click("//button[@role='tab' and contains(., 'Audit log')]");
         b.says("accounts/vera");
         b.find("//tr[contains(., 'vera') and contains(., 'flows/1') and contains(., 'refused, 403')]");
@@ -53,7 +59,8 @@ public class TroublePagesTest {
     @Test
     public void whileTheDatabaseIsAwayThePageWaitsAndNobodyIsLoggedOut() throws Exception {
         String database = wk.databaseUrl().substring(wk.databaseUrl().lastIndexOf('/') + 1);
-        try (var c = WireKettle.connect("postgres"); Statement s = c.createStatement()) {
+        try (var c = WireKettle.connect("postgres");
+                Statement s = c.createStatement()) {
             s.execute("ALTER DATABASE " + database + " ALLOW_CONNECTIONS false");
             wk.breakConnections();
             b.click("//nav//a[contains(., 'Runs')]");
@@ -86,9 +93,12 @@ public class TroublePagesTest {
 
     @Test
     public void aPausedRunSaysWhyAndAsks() throws Exception {
-        try (DemoServer services = TideFlow.services(0, 0); OddService odd = new OddService()) {
+        try (DemoServer services = TideFlow.services(0, 0);
+                OddService odd = new OddService()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(60), 4);
-            wk.put("/api/connections/tide-desk", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + odd.url("/status/503") + "\"}}}")
+            wk.put(
+                            "/api/connections/tide-desk",
+                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + odd.url("/status/503") + "\"}}}")
                     .expect(204);
             long run = TideFlow.run(wk, flow, "all");
             b.go(wk.url() + "/runs/" + run);

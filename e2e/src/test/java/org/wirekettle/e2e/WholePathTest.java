@@ -6,9 +6,9 @@ import static org.testng.Assert.assertTrue;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.openqa.selenium.Keys;
+import org.testng.ITestResult;
 import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
-import org.testng.ITestResult;
 import org.wirekettle.demo.DemoServer;
 import org.wirekettle.demo.tidedesk.TideDesk;
 
@@ -25,7 +25,8 @@ public class WholePathTest {
 
     @Test
     public void fromAWsdlAndAFileToRowsInATable() throws Exception {
-        try (DemoServer services = TideFlow.services(0, 0); WireKettle wk = new WireKettle("whole")) {
+        try (DemoServer services = TideFlow.services(0, 0);
+                WireKettle wk = new WireKettle("whole")) {
             wk.execute(Files.readString(WireKettle.root().resolve("demo/data/harbour.sql")));
             b = new Browser();
             logIn(wk);
@@ -58,7 +59,8 @@ public class WholePathTest {
         b.says("GetTideWindow");
         b.says("nothing had to be repaired");
         b.says("2 of 2 ports can be called");
-        Path file = Files.writeString(Path.of(WireKettle.env("WK_TEST_WORK"), "TideDesk.wsdl"), TideDesk.wsdl(services.url()));
+        Path file = Files.writeString(
+                Path.of(WireKettle.env("WK_TEST_WORK"), "TideDesk.wsdl"), TideDesk.wsdl(services.url()));
         b.click("//nav//a[contains(., 'Contracts')]");
         b.button("Import a contract");
         b.upload("WSDL files", file);
@@ -133,7 +135,9 @@ public class WholePathTest {
         b.says("TLWRC");
         b.keys(Keys.ENTER);
         b.keys(Keys.ENTER);
-        b.drag("//tr[@draggable='true' and contains(., 'draft_m')]", "[data-path='GetTideWindow/draught'] [aria-label='value of draught']");
+        b.drag(
+                "//tr[@draggable='true' and contains(., 'draft_m')]",
+                "[data-path='GetTideWindow/draught'] [aria-label='value of draught']");
         b.button("take all");
         b.says("complete for this record");
         b.says("fits its schema");
@@ -188,6 +192,7 @@ public class WholePathTest {
         assertTrue(b.url().contains("record=32"), "the trail has an address: " + b.url());
         assertEquals(wk.count("SELECT count(*) FROM harbour.windows_made"), 1 + 10 + 235);
         assertEquals(wk.count("SELECT count(*) FROM harbour.windows_made WHERE call_ref = 'TR-31-0432'"), 1);
-        System.out.println("the whole path took " + b.clicks() + " clicks, " + (b.clicks() - clicks) + " of them for mending and looking up");
+        System.out.println("the whole path took " + b.clicks() + " clicks, " + (b.clicks() - clicks)
+                + " of them for mending and looking up");
     }
 }

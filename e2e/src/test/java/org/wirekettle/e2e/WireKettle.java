@@ -19,11 +19,15 @@ import java.time.Duration;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
 
-/** The packaged server with a database of its own, spoken to over HTTP as its clients do. Can be killed and started again. */
+/**
+ * The packaged server with a database of its own, spoken to over HTTP as its clients do. Can be killed and started
+ * again.
+ */
 final class WireKettle implements AutoCloseable {
     static final String ADMIN_PASSWORD = "a-password-for-tests";
     static final ObjectMapper JSON = new ObjectMapper();
-    private static final HttpClient HTTP = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+    private static final HttpClient HTTP =
+            HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
 
     private final Path home;
     private final String database;
@@ -51,7 +55,8 @@ final class WireKettle implements AutoCloseable {
         this.settings = settings;
         database = "wk_" + name + "_" + ProcessHandle.current().pid();
         home = Files.createTempDirectory(Path.of(env("WK_TEST_WORK")), name);
-        try (Connection c = connect("postgres"); Statement s = c.createStatement()) {
+        try (Connection c = connect("postgres");
+                Statement s = c.createStatement()) {
             s.execute("DROP DATABASE IF EXISTS " + database);
             s.execute("CREATE DATABASE " + database);
         }
@@ -74,7 +79,8 @@ final class WireKettle implements AutoCloseable {
     }
 
     static Connection connect(String database) throws SQLException {
-        return DriverManager.getConnection(env("WK_TEST_PG_URL") + database, env("WK_TEST_PG_USER"), env("WK_TEST_PG_PASSWORD"));
+        return DriverManager.getConnection(
+                env("WK_TEST_PG_URL") + database, env("WK_TEST_PG_USER"), env("WK_TEST_PG_PASSWORD"));
     }
 
     /** A connection to this server's own database. */
@@ -100,21 +106,44 @@ final class WireKettle implements AutoCloseable {
     }
 
     void start() throws Exception {
-        ProcessBuilder b = new ProcessBuilder("java", "-Xmx400m", "-jar", root().resolve("server/target/quarkus-app/quarkus-run.jar").toString());
-        b.environment().putAll(Map.of("WK_PORT", Integer.toString(port), "WK_HOME", home.toString(), "WK_DATABASE", databaseUrl(), "WK_DATABASE_USER", env("WK_TEST_PG_USER"),
-                "WK_DATABASE_PASSWORD", env("WK_TEST_PG_PASSWORD"), "WK_OUTBOUND_ALLOW", "loopback", "WK_ADMIN_PASSWORD", ADMIN_PASSWORD));
+        ProcessBuilder b = new ProcessBuilder(
+                "java",
+                "-Xmx400m",
+                "-jar",
+                root().resolve("server/target/quarkus-app/quarkus-run.jar").toString());
+        b.environment()
+                .putAll(Map.of(
+                        "WK_PORT",
+                        Integer.toString(port),
+                        "WK_HOME",
+                        home.toString(),
+                        "WK_DATABASE",
+                        databaseUrl(),
+                        "WK_DATABASE_USER",
+                        env("WK_TEST_PG_USER"),
+                        "WK_DATABASE_PASSWORD",
+                        env("WK_TEST_PG_PASSWORD"),
+                        "WK_OUTBOUND_ALLOW",
+                        "loopback",
+                        "WK_ADMIN_PASSWORD",
+                        ADMIN_PASSWORD));
         b.environment().putAll(settings);
-        b.redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(home.resolve("server.log").toFile()));
+        b.redirectErrorStream(true)
+                .redirectOutput(ProcessBuilder.Redirect.appendTo(
+                        home.resolve("server.log").toFile()));
         process = b.start();
         for (int i = 0; i < 600; i++) {
             try {
-                HttpRequest page = HttpRequest.newBuilder(URI.create(url() + "/")).timeout(Duration.ofSeconds(2)).build();
+                HttpRequest page = HttpRequest.newBuilder(URI.create(url() + "/"))
+                        .timeout(Duration.ofSeconds(2))
+                        .build();
                 if (HTTP.send(page, HttpResponse.BodyHandlers.ofString()).statusCode() < 400) {
                     return;
                 }
             } catch (IOException e) {
                 if (!process.isAlive()) {
-                    throw new IllegalStateException("the server does not start: " + Files.readString(home.resolve("server.log")), e);
+                    throw new IllegalStateException(
+                            "the server does not start: " + Files.readString(home.resolve("server.log")), e);
                 }
             }
             Thread.sleep(100);
@@ -139,7 +168,13 @@ final class WireKettle implements AutoCloseable {
 
         Client logIn(String name, String password) throws Exception {
             cookie = null;
-            Answer a = send("POST", "/api/session", JSON.createObjectNode().put("name", name).put("password", password).toString());
+            Answer a = send(
+                    "POST",
+                    "/api/session",
+                    JSON.createObjectNode()
+                            .put("name", name)
+                            .put("password", password)
+                            .toString());
             a.expect(200);
             cookie = a.raw().headers().firstValue("set-cookie").orElseThrow().split(";")[0];
             return this;
@@ -150,14 +185,17 @@ final class WireKettle implements AutoCloseable {
         }
 
         Answer send(String method, String path, String json) throws Exception {
-            HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(url() + path)).header("X-Wire-Kettle", "1").timeout(Duration.ofSeconds(60));
+            HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(url() + path))
+                    .header("X-Wire-Kettle", "1")
+                    .timeout(Duration.ofSeconds(60));
             if (json != null) {
                 b.header("Content-Type", "application/json");
             }
             if (cookie != null) {
                 b.header("Cookie", cookie);
             }
-            HttpRequest.BodyPublisher body = json == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(json);
+            HttpRequest.BodyPublisher body =
+                    json == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(json);
             HttpResponse<String> r = HTTP.send(b.method(method, body).build(), HttpResponse.BodyHandlers.ofString());
             JsonNode parsed = r.body().startsWith("{") || r.body().startsWith("[") ? JSON.readTree(r.body()) : null;
             return new Answer(r.statusCode(), parsed, r);
@@ -189,14 +227,23 @@ final class WireKettle implements AutoCloseable {
     }
 
     Answer exchange(String method, String path, String body, String type, boolean withHeader) throws Exception {
-        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(url() + path)).header("Content-Type", type).timeout(Duration.ofSeconds(60));
+        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(url() + path))
+                .header("Content-Type", type)
+                .timeout(Duration.ofSeconds(60));
         if (withHeader) {
             b.header("X-Wire-Kettle", "1");
         }
         if (cookie != null) {
             b.header("Cookie", cookie);
         }
-        HttpResponse<String> r = HTTP.send(b.method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body)).build(), HttpResponse.BodyHandlers.ofString());
+        HttpResponse<String> r = HTTP.send(
+                b.method(
+                                method,
+                                body == null
+                                        ? HttpRequest.BodyPublishers.noBody()
+                                        : HttpRequest.BodyPublishers.ofString(body))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
         JsonNode parsed = r.body().startsWith("{") || r.body().startsWith("[") ? JSON.readTree(r.body()) : null;
         return new Answer(r.statusCode(), parsed, r);
     }
@@ -220,21 +267,25 @@ final class WireKettle implements AutoCloseable {
     }
 
     long count(String sql) throws SQLException {
-        try (Connection c = database(); Statement s = c.createStatement(); ResultSet r = s.executeQuery(sql)) {
+        try (Connection c = database();
+                Statement s = c.createStatement();
+                ResultSet r = s.executeQuery(sql)) {
             r.next();
             return r.getLong(1);
         }
     }
 
     void execute(String sql) throws SQLException {
-        try (Connection c = database(); Statement s = c.createStatement()) {
+        try (Connection c = database();
+                Statement s = c.createStatement()) {
             s.execute(sql);
         }
     }
 
     /** Ends every connection to this server's database, as a restart of PostgreSQL does. */
     void breakConnections() throws SQLException {
-        try (Connection c = connect("postgres"); Statement s = c.createStatement()) {
+        try (Connection c = connect("postgres");
+                Statement s = c.createStatement()) {
             s.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '" + database + "'");
         }
     }

@@ -21,14 +21,23 @@ public final class MarineBulletin {
         }
         String area = text(ask, "area");
         boolean json = text(ask, "format").equals("json");
-        StringBuilder out = new StringBuilder(json ? "{\"area\":\"" + area + "\",\"watches\":[" : "<?xml version=\"1.0\"?><bulletin xmlns=\"urn:tallow-reach:weather\" area=\"" + escape(area) + "\">");
+        StringBuilder out = new StringBuilder(
+                json
+                        ? "{\"area\":\"" + area + "\",\"watches\":["
+                        : "<?xml version=\"1.0\"?><bulletin xmlns=\"urn:tallow-reach:weather\" area=\"" + escape(area)
+                                + "\">");
         for (int i = 0; i < WATCHES.length; i++) {
             int force = 3 + Math.floorMod(area.hashCode() + i * 5, 6);
             String sea = force > 6 ? "rough" : force > 4 ? "moderate" : "slight";
-            out.append(json ? (i == 0 ? "" : ",") + "{\"watch\":\"" + WATCHES[i] + "\",\"force\":" + force + ",\"sea\":\"" + sea + "\"}"
-                    : "<watch name=\"" + WATCHES[i] + "\"><wind force=\"" + force + "\">north-west</wind><sea>" + sea + "</sea></watch>");
+            out.append(
+                    json
+                            ? (i == 0 ? "" : ",") + "{\"watch\":\"" + WATCHES[i] + "\",\"force\":" + force
+                                    + ",\"sea\":\"" + sea + "\"}"
+                            : "<watch name=\"" + WATCHES[i] + "\"><wind force=\"" + force + "\">north-west</wind><sea>"
+                                    + sea + "</sea></watch>");
         }
         out.append(json ? "]}" : "<warning>Keep clear of the Skarn Bank buoy.</warning></bulletin>");
-        return SoapText.ok("<b:GetBulletinResponse xmlns:b=\"" + NS + "\"><b:GetBulletinResult>" + escape(out.toString()) + "</b:GetBulletinResult></b:GetBulletinResponse>");
+        return SoapText.ok("<b:GetBulletinResponse xmlns:b=\"" + NS + "\"><b:GetBulletinResult>"
+                + escape(out.toString()) + "</b:GetBulletinResult></b:GetBulletinResponse>");
     }
 }

@@ -45,13 +45,18 @@ public final class CargoManifest {
             }
             dangerous += line.getAttribute("unNumber").isEmpty() ? 0 : 1;
         }
-        return SoapText.ok("<c:FileManifestResponse xmlns:c=\"" + NS + "\"><c:number>CM-" + escape(text(ask, "vessel")) + "-" + cargo.size() + "</c:number><c:tonnes>" + tonnes.toPlainString()
-                + "</c:tonnes><c:dangerous>" + dangerous + "</c:dangerous></c:FileManifestResponse>");
+        return SoapText.ok("<c:FileManifestResponse xmlns:c=\"" + NS + "\"><c:number>CM-" + escape(text(ask, "vessel"))
+                + "-" + cargo.size() + "</c:number><c:tonnes>" + tonnes.toPlainString() + "</c:tonnes><c:dangerous>"
+                + dangerous + "</c:dangerous></c:FileManifestResponse>");
     }
 
     private static Answer refused(Element line, String reason) {
         String number = line.getAttribute("line").matches("\\d+") ? line.getAttribute("line") : "0";
-        return SoapText.fault("Client", reason, "<c:Refused xmlns:c=\"" + NS + "\"><c:line>" + number + "</c:line><c:reason>" + reason + "</c:reason></c:Refused>");
+        return SoapText.fault(
+                "Client",
+                reason,
+                "<c:Refused xmlns:c=\"" + NS + "\"><c:line>" + number + "</c:line><c:reason>" + reason
+                        + "</c:reason></c:Refused>");
     }
 
     private static Answer manifest(String vessel) {
@@ -59,20 +64,37 @@ public final class CargoManifest {
             return SoapText.fault("Client", "A vessel's number is V and four digits, such as V1042.", "");
         }
         int seed = Integer.parseInt(vessel.substring(1));
-        StringBuilder out = new StringBuilder("<c:GetManifestResponse xmlns:c=\"" + NS + "\" xmlns:k=\"" + KINDS + "\" xmlns:xsi=\"" + SoapText.XSI + "\"><c:vessel>" + vessel + "</c:vessel>")
-                .append(seed % 3 == 0 ? "<c:sailed xsi:nil=\"true\"/>" : "<c:sailed>2031-04-0" + (1 + seed % 9) + "</c:sailed>");
+        StringBuilder out = new StringBuilder("<c:GetManifestResponse xmlns:c=\"" + NS + "\" xmlns:k=\"" + KINDS
+                        + "\" xmlns:xsi=\"" + SoapText.XSI + "\"><c:vessel>" + vessel + "</c:vessel>")
+                .append(
+                        seed % 3 == 0
+                                ? "<c:sailed xsi:nil=\"true\"/>"
+                                : "<c:sailed>2031-04-0" + (1 + seed % 9) + "</c:sailed>");
         for (int line = 1; line <= 2 + seed % 3; line++) {
-            out.append(switch ((seed + line) % 3) {
-                case 0 -> cargo("Bulk", line, "", "barley", 1200 + seed % 700) + "<k:hold>" + line + "</k:hold><k:hold>" + (line + 1) + "</k:hold><k:grade>feed</k:grade></c:cargo>";
-                case 1 -> cargo("Container", line, seed % 2 == 0 ? " unNumber=\"UN1263\"" : "", "household paint", 18) + "<k:number>TLWU" + (1_000_000 + seed * 7 + line)
-                        + "</k:number><k:inside><k:label>pallet A</k:label><k:package><k:label>drum 1</k:label></k:package><k:package><k:label>drum 2</k:label></k:package></k:inside></c:cargo>";
-                default -> cargo("Reefer", line, "", "soft fruit", 21) + "<k:number>TLWU" + (2_000_000 + seed * 3 + line) + "</k:number><k:celsius>-" + (1 + seed % 20) + ".5</k:celsius></c:cargo>";
-            });
+            out.append(
+                    switch ((seed + line) % 3) {
+                        case 0 ->
+                            cargo("Bulk", line, "", "barley", 1200 + seed % 700) + "<k:hold>" + line
+                                    + "</k:hold><k:hold>" + (line + 1) + "</k:hold><k:grade>feed</k:grade></c:cargo>";
+                        case 1 ->
+                            cargo("Container", line, seed % 2 == 0 ? " unNumber=\"UN1263\"" : "", "household paint", 18)
+                                    + "<k:number>TLWU" + (1_000_000 + seed * 7 + line)
+                                    + "</k:number><k:inside><k:label>pallet A</k:label><k:package><k:label>drum"
+                                    + " 1</k:label></k:package><k:package><k:label>drum"
+                                    + " 2</k:label></k:package></k:inside></c:cargo>";
+                        default ->
+                            cargo("Reefer", line, "", "soft fruit", 21) + "<k:number>TLWU"
+                                    + (2_000_000 + seed * 3 + line) + "</k:number><k:celsius>-" + (1 + seed % 20)
+                                    + ".5</k:celsius></c:cargo>";
+                    });
         }
-        return SoapText.ok(out.append("<k:stowageRemark>Reefers on deck only.</k:stowageRemark></c:GetManifestResponse>").toString());
+        return SoapText.ok(
+                out.append("<k:stowageRemark>Reefers on deck only.</k:stowageRemark></c:GetManifestResponse>")
+                        .toString());
     }
 
     private static String cargo(String kind, int line, String attributes, String description, int tonnes) {
-        return "<c:cargo xsi:type=\"k:" + kind + "\" line=\"" + line + "\"" + attributes + "><k:description>" + description + "</k:description><k:tonnes>" + tonnes + ".500</k:tonnes>";
+        return "<c:cargo xsi:type=\"k:" + kind + "\" line=\"" + line + "\"" + attributes + "><k:description>"
+                + description + "</k:description><k:tonnes>" + tonnes + ".500</k:tonnes>";
     }
 }

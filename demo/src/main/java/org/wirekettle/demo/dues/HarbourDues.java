@@ -28,19 +28,24 @@ public final class HarbourDues {
         }
         return switch (ask.getLocalName()) {
             case "computeDues" -> dues(ask);
-            case "rate" -> RATES.containsKey(text(ask, "code")) ? reply("rate", "<rate xsi:type=\"xsd:float\">" + RATES.get(text(ask, "code")) + "</rate>", "")
-                    : SoapText.fault("Server", "no tariff " + text(ask, "code"), "");
+            case "rate" ->
+                RATES.containsKey(text(ask, "code"))
+                        ? reply("rate", "<rate xsi:type=\"xsd:float\">" + RATES.get(text(ask, "code")) + "</rate>", "")
+                        : SoapText.fault("Server", "no tariff " + text(ask, "code"), "");
             default -> SoapText.fault("Client", "unknown method " + ask.getLocalName(), "");
         };
     }
 
     private static Answer reply(String operation, String parts, String references) {
-        return SoapText.ok("<d:" + operation + "Response xmlns:d=\"" + NS + "\" xmlns:xsi=\"" + SoapText.XSI + "\" xmlns:xsd=\"http://www.w3.org/2001/XMLSchema\" xmlns:soapenc=\"" + ENCODING
+        return SoapText.ok("<d:" + operation + "Response xmlns:d=\"" + NS + "\" xmlns:xsi=\"" + SoapText.XSI
+                + "\" xmlns:xsd=\"http://www.w3.org/2001/XMLSchema\" xmlns:soapenc=\"" + ENCODING
                 + "\" e:encodingStyle=\"" + ENCODING + "\">" + parts + "</d:" + operation + "Response>" + references);
     }
 
     private static Answer dues(Element ask) {
-        List<Element> visits = children(ask, "visits").isEmpty() ? List.of() : children(children(ask, "visits").get(0), null);
+        List<Element> visits = children(ask, "visits").isEmpty()
+                ? List.of()
+                : children(children(ask, "visits").get(0), null);
         StringBuilder items = new StringBuilder();
         StringBuilder values = new StringBuilder();
         Map<String, String> tariffs = new LinkedHashMap<>();
@@ -53,19 +58,37 @@ public final class HarbourDues {
             } catch (NumberFormatException e) {
                 return SoapText.fault("Client", "visit " + (i + 1) + ": grossTonnage and days must be numbers", "");
             }
-            String code = tons.compareTo(BigDecimal.valueOf(10_000)) > 0 ? "A" : tons.compareTo(BigDecimal.valueOf(2_000)) > 0 ? "B" : "C";
+            String code = tons.compareTo(BigDecimal.valueOf(10_000)) > 0
+                    ? "A"
+                    : tons.compareTo(BigDecimal.valueOf(2_000)) > 0 ? "B" : "C";
             tariffs.putIfAbsent(code, "tariff" + code);
-            BigDecimal amount = tons.multiply(days).multiply(new BigDecimal(RATES.get(code))).setScale(2, RoundingMode.HALF_UP);
+            BigDecimal amount = tons.multiply(days)
+                    .multiply(new BigDecimal(RATES.get(code)))
+                    .setScale(2, RoundingMode.HALF_UP);
             items.append("<item href=\"#charge").append(i).append("\"/>");
-            values.append(independent("charge" + i, "Charge", "<vessel xsi:type=\"xsd:string\">" + escape(text(visits.get(i), "vessel")) + "</vessel><tariff href=\"#tariff" + code
-                    + "\"/><amount xsi:type=\"xsd:decimal\">" + amount + "</amount>"));
+            values.append(independent(
+                    "charge" + i,
+                    "Charge",
+                    "<vessel xsi:type=\"xsd:string\">" + escape(text(visits.get(i), "vessel"))
+                            + "</vessel><tariff href=\"#tariff" + code + "\"/><amount xsi:type=\"xsd:decimal\">"
+                            + amount + "</amount>"));
         }
-        tariffs.forEach((code, id) -> values.append(independent(id, "Tariff", "<code xsi:type=\"xsd:string\">" + code + "</code><perTon xsi:type=\"xsd:float\">" + RATES.get(code) + "</perTon>")));
-        return reply("computeDues", "<charges xsi:type=\"soapenc:Array\" soapenc:arrayType=\"d:Charge[" + visits.size() + "]\">" + items + "</charges>", values.toString());
+        tariffs.forEach((code, id) -> values.append(independent(
+                id,
+                "Tariff",
+                "<code xsi:type=\"xsd:string\">" + code + "</code><perTon xsi:type=\"xsd:float\">" + RATES.get(code)
+                        + "</perTon>")));
+        return reply(
+                "computeDues",
+                "<charges xsi:type=\"soapenc:Array\" soapenc:arrayType=\"d:Charge[" + visits.size() + "]\">" + items
+                        + "</charges>",
+                values.toString());
     }
 
     private static String independent(String id, String type, String content) {
-        return "<multiRef id=\"" + id + "\" xmlns:soapenc=\"" + ENCODING + "\" soapenc:root=\"0\" e:encodingStyle=\"" + ENCODING + "\" xmlns:xsi=\"" + SoapText.XSI
-                + "\" xmlns:xsd=\"http://www.w3.org/2001/XMLSchema\" xmlns:d=\"" + NS + "\" xsi:type=\"d:" + type + "\">" + content + "</multiRef>";
+        return "<multiRef id=\"" + id + "\" xmlns:soapenc=\"" + ENCODING + "\" soapenc:root=\"0\" e:encodingStyle=\""
+                + ENCODING + "\" xmlns:xsi=\"" + SoapText.XSI
+                + "\" xmlns:xsd=\"http://www.w3.org/2001/XMLSchema\" xmlns:d=\"" + NS + "\" xsi:type=\"d:" + type
+                + "\">" + content + "</multiRef>";
     }
 }

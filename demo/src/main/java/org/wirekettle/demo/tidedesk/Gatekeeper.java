@@ -17,8 +17,10 @@ import org.xml.sax.SAXException;
 
 /** Lets only those through who show a WS-Security UsernameToken of the agency; a nonce is good for once. */
 public final class Gatekeeper {
-    private static final String WSSE = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-secext-1.0.xsd";
-    private static final String WSU = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
+    private static final String WSSE =
+            "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-secext-1.0.xsd";
+    private static final String WSU =
+            "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-utility-1.0.xsd";
     private static final String PASSWORD = "sole";
     private final Set<String> seen = ConcurrentHashMap.newKeySet();
 

@@ -15,13 +15,23 @@ import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
 import org.wirekettle.demo.SoapText;
 
-/** The stand-in for the tide desk. Answers are worked out from the request alone, so the same question has the same answer. */
+/**
+ * The stand-in for the tide desk. Answers are worked out from the request alone, so the same question has the same
+ * answer.
+ */
 public final class TideDesk {
     private static final String NS = "urn:tallow-reach:tidedesk";
     private static final String SOAP11 = "http://schemas.xmlsoap.org/soap/envelope/";
     private static final String SOAP12 = "http://www.w3.org/2003/05/soap-envelope";
-    private static final Map<String, String[]> PORTS = Map.of("TLWRC", new String[] {"Tallow Reach", "11.5"}, "OSTRY", new String[] {"Ostrey", "8.0"},
-            "PELLW", new String[] {"Pellow Sound", "9.5"}, "SKARN", new String[] {"Skarn Haven", "13.0"});
+    private static final Map<String, String[]> PORTS = Map.of(
+            "TLWRC",
+            new String[] {"Tallow Reach", "11.5"},
+            "OSTRY",
+            new String[] {"Ostrey", "8.0"},
+            "PELLW",
+            new String[] {"Pellow Sound", "9.5"},
+            "SKARN",
+            new String[] {"Skarn Haven", "13.0"});
     private static final String[] BERTHS = {"E1", "E4", "E7", "W2", "W3"};
 
     private final XMLInputFactory xml = XMLInputFactory.newFactory();
@@ -38,12 +48,21 @@ public final class TideDesk {
         return SoapText.resource("/tidedesk/tidedesk.wsdl", baseUrl);
     }
 
-    /** What the desk has announced for next season: a field renamed, one more required, one limit tighter, a new operation to come. */
+    /**
+     * What the desk has announced for next season: a field renamed, one more required, one limit tighter, a new
+     * operation to come.
+     */
     public static String nextWsdl(String baseUrl) {
-        return wsdl(baseUrl).replace("name=\"arrival\" type=\"xs:dateTime\"", "name=\"arrivalUtc\" type=\"xs:dateTime\"")
+        return wsdl(baseUrl)
+                .replace("name=\"arrival\" type=\"xs:dateTime\"", "name=\"arrivalUtc\" type=\"xs:dateTime\"")
                 .replace("<xs:maxInclusive value=\"30\"/>", "<xs:maxInclusive value=\"25\"/>")
-                .replace("<xs:element name=\"depth\" type=\"xs:decimal\"/>", "<xs:element name=\"depth\" type=\"xs:decimal\"/><xs:element name=\"tug\" type=\"xs:string\" minOccurs=\"0\"/>")
-                .replace("<xs:element name=\"closesAt\" type=\"xs:dateTime\"/>", "<xs:element name=\"closesAt\" type=\"xs:dateTime\" minOccurs=\"0\"/>");
+                .replace(
+                        "<xs:element name=\"depth\" type=\"xs:decimal\"/>",
+                        "<xs:element name=\"depth\" type=\"xs:decimal\"/><xs:element name=\"tug\" type=\"xs:string\""
+                                + " minOccurs=\"0\"/>")
+                .replace(
+                        "<xs:element name=\"closesAt\" type=\"xs:dateTime\"/>",
+                        "<xs:element name=\"closesAt\" type=\"xs:dateTime\" minOccurs=\"0\"/>");
     }
 
     public Answer answer(byte[] request) {
@@ -73,7 +92,9 @@ public final class TideDesk {
                     envelope = in.getNamespaceURI();
                 } else if (depth == 2) {
                     values.put(in.getLocalName(), "");
-                } else if (depth == 3 && NS.equals(in.getNamespaceURI()) && !in.getLocalName().equals("vessel")) {
+                } else if (depth == 3
+                        && NS.equals(in.getNamespaceURI())
+                        && !in.getLocalName().equals("vessel")) {
                     values.put(in.getLocalName(), in.getElementText());
                     depth--;
                 }
@@ -90,27 +111,53 @@ public final class TideDesk {
         String code = values.getOrDefault("portCode", "");
         String[] port = PORTS.get(code);
         if (port == null) {
-            return fault(envelope, true, "The port “" + SoapText.escape(code) + "” is not served by this desk.",
-                    "<t:UnknownPort xmlns:t=\"" + NS + "\"><t:portCode>" + SoapText.escape(code) + "</t:portCode></t:UnknownPort>");
+            return fault(
+                    envelope,
+                    true,
+                    "The port “" + SoapText.escape(code) + "” is not served by this desk.",
+                    "<t:UnknownPort xmlns:t=\"" + NS + "\"><t:portCode>" + SoapText.escape(code)
+                            + "</t:portCode></t:UnknownPort>");
         }
         LocalDateTime arrival;
         BigDecimal draught;
         try {
             String text = values.getOrDefault("arrival", "").strip();
-            arrival = text.matches(".*(Z|[+-]\\d\\d:\\d\\d)$") ? OffsetDateTime.parse(text).toLocalDateTime() : LocalDateTime.parse(text);
+            arrival = text.matches(".*(Z|[+-]\\d\\d:\\d\\d)$")
+                    ? OffsetDateTime.parse(text).toLocalDateTime()
+                    : LocalDateTime.parse(text);
             draught = new BigDecimal(values.getOrDefault("draught", "").strip());
         } catch (DateTimeException | NumberFormatException e) {
             return fault(envelope, true, "The arrival or the draught cannot be read.", "");
         }
         int seed = Math.floorMod(code.hashCode() * 31 + arrival.getDayOfYear() * 7 + arrival.getHour(), 97);
         LocalDateTime opens = arrival.plusMinutes(15 + seed);
-        BigDecimal clearance = new BigDecimal(port[1]).add(BigDecimal.valueOf(seed % 30, 1)).subtract(draught).setScale(1, RoundingMode.HALF_UP);
-        StringBuilder out = new StringBuilder(800).append("<t:GetTideWindowResponse xmlns:t=\"").append(NS).append("\"><t:window ref=\"TW-").append(code).append('-')
-                .append(arrival.getDayOfYear()).append(String.format("%02d%02d", arrival.getHour(), arrival.getMinute())).append("\"><t:opensAt>").append(time(opens))
-                .append("</t:opensAt><t:closesAt>").append(time(opens.plusMinutes(45 + seed % 40))).append("</t:closesAt><t:clearance>").append(clearance).append("</t:clearance>");
+        BigDecimal clearance = new BigDecimal(port[1])
+                .add(BigDecimal.valueOf(seed % 30, 1))
+                .subtract(draught)
+                .setScale(1, RoundingMode.HALF_UP);
+        StringBuilder out = new StringBuilder(800)
+                .append("<t:GetTideWindowResponse xmlns:t=\"")
+                .append(NS)
+                .append("\"><t:window ref=\"TW-")
+                .append(code)
+                .append('-')
+                .append(arrival.getDayOfYear())
+                .append(String.format("%02d%02d", arrival.getHour(), arrival.getMinute()))
+                .append("\"><t:opensAt>")
+                .append(time(opens))
+                .append("</t:opensAt><t:closesAt>")
+                .append(time(opens.plusMinutes(45 + seed % 40)))
+                .append("</t:closesAt><t:clearance>")
+                .append(clearance)
+                .append("</t:clearance>");
         for (int i = 0; i < 1 + seed % 5; i++) {
-            out.append("<t:slot><t:berth>").append(BERTHS[(seed + i) % BERTHS.length]).append("</t:berth><t:from>").append(time(opens.plusMinutes(10L * i)))
-                    .append("</t:from><t:depth>").append(BigDecimal.valueOf(80 + (seed + i * 13) % 45, 1)).append("</t:depth></t:slot>");
+            out.append("<t:slot><t:berth>")
+                    .append(BERTHS[(seed + i) % BERTHS.length])
+                    .append("</t:berth><t:from>")
+                    .append(time(opens.plusMinutes(10L * i)))
+                    .append("</t:from><t:depth>")
+                    .append(BigDecimal.valueOf(80 + (seed + i * 13) % 45, 1))
+                    .append("</t:depth></t:slot>");
         }
         return ok(envelope, out.append("</t:window></t:GetTideWindowResponse>").toString());
     }
@@ -130,13 +177,22 @@ public final class TideDesk {
 
     private static String ports() {
         StringBuilder out = new StringBuilder("<t:ListPortsResponse xmlns:t=\"" + NS + "\">");
-        PORTS.entrySet().stream().sorted(Map.Entry.comparingByKey()).forEach(p -> out.append("<t:port><t:code>").append(p.getKey()).append("</t:code><t:name>")
-                .append(p.getValue()[0]).append("</t:name><t:depth>").append(p.getValue()[1]).append("</t:depth></t:port>"));
+        PORTS.entrySet().stream().sorted(Map.Entry.comparingByKey()).forEach(p -> out.append("<t:port><t:code>")
+                .append(p.getKey())
+                .append("</t:code><t:name>")
+                .append(p.getValue()[0])
+                .append("</t:name><t:depth>")
+                .append(p.getValue()[1])
+                .append("</t:depth></t:port>"));
         return out.append("</t:ListPortsResponse>").toString();
     }
 
     private static Answer ok(String envelope, String body) {
-        return new Answer(200, type(envelope), Buffer.buffer("<?xml version=\"1.0\" encoding=\"UTF-8\"?><e:Envelope xmlns:e=\"" + envelope + "\"><e:Body>" + body + "</e:Body></e:Envelope>"));
+        return new Answer(
+                200,
+                type(envelope),
+                Buffer.buffer("<?xml version=\"1.0\" encoding=\"UTF-8\"?><e:Envelope xmlns:e=\"" + envelope
+                        + "\"><e:Body>" + body + "</e:Body></e:Envelope>"));
     }
 
     private static String type(String envelope) {
@@ -146,10 +202,11 @@ public final class TideDesk {
     /** @param sender whether the request is to blame */
     public static Answer fault(String envelope, boolean sender, String reason, String detail) {
         String body = SOAP12.equals(envelope)
-                ? "<e:Fault><e:Code><e:Value>e:" + (sender ? "Sender" : "Receiver") + "</e:Value></e:Code><e:Reason><e:Text xml:lang=\"en\">" + reason + "</e:Text></e:Reason>"
+                ? "<e:Fault><e:Code><e:Value>e:" + (sender ? "Sender" : "Receiver")
+                        + "</e:Value></e:Code><e:Reason><e:Text xml:lang=\"en\">" + reason + "</e:Text></e:Reason>"
                         + (detail.isEmpty() ? "" : "<e:Detail>" + detail + "</e:Detail>") + "</e:Fault>"
-                : "<e:Fault><faultcode>e:" + (sender ? "Client" : "Server") + "</faultcode><faultstring>" + reason + "</faultstring>"
-                        + (detail.isEmpty() ? "" : "<detail>" + detail + "</detail>") + "</e:Fault>";
+                : "<e:Fault><faultcode>e:" + (sender ? "Client" : "Server") + "</faultcode><faultstring>" + reason
+                        + "</faultstring>" + (detail.isEmpty() ? "" : "<detail>" + detail + "</detail>") + "</e:Fault>";
         Answer a = ok(envelope, body);
         return new Answer(SOAP12.equals(envelope) && sender ? 400 : 500, a.contentType(), a.body());
     }

@@ -18,8 +18,8 @@ import java.util.Map;
 import org.wirekettle.server.access.AccessMapper.Account;
 
 /**
- * Lets nobody in without a session. A request that changes something must also carry the header {@code X-Wire-Kettle}, which a page of
- * another site cannot add without being asked (CORS is off), besides the cookie being SameSite=Strict.
+ * Lets nobody in without a session. A request that changes something must also carry the header {@code X-Wire-Kettle},
+ * which a page of another site cannot add without being asked (CORS is off), besides the cookie being SameSite=Strict.
  */
 @Provider
 public class AccessFilter implements ContainerRequestFilter {
@@ -44,7 +44,8 @@ public class AccessFilter implements ContainerRequestFilter {
         caller.comesFrom(request.getCurrent().request().remoteAddress().hostAddress());
         boolean reads = context.getMethod().equals("GET") || context.getMethod().equals("HEAD");
         if (!reads && context.getHeaderString(HEADER) == null) {
-            context.abortWith(problem(403, "access.header", "Requests that change something need the header " + HEADER + "."));
+            context.abortWith(
+                    problem(403, "access.header", "Requests that change something need the header " + HEADER + "."));
             return;
         }
         if (!resource.getResourceMethod().isAnnotationPresent(Open.class) && !isAllowed(context, reads)) {
@@ -70,7 +71,11 @@ public class AccessFilter implements ContainerRequestFilter {
         Role needed = needed(reads);
         caller.is(account.name, role, digest);
         if (role.compareTo(needed) < 0) {
-            context.abortWith(problem(403, "access.role", "This needs the role " + needed.name().toLowerCase(Locale.ROOT) + "; you are " + account.role + "."));
+            context.abortWith(problem(
+                    403,
+                    "access.role",
+                    "This needs the role " + needed.name().toLowerCase(Locale.ROOT) + "; you are " + account.role
+                            + "."));
             return false;
         }
         return true;
@@ -79,14 +84,19 @@ public class AccessFilter implements ContainerRequestFilter {
     private Role needed(boolean reads) {
         Allow onMethod = resource.getResourceMethod().getAnnotation(Allow.class);
         Allow onClass = resource.getResourceClass().getAnnotation(Allow.class);
-        return onMethod != null ? onMethod.value() : onClass != null ? onClass.value() : reads ? Role.VIEWER : Role.BUILDER;
+        return onMethod != null
+                ? onMethod.value()
+                : onClass != null ? onClass.value() : reads ? Role.VIEWER : Role.BUILDER;
     }
 
     /** Whether the method takes the request's body: a parameter that comes from nowhere else. */
     private boolean wantsBody() {
         for (Parameter p : resource.getResourceMethod().getParameters()) {
             // A file may be empty; its method says what that means.
-            if (p.getType() != InputStream.class && Arrays.stream(p.getAnnotations()).map(Annotation::annotationType).noneMatch(a -> a.getName().startsWith("jakarta.ws.rs"))) {
+            if (p.getType() != InputStream.class
+                    && Arrays.stream(p.getAnnotations())
+                            .map(Annotation::annotationType)
+                            .noneMatch(a -> a.getName().startsWith("jakarta.ws.rs"))) {
                 return true;
             }
         }
@@ -95,12 +105,16 @@ public class AccessFilter implements ContainerRequestFilter {
 
     private static boolean isEmpty(ContainerRequestContext context) {
         String length = context.getHeaderString(HttpHeaders.CONTENT_LENGTH);
-        return length == null ? context.getHeaderString("Transfer-Encoding") == null : length.strip().equals("0");
+        return length == null
+                ? context.getHeaderString("Transfer-Encoding") == null
+                : length.strip().equals("0");
     }
 
     private static Response problem(int status, String code, String detail) {
         String title = status == 401 ? "Not logged in" : status == 400 ? "Malformed request" : "Not allowed";
-        return Response.status(status).type("application/problem+json")
-                .entity(Map.of("type", "about:blank", "title", title, "status", status, "code", code, "detail", detail)).build();
+        return Response.status(status)
+                .type("application/problem+json")
+                .entity(Map.of("type", "about:blank", "title", title, "status", status, "code", code, "detail", detail))
+                .build();
     }
 }

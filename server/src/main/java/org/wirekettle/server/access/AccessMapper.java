@@ -46,7 +46,8 @@ public interface AccessMapper {
 
     @Insert("""
         INSERT INTO account (name, password_hash, role) VALUES (#{name}, #{hash}, #{role})
-        ON CONFLICT (name) DO UPDATE SET password_hash = excluded.password_hash, role = excluded.role""")
+        ON CONFLICT (name) DO UPDATE SET password_hash = excluded.password_hash, role = excluded.role\
+        """)
     void putAccount(@Param("name") String name, @Param("hash") String hash, @Param("role") String role);
 
     @Update("UPDATE account SET role = #{role} WHERE name = #{name}")
@@ -60,20 +61,28 @@ public interface AccessMapper {
 
     @Insert("""
         INSERT INTO session (token_hash, account, expires_at, address, agent)
-        VALUES (#{hash}, #{account}, now() + interval '14 days', #{address}, #{agent})""")
-    void putSession(@Param("hash") String hash, @Param("account") String account, @Param("address") String address, @Param("agent") String agent);
+        VALUES (#{hash}, #{account}, now() + interval '14 days', #{address}, #{agent})\
+        """)
+    void putSession(
+            @Param("hash") String hash,
+            @Param("account") String account,
+            @Param("address") String address,
+            @Param("agent") String agent);
 
     @Select("""
         SELECT a.name, '' AS "passwordHash", a.role, s.seen_at < now() - interval '1 minute' AS "isStale"
-        FROM session s JOIN account a ON a.name = s.account WHERE s.token_hash = #{hash} AND s.expires_at > now()""")
+        FROM session s JOIN account a ON a.name = s.account WHERE s.token_hash = #{hash} AND s.expires_at > now()\
+        """)
     Account bySession(@Param("hash") String hash);
 
     @Update("UPDATE session SET seen_at = now() WHERE token_hash = #{hash}")
     void seen(@Param("hash") String hash);
 
     @Select("""
-        SELECT id, token_hash AS "tokenHash", created_at AS "createdAt", seen_at AS "seenAt", address, agent FROM session
-        WHERE account = #{account} AND expires_at > now() ORDER BY seen_at DESC""")
+        SELECT id, token_hash AS "tokenHash", created_at AS "createdAt", seen_at AS "seenAt", address, agent
+        FROM session
+        WHERE account = #{account} AND expires_at > now() ORDER BY seen_at DESC\
+        """)
     List<SessionRow> sessions(@Param("account") String account);
 
     @Delete("DELETE FROM session WHERE id = #{id} AND account = #{account}")

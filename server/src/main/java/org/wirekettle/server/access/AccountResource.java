@@ -28,7 +28,9 @@ public class AccountResource {
 
     @GET
     public List<Session> list() {
-        return accounts.accounts().stream().map(a -> new Session(a.name, a.role)).toList();
+        return accounts.accounts().stream()
+                .map(a -> new Session(a.name, a.role))
+                .toList();
     }
 
     /** Makes or changes an account. With another password all its sessions end. */

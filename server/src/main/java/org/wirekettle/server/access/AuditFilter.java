@@ -27,7 +27,10 @@ public class AuditFilter implements ContainerResponseFilter {
     @Override
     public void filter(ContainerRequestContext request, ContainerResponseContext response) {
         String method = request.getMethod();
-        boolean reads = method.equals("GET") || method.equals("HEAD") || method.equals("OPTIONS") || resource.getResourceMethod() == null
+        boolean reads = method.equals("GET")
+                || method.equals("HEAD")
+                || method.equals("OPTIONS")
+                || resource.getResourceMethod() == null
                 || resource.getResourceMethod().isAnnotationPresent(ReadsOnly.class);
         if (reads || caller.name() == null) {
             return;

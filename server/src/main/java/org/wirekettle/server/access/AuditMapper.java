@@ -25,13 +25,16 @@ public interface AuditMapper {
 
     @Insert("""
         INSERT INTO audit (account, address, method, path, status, detail)
-        VALUES (#{account}, #{address}, #{method}, #{path}, #{status}, #{detail})""")
+        VALUES (#{account}, #{address}, #{method}, #{path}, #{status}, #{detail})\
+        """)
     void add(Row row);
 
     @Select("""
         SELECT id, at, account, address, method, path, status, detail FROM audit
-        WHERE (#{before}::bigint IS NULL OR id < #{before}) AND (#{text}::text IS NULL OR account = #{text} OR path ILIKE '%' || #{text} || '%')
-        ORDER BY id DESC LIMIT #{limit}""")
+        WHERE (#{before}::bigint IS NULL OR id < #{before})
+        AND (#{text}::text IS NULL OR account = #{text} OR path ILIKE '%' || #{text} || '%')
+        ORDER BY id DESC LIMIT #{limit}\
+        """)
     List<Row> list(@Param("before") Long before, @Param("text") String text, @Param("limit") int limit);
 
     @Delete("DELETE FROM audit WHERE at < now() - #{days} * interval '1 day'")

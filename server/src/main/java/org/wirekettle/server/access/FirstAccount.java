@@ -20,7 +20,12 @@ public class FirstAccount {
     private static final String ALPHABET = "abcdefghijkmnpqrstuvwxyz23456789";
     private static final int PASSWORD_CHARS = 16;
 
-    void start(@Observes StartupEvent event, AccessMapper accounts, Home home, @ConfigProperty(name = "wk.admin.password") Optional<String> given) throws IOException {
+    void start(
+            @Observes StartupEvent event,
+            AccessMapper accounts,
+            Home home,
+            @ConfigProperty(name = "wk.admin.password") Optional<String> given)
+            throws IOException {
         if (accounts.countAccounts() > 0) {
             return;
         }

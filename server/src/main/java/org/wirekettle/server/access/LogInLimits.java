@@ -9,8 +9,9 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * Slows guessing down: after a few wrong passwords the next try has to wait, longer each time. Counted for a name from one address, so that
- * nobody can lock another out from elsewhere; for an address as a whole; and, with more patience, for a name from everywhere.
+ * Slows guessing down: after a few wrong passwords the next try has to wait, longer each time. Counted for a name from
+ * one address, so that nobody can lock another out from elsewhere; for an address as a whole; and, with more patience,
+ * for a name from everywhere.
  */
 @ApplicationScoped
 public class LogInLimits {
@@ -43,7 +44,11 @@ public class LogInLimits {
         this.clock = clock;
     }
 
-    private enum Kind { PAIR, ADDRESS, NAME }
+    private enum Kind {
+        PAIR,
+        ADDRESS,
+        NAME
+    }
 
     private static String key(Kind kind, String name, String address) {
         return switch (kind) {
@@ -66,7 +71,8 @@ public class LogInLimits {
             int over = m == null ? -1 : m.count - free(kind);
             if (over >= 0) {
                 Duration pause = FIRST_WAIT.multipliedBy(1L << Math.min(over, 10));
-                Duration left = Duration.between(now, m.last.plus(pause.compareTo(LONGEST_WAIT) > 0 ? LONGEST_WAIT : pause));
+                Duration left =
+                        Duration.between(now, m.last.plus(pause.compareTo(LONGEST_WAIT) > 0 ? LONGEST_WAIT : pause));
                 longest = left.compareTo(longest) > 0 ? left : longest;
             }
         }
@@ -76,8 +82,11 @@ public class LogInLimits {
     synchronized void missed(String name, String address) {
         Instant now = clock.instant();
         for (Kind kind : Kind.values()) {
-            misses.compute(key(kind, name, address), (k, m) -> m == null || m.last.plus(FORGOTTEN_AFTER).isBefore(now) ? new Misses(1, now)
-                    : new Misses(m.count + 1, now));
+            misses.compute(
+                    key(kind, name, address),
+                    (k, m) -> m == null || m.last.plus(FORGOTTEN_AFTER).isBefore(now)
+                            ? new Misses(1, now)
+                            : new Misses(m.count + 1, now));
         }
     }
 

@@ -16,8 +16,12 @@ final class Passwords {
     private static final int HASH_BITS = 256;
     private static final int MIN_CHARS = 10;
     private static final int MAX_CHARS = 500;
-    /** Checking takes a processor a tenth of a second; more at a time than there are processors would only slow all down. */
-    private static final Semaphore AT_A_TIME = new Semaphore(Math.max(2, Runtime.getRuntime().availableProcessors()));
+    /**
+     * Checking takes a processor a tenth of a second; more at a time than there are processors would only slow all
+     * down.
+     */
+    private static final Semaphore AT_A_TIME =
+            new Semaphore(Math.max(2, Runtime.getRuntime().availableProcessors()));
     /** Takes as long to check as a real one, so that unknown names cannot be told by time. */
     private static final String NOBODYS = hash("nobody's password");
 
@@ -26,14 +30,17 @@ final class Passwords {
     /** @throws Wrong when it is too short to be worth anything, or too long */
     static void check(String password) {
         if (password == null || password.length() < MIN_CHARS || password.length() > MAX_CHARS) {
-            throw Wrong.input("account.password", "A password has at least " + MIN_CHARS + " characters, and at most " + MAX_CHARS + ".");
+            throw Wrong.input(
+                    "account.password",
+                    "A password has at least " + MIN_CHARS + " characters, and at most " + MAX_CHARS + ".");
         }
     }
 
     static String hash(String password) {
         byte[] salt = new byte[SALT_BYTES];
         new SecureRandom().nextBytes(salt);
-        return "pbkdf2$" + ROUNDS + "$" + Base64.getEncoder().encodeToString(salt) + "$" + Base64.getEncoder().encodeToString(derive(password, salt, ROUNDS));
+        return "pbkdf2$" + ROUNDS + "$" + Base64.getEncoder().encodeToString(salt) + "$"
+                + Base64.getEncoder().encodeToString(derive(password, salt, ROUNDS));
     }
 
     /** @param stored null when there is no such account: then never */
@@ -54,7 +61,9 @@ final class Passwords {
 
     private static byte[] derive(String password, byte[] salt, int rounds) {
         try {
-            return SecretKeyFactory.getInstance("PBKDF2WithHmacSHA256").generateSecret(new PBEKeySpec(password.toCharArray(), salt, rounds, HASH_BITS)).getEncoded();
+            return SecretKeyFactory.getInstance("PBKDF2WithHmacSHA256")
+                    .generateSecret(new PBEKeySpec(password.toCharArray(), salt, rounds, HASH_BITS))
+                    .getEncoded();
         } catch (GeneralSecurityException e) {
             throw new IllegalStateException("every JDK has PBKDF2", e);
         }

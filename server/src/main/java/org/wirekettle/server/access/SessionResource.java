@@ -51,7 +51,8 @@ public class SessionResource {
     public record Session(String name, String role) {}
 
     /** @param isThis whether it is the one that asks */
-    public record OwnSession(long id, OffsetDateTime since, OffsetDateTime seen, String address, String browser, boolean isThis) {}
+    public record OwnSession(
+            long id, OffsetDateTime since, OffsetDateTime seen, String address, String browser, boolean isThis) {}
 
     public record PasswordChange(String password, String newPassword) {}
 
@@ -65,21 +66,48 @@ public class SessionResource {
         Optional<Duration> wait = limits.wait(name, caller.address());
         if (wait.isPresent()) {
             long seconds = Math.max(1, wait.get().toSeconds());
-            return Response.status(429).header("Retry-After", seconds).type("application/problem+json").entity(Map.of("type", "about:blank", "title", "Too many tries",
-                    "status", 429, "code", "access.tries", "detail", "Too many wrong passwords. Try again in " + seconds + " seconds.")).build();
+            return Response.status(429)
+                    .header("Retry-After", seconds)
+                    .type("application/problem+json")
+                    .entity(Map.of(
+                            "type",
+                            "about:blank",
+                            "title",
+                            "Too many tries",
+                            "status",
+                            429,
+                            "code",
+                            "access.tries",
+                            "detail",
+                            "Too many wrong passwords. Try again in " + seconds + " seconds."))
+                    .build();
         }
         Account account = name.indexOf('\0') >= 0 ? null : accounts.account(name);
         if (!Passwords.matches(password, account == null ? null : account.passwordHash)) {
             limits.missed(name, caller.address());
-            return Response.status(401).type("application/problem+json").entity(Map.of("type", "about:blank", "title", "Not logged in", "status", 401,
-                    "code", "access.password", "detail", "The name or the password is wrong.")).build();
+            return Response.status(401)
+                    .type("application/problem+json")
+                    .entity(Map.of(
+                            "type",
+                            "about:blank",
+                            "title",
+                            "Not logged in",
+                            "status",
+                            401,
+                            "code",
+                            "access.password",
+                            "detail",
+                            "The name or the password is wrong."))
+                    .build();
         }
         limits.succeeded(name, caller.address());
         byte[] random = new byte[TOKEN_BYTES];
         new SecureRandom().nextBytes(random);
         String token = Base64.getUrlEncoder().withoutPadding().encodeToString(random);
         accounts.putSession(digest(token), account.name, caller.address(), agent());
-        return Response.ok(new Session(account.name, account.role)).cookie(cookie(token, SESSION_SECONDS)).build();
+        return Response.ok(new Session(account.name, account.role))
+                .cookie(cookie(token, SESSION_SECONDS))
+                .build();
     }
 
     private String agent() {
@@ -105,7 +133,9 @@ public class SessionResource {
     @Path("all")
     public List<OwnSession> sessions() {
         return accounts.sessions(caller.name()).stream()
-                .map(s -> new OwnSession(s.id, s.createdAt, s.seenAt, s.address, s.agent, s.tokenHash.equals(caller.session()))).toList();
+                .map(s -> new OwnSession(
+                        s.id, s.createdAt, s.seenAt, s.address, s.agent, s.tokenHash.equals(caller.session())))
+                .toList();
     }
 
     /** Logs another of one's sessions out. */
@@ -125,7 +155,10 @@ public class SessionResource {
     public void changePassword(PasswordChange in) {
         Optional<Duration> wait = limits.wait(caller.name(), caller.address());
         if (wait.isPresent()) {
-            throw Wrong.conflict("access.tries", "Too many wrong passwords. Try again in " + Math.max(1, wait.get().toSeconds()) + " seconds.");
+            throw Wrong.conflict(
+                    "access.tries",
+                    "Too many wrong passwords. Try again in "
+                            + Math.max(1, wait.get().toSeconds()) + " seconds.");
         }
         if (in.password() == null || !Passwords.matches(in.password(), accounts.account(caller.name()).passwordHash)) {
             limits.missed(caller.name(), caller.address());
@@ -138,14 +171,21 @@ public class SessionResource {
 
     /** Secure when the page came over TLS: then it must never travel without. */
     private NewCookie cookie(String value, int seconds) {
-        return new NewCookie.Builder(AccessFilter.COOKIE).value(value).path("/").maxAge(seconds).httpOnly(true).sameSite(NewCookie.SameSite.STRICT)
-                .secure("https".equalsIgnoreCase(request.getCurrent().request().scheme())).build();
+        return new NewCookie.Builder(AccessFilter.COOKIE)
+                .value(value)
+                .path("/")
+                .maxAge(seconds)
+                .httpOnly(true)
+                .sameSite(NewCookie.SameSite.STRICT)
+                .secure("https".equalsIgnoreCase(request.getCurrent().request().scheme()))
+                .build();
     }
 
     /** Only digests are stored: who reads the database cannot take a session over. */
     static String digest(String token) {
         try {
-            return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(token.getBytes(StandardCharsets.UTF_8)));
+            return HexFormat.of()
+                    .formatHex(MessageDigest.getInstance("SHA-256").digest(token.getBytes(StandardCharsets.UTF_8)));
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException("every JDK has SHA-256", e);
         }

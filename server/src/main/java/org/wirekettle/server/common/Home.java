@@ -25,11 +25,14 @@ public class Home {
             // Also what an earlier version made readable for others: nobody gets past this folder.
             Files.setPosixFilePermissions(PrivateFiles.folder(root), PosixFilePermissions.fromString("rwx------"));
             for (Path inside : List.of(uploads(), targets(), journals(), root.resolve("logs"))) {
-                Files.setPosixFilePermissions(PrivateFiles.folder(inside), PosixFilePermissions.fromString("rwx------"));
+                Files.setPosixFilePermissions(
+                        PrivateFiles.folder(inside), PosixFilePermissions.fromString("rwx------"));
             }
-            lock = PrivateFiles.channel(root.resolve("server.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
+            lock = PrivateFiles.channel(
+                    root.resolve("server.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
             if (lock.tryLock() == null) {
-                throw new IllegalStateException("another server uses the folder " + root + "; two would run each flow twice");
+                throw new IllegalStateException(
+                        "another server uses the folder " + root + "; two would run each flow twice");
             }
         } catch (IOException e) {
             throw new UncheckedIOException("the folder for files cannot be used: " + root, e);

@@ -12,8 +12,11 @@ public final class InUse {
     public static void refuse(String what, String name, List<String> users) {
         if (!users.isEmpty()) {
             String named = String.join(", ", users.subList(0, Math.min(MAX_NAMED, users.size())));
-            throw Wrong.conflict(what + ".used", "The " + what + " " + name + " is used by " + named
-                    + (users.size() > MAX_NAMED ? " and " + (users.size() - MAX_NAMED) + " more" : "") + ". Take it out there first.");
+            throw Wrong.conflict(
+                    what + ".used",
+                    "The " + what + " " + name + " is used by " + named
+                            + (users.size() > MAX_NAMED ? " and " + (users.size() - MAX_NAMED) + " more" : "")
+                            + ". Take it out there first.");
         }
     }
 }

@@ -6,7 +6,10 @@ import java.util.logging.LogRecord;
 import org.jboss.logmanager.ExtLogRecord;
 import org.jboss.logmanager.ExtLogRecord.FormatStyle;
 
-/** Keeps what users send from looking like lines of the log: control characters in messages are escaped, those of exceptions too. */
+/**
+ * Keeps what users send from looking like lines of the log: control characters in messages are escaped, those of
+ * exceptions too.
+ */
 @LoggingFilter(name = "log-lines")
 public final class LogLines implements Filter {
     private static final int MAX_DEPTH = 10;
@@ -26,7 +29,9 @@ public final class LogLines implements Filter {
     }
 
     private static boolean isMarked(Throwable t, int depth) {
-        return t != null && depth < MAX_DEPTH && (t.getMessage() != null && hasControls(t.getMessage()) || isMarked(t.getCause(), depth + 1));
+        return t != null
+                && depth < MAX_DEPTH
+                && (t.getMessage() != null && hasControls(t.getMessage()) || isMarked(t.getCause(), depth + 1));
     }
 
     static boolean hasControls(String s) {
@@ -53,8 +58,11 @@ public final class LogLines implements Filter {
         private final String name;
 
         Told(Throwable of, int depth) {
-            super(of.getMessage() == null ? null : escaped(of.getMessage()), of.getCause() == null || depth >= MAX_DEPTH ? null : new Told(of.getCause(), depth + 1),
-                    false, true);
+            super(
+                    of.getMessage() == null ? null : escaped(of.getMessage()),
+                    of.getCause() == null || depth >= MAX_DEPTH ? null : new Told(of.getCause(), depth + 1),
+                    false,
+                    true);
             name = of.getClass().getName();
             setStackTrace(of.getStackTrace());
         }

@@ -8,8 +8,14 @@ public final class Names {
 
     /** @param code the problem's code when the name cannot be taken */
     public static void check(String name, String code) {
-        if (name.isBlank() || name.length() > MAX_CHARS || name.matches("(?s).*[/\\\\?#%\\p{Cntrl}].*") || name.equals(".") || name.equals("..")) {
-            throw Wrong.input(code, "A name has 1 to " + MAX_CHARS + " characters and none of / \\ ? # %, no control characters.");
+        if (name.isBlank()
+                || name.length() > MAX_CHARS
+                || name.matches("(?s).*[/\\\\?#%\\p{Cntrl}].*")
+                || name.equals(".")
+                || name.equals("..")) {
+            throw Wrong.input(
+                    code,
+                    "A name has 1 to " + MAX_CHARS + " characters and none of / \\ ? # %, no control characters.");
         }
     }
 }

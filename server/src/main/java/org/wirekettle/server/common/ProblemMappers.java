@@ -18,7 +18,18 @@ public final class ProblemMappers {
 
     @ServerExceptionMapper
     public Response wrong(Wrong e) {
-        return answer(Problem.of(e.status(), e.status() == 404 ? "Not found" : e.status() == 409 ? "Conflict" : e.status() == 403 ? "Not allowed" : e.status() == 400 ? "Malformed request" : "Cannot be done", e.code(), e.getMessage(), null));
+        return answer(Problem.of(
+                e.status(),
+                e.status() == 404
+                        ? "Not found"
+                        : e.status() == 409
+                                ? "Conflict"
+                                : e.status() == 403
+                                        ? "Not allowed"
+                                        : e.status() == 400 ? "Malformed request" : "Cannot be done",
+                e.code(),
+                e.getMessage(),
+                null));
     }
 
     @ServerExceptionMapper
@@ -29,28 +40,43 @@ public final class ProblemMappers {
     @ServerExceptionMapper
     public Response json(JsonProcessingException e) {
         if (e instanceof StreamConstraintsException || e.getCause() instanceof StreamConstraintsException) {
-            return answer(Problem.of(413, "Too large", "request.size", "A text in the request is too long, or it is nested too deeply. "
-                    + "Files go to POST /api/data/files as they are, and are named by their id then; upload it there.", null));
+            return answer(Problem.of(
+                    413,
+                    "Too large",
+                    "request.size",
+                    "A text in the request is too long, or it is nested too deeply. Files go to POST /api/data/files"
+                            + " as they are, and are named by their id then; upload it there.",
+                    null));
         }
         for (Throwable cause = e.getCause(); cause != null; cause = cause.getCause()) {
             if (cause instanceof Wrong w) {
                 return wrong(w);
             }
         }
-        return answer(Problem.of(400, "Malformed request", "request.json", "The request is not the JSON expected: " + words(e), null));
+        return answer(Problem.of(
+                400, "Malformed request", "request.json", "The request is not the JSON expected: " + words(e), null));
     }
 
     /** Where in the request, and what is wrong there, without our classes' names. */
     private static String words(JsonProcessingException e) {
         if (!(e instanceof JsonMappingException m)) {
-            return e.getOriginalMessage() + (e.getLocation() == null ? "" : " (line " + e.getLocation().getLineNr() + ", column " + e.getLocation().getColumnNr() + ")");
+            return e.getOriginalMessage()
+                    + (e.getLocation() == null
+                            ? ""
+                            : " (line " + e.getLocation().getLineNr() + ", column "
+                                    + e.getLocation().getColumnNr() + ")");
         }
         StringBuilder at = new StringBuilder();
         for (JsonMappingException.Reference r : m.getPath()) {
-            at.append(r.getFieldName() == null ? "[" + r.getIndex() + "]" : (at.length() == 0 ? "" : ".") + r.getFieldName());
+            at.append(
+                    r.getFieldName() == null
+                            ? "[" + r.getIndex() + "]"
+                            : (at.length() == 0 ? "" : ".") + r.getFieldName());
         }
         Throwable cause = e.getCause();
-        String why = cause instanceof IllegalArgumentException && cause.getMessage() != null ? cause.getMessage() : "it has another form there than it should";
+        String why = cause instanceof IllegalArgumentException && cause.getMessage() != null
+                ? cause.getMessage()
+                : "it has another form there than it should";
         return (at.length() == 0 ? "" : "at " + at + ", ") + why + ".";
     }
 
@@ -60,8 +86,12 @@ public final class ProblemMappers {
             return json(j);
         }
         int status = e.getResponse().getStatus();
-        return answer(Problem.of(status, e.getResponse().getStatusInfo().getReasonPhrase(), "http." + status,
-                status == 404 ? "There is nothing at this address." : String.valueOf(e.getMessage()), null));
+        return answer(Problem.of(
+                status,
+                e.getResponse().getStatusInfo().getReasonPhrase(),
+                "http." + status,
+                status == 404 ? "There is nothing at this address." : String.valueOf(e.getMessage()),
+                null));
     }
 
     /** What the server's own database said. While it is away the request may simply be made again later. */
@@ -70,16 +100,31 @@ public final class ProblemMappers {
         SQLException sql = sql(e);
         String state = sql == null || sql.getSQLState() == null ? "" : sql.getSQLState();
         if (state.equals("22021") || state.equals("22P05")) {
-            return answer(Problem.of(422, "Cannot be done", "request.nul", "A text in the request has a NUL character; it cannot be kept.", null));
+            return answer(Problem.of(
+                    422,
+                    "Cannot be done",
+                    "request.nul",
+                    "A text in the request has a NUL character; it cannot be kept.",
+                    null));
         }
-        boolean isAway = sql == null || state.isEmpty() || state.startsWith("08") || state.startsWith("57P") || state.startsWith("53")
-                || state.equals("55000") || state.equals("3D000");
+        boolean isAway = sql == null
+                || state.isEmpty()
+                || state.startsWith("08")
+                || state.startsWith("57P")
+                || state.startsWith("53")
+                || state.equals("55000")
+                || state.equals("3D000");
         if (!isAway) {
             return unexpected(e);
         }
         LOG.warnf("the server's database is away: %s", sql == null ? e.getMessage() : sql.getMessage());
-        return answer(Problem.of(503, "Database away", "database.away",
-                "The server's database cannot be reached at the moment. Nothing was changed; it goes on by itself once the database is back.", null));
+        return answer(Problem.of(
+                503,
+                "Database away",
+                "database.away",
+                "The server's database cannot be reached at the moment. Nothing was changed; it goes on by itself once"
+                        + " the database is back.",
+                null));
     }
 
     private static SQLException sql(Throwable e) {
@@ -94,7 +139,12 @@ public final class ProblemMappers {
     @ServerExceptionMapper
     public Response unexpected(Exception e) {
         LOG.error("a request failed unexpectedly", e);
-        return answer(Problem.of(500, "Failed", "internal", "Something went wrong here, not with your input. The server's log has the details.", null));
+        return answer(Problem.of(
+                500,
+                "Failed",
+                "internal",
+                "Something went wrong here, not with your input. The server's log has the details.",
+                null));
     }
 
     private static Response answer(Problem p) {

@@ -14,7 +14,10 @@ import javax.crypto.Cipher;
 import javax.crypto.spec.GCMParameterSpec;
 import javax.crypto.spec.SecretKeySpec;
 
-/** Encrypts secrets at rest (AES-256-GCM). The key is a file outside the database, made at first use, readable by the server's user only. */
+/**
+ * Encrypts secrets at rest (AES-256-GCM). The key is a file outside the database, made at first use, readable by the
+ * server's user only.
+ */
 @ApplicationScoped
 public class Secrets {
     private static final int KEY_BYTES = 32;
@@ -34,7 +37,8 @@ public class Secrets {
                 byte[] made = new byte[KEY_BYTES];
                 random.nextBytes(made);
                 Files.createDirectories(keyFile.getParent());
-                Files.createFile(keyFile, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+                Files.createFile(
+                        keyFile, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
                 Files.write(keyFile, made);
             }
             return new SecretKeySpec(Files.readAllBytes(keyFile), "AES");
@@ -50,7 +54,10 @@ public class Secrets {
             Cipher c = Cipher.getInstance("AES/GCM/NoPadding");
             c.init(Cipher.ENCRYPT_MODE, key(), new GCMParameterSpec(TAG_BITS, nonce));
             byte[] sealed = c.doFinal(secret.getBytes(StandardCharsets.UTF_8));
-            return ByteBuffer.allocate(nonce.length + sealed.length).put(nonce).put(sealed).array();
+            return ByteBuffer.allocate(nonce.length + sealed.length)
+                    .put(nonce)
+                    .put(sealed)
+                    .array();
         } catch (GeneralSecurityException e) {
             throw new IllegalStateException("encrypting failed", e);
         }

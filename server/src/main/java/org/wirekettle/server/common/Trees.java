@@ -14,7 +14,12 @@ public final class Trees {
     private Trees() {}
 
     /** Attributes that say how a message is written, not what it says. */
-    private static final Set<String> PLUMBING = Set.of("http://schemas.xmlsoap.org/soap/envelope/", "http://www.w3.org/2003/05/soap-envelope", "http://schemas.xmlsoap.org/soap/encoding/", "http://www.w3.org/2003/05/soap-encoding");
+    private static final Set<String> PLUMBING = Set.of(
+            "http://schemas.xmlsoap.org/soap/envelope/",
+            "http://www.w3.org/2003/05/soap-envelope",
+            "http://schemas.xmlsoap.org/soap/encoding/",
+            "http://www.w3.org/2003/05/soap-encoding");
+
     private static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
 
     /**
@@ -34,9 +39,12 @@ public final class Trees {
         String kind = null;
         for (Node a : n.attributes()) {
             if (a.namespace().equals(XSI)) {
-                kind = a.name().equals("type") && !n.isLeaf() ? a.string().substring(a.string().indexOf(':') + 1) : kind;
+                kind = a.name().equals("type") && !n.isLeaf()
+                        ? a.string().substring(a.string().indexOf(':') + 1)
+                        : kind;
             } else if (!PLUMBING.contains(a.namespace())) {
-                children.add(new Tree("@" + a.name(), a.namespace().isEmpty() ? null : a.namespace(), a.string(), null, null, null));
+                children.add(new Tree(
+                        "@" + a.name(), a.namespace().isEmpty() ? null : a.namespace(), a.string(), null, null, null));
             }
         }
         for (Node c : n.children()) {
@@ -45,6 +53,12 @@ public final class Trees {
             }
             children.add(of(c, left));
         }
-        return new Tree(n.name(), n.namespace().isEmpty() ? null : n.namespace(), n.isLeaf() ? n.string() : null, n.isNil() ? true : null, kind, children.isEmpty() ? null : children);
+        return new Tree(
+                n.name(),
+                n.namespace().isEmpty() ? null : n.namespace(),
+                n.isLeaf() ? n.string() : null,
+                n.isNil() ? true : null,
+                kind,
+                children.isEmpty() ? null : children);
     }
 }

@@ -5,7 +5,10 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 
-/** Uploaded files, named by the digest of their bytes: the same bytes are kept once, and what a name means never changes. */
+/**
+ * Uploaded files, named by the digest of their bytes: the same bytes are kept once, and what a name means never
+ * changes.
+ */
 @ApplicationScoped
 public class Uploads {
     private final Home home;
@@ -29,7 +32,9 @@ public class Uploads {
             throw Wrong.input("upload.unknown", "The uploaded file is not there any more; upload it again.");
         }
         if (Files.size(file) > maxBytes) {
-            throw Wrong.input("upload.size", "The file is larger than " + maxBytes / 1024 / 1024 + " MB, the limit for one file.");
+            throw Wrong.input(
+                    "upload.size",
+                    "The file is larger than " + maxBytes / 1024 / 1024 + " MB, the limit for one file.");
         }
         return Files.readAllBytes(file);
     }

@@ -8,7 +8,9 @@ import org.apache.ibatis.annotations.Select;
 /** Who uses what, in words for people. A run that can go on uses what its flow used. */
 @Mapper
 public interface UseMapper {
-    String STEPS = "jsonb_array_elements(CASE WHEN jsonb_typeof(f.definition->'steps') = 'array' THEN f.definition->'steps' ELSE '[]' END)";
+    String STEPS =
+            "jsonb_array_elements(CASE WHEN jsonb_typeof(f.definition->'steps') = 'array' THEN f.definition->'steps'"
+                    + " ELSE '[]' END)";
     String OPEN_RUNS = "SELECT 'run ' || f.id FROM run f, " + STEPS + " s WHERE f.state <> 'finished' AND ";
 
     @Select("SELECT DISTINCT 'the flow ' || f.name FROM flow f, " + STEPS + " s WHERE s->>'contract' = #{name} UNION "

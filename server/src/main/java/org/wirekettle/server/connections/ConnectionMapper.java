@@ -26,8 +26,13 @@ public interface ConnectionMapper {
 
     @Insert("""
         INSERT INTO connection (name, kind, settings, secret) VALUES (#{name}, #{kind}, #{settings}::jsonb, #{secret})
-        ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, settings = excluded.settings, secret = excluded.secret""")
-    void put(@Param("name") String name, @Param("kind") String kind, @Param("settings") String settings, @Param("secret") byte[] secret);
+        ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, settings = excluded.settings, secret = excluded.secret\
+        """)
+    void put(
+            @Param("name") String name,
+            @Param("kind") String kind,
+            @Param("settings") String settings,
+            @Param("secret") byte[] secret);
 
     @Delete("DELETE FROM connection WHERE name = #{name}")
     int delete(@Param("name") String name);

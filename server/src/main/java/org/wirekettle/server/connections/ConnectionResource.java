@@ -37,7 +37,13 @@ public class ConnectionResource {
     private final HostPolicy policy;
     private final UseMapper uses;
 
-    ConnectionResource(ConnectionMapper rows, Connections connections, Json json, Secrets secrets, HostPolicy policy, UseMapper uses) {
+    ConnectionResource(
+            ConnectionMapper rows,
+            Connections connections,
+            Json json,
+            Secrets secrets,
+            HostPolicy policy,
+            UseMapper uses) {
         this.uses = uses;
         this.rows = rows;
         this.connections = connections;
@@ -56,7 +62,10 @@ public class ConnectionResource {
 
     @GET
     public List<ConnectionView> list() {
-        return rows.list().stream().map(r -> new ConnectionView(r.name, r.kind, ConnectionRules.shown(connections.settings(r)), r.secret != null)).toList();
+        return rows.list().stream()
+                .map(r -> new ConnectionView(
+                        r.name, r.kind, ConnectionRules.shown(connections.settings(r)), r.secret != null))
+                .toList();
     }
 
     @PUT
@@ -69,7 +78,8 @@ public class ConnectionResource {
         if (keeps) {
             ConnectionRules.checkOrigins(wanted, connections.settings(old));
         }
-        byte[] secret = wanted.password() == null ? old == null ? null : old.secret
+        byte[] secret = wanted.password() == null
+                ? old == null ? null : old.secret
                 : wanted.password().isEmpty() ? null : secrets.encrypt(wanted.password());
         rows.put(name, wanted.kind(), json.write(wanted.settings()), secret);
     }
@@ -94,14 +104,21 @@ public class ConnectionResource {
         long start = System.nanoTime();
         if (row.kind.equals("database")) {
             try (Connection c = connections.database(name, environment).open()) {
-                return new Probe(true, c.getMetaData().getDatabaseProductName() + " " + c.getMetaData().getDatabaseProductVersion(), (System.nanoTime() - start) / 1000, Connections.warning(c));
+                return new Probe(
+                        true,
+                        c.getMetaData().getDatabaseProductName() + " "
+                                + c.getMetaData().getDatabaseProductVersion(),
+                        (System.nanoTime() - start) / 1000,
+                        Connections.warning(c));
             } catch (SQLException e) {
                 return new Probe(false, words(e), null, null);
             }
         }
         try (HttpCaller http = new HttpCaller(connections.http(name, environment), policy)) {
             Exchange x = http.get();
-            return x.outcome() == Exchange.Outcome.ANSWERED ? new Probe(true, "it answers, with HTTP status " + x.status() + " to a GET", x.totalMicros(), null) : new Probe(false, x.problem(), null, null);
+            return x.outcome() == Exchange.Outcome.ANSWERED
+                    ? new Probe(true, "it answers, with HTTP status " + x.status() + " to a GET", x.totalMicros(), null)
+                    : new Probe(false, x.problem(), null, null);
         } catch (IllegalArgumentException e) {
             return new Probe(false, words(e), null, null);
         }
@@ -122,9 +139,13 @@ public class ConnectionResource {
     public List<String> tables(@PathParam("name") String name, @QueryParam("environment") String environment) {
         List<String> out = new ArrayList<>();
         try (Connection c = connections.database(name, environment).open();
-                ResultSet r = c.getMetaData().getTables(c.getCatalog(), null, null, new String[] {"TABLE", "PARTITIONED TABLE"})) {
+                ResultSet r = c.getMetaData()
+                        .getTables(c.getCatalog(), null, null, new String[] {"TABLE", "PARTITIONED TABLE"})) {
             while (r.next() && out.size() < MAX_TABLES) {
-                out.add(r.getString("TABLE_SCHEM") == null ? r.getString("TABLE_NAME") : r.getString("TABLE_SCHEM") + "." + r.getString("TABLE_NAME"));
+                out.add(
+                        r.getString("TABLE_SCHEM") == null
+                                ? r.getString("TABLE_NAME")
+                                : r.getString("TABLE_SCHEM") + "." + r.getString("TABLE_NAME"));
             }
         } catch (SQLException e) {
             throw Wrong.input("connection.unreachable", "The database cannot be asked: " + words(e));

@@ -45,7 +45,9 @@ final class ConnectionRules {
         range("Calls at a time", s.parallel(), 1, HttpSettings.MAX_PARALLEL);
         range("Retries", s.retries(), 0, MAX_RETRIES);
         if (s.callsPerSecond() != null && !(s.callsPerSecond() > 0 && s.callsPerSecond() <= MAX_RATE)) {
-            throw Wrong.input("connection.limit", "Calls a second are more than 0 and at most " + (int) MAX_RATE + "; leave it empty for no limit.");
+            throw Wrong.input(
+                    "connection.limit",
+                    "Calls a second are more than 0 and at most " + (int) MAX_RATE + "; leave it empty for no limit.");
         }
         length("The user", s.user());
         length("The role", s.role());
@@ -59,7 +61,9 @@ final class ConnectionRules {
 
     private static void length(String what, String value) {
         if (value != null && (value.length() > MAX_TEXT_CHARS || value.chars().anyMatch(Character::isISOControl))) {
-            throw Wrong.input("connection.text", what + " has at most " + MAX_TEXT_CHARS + " characters, and no control characters.");
+            throw Wrong.input(
+                    "connection.text",
+                    what + " has at most " + MAX_TEXT_CHARS + " characters, and no control characters.");
         }
     }
 
@@ -81,16 +85,26 @@ final class ConnectionRules {
             throw Wrong.input("connection.url", "The address for " + environment + " is none: " + e.getMessage());
         }
         if (!url.matches("(?i)https?://.+") || uri.getHost() == null) {
-            throw Wrong.input("connection.url", "The address for " + environment + " must begin with http:// or https:// and name a host.");
+            throw Wrong.input(
+                    "connection.url",
+                    "The address for " + environment + " must begin with http:// or https:// and name a host.");
         }
         if (uri.getRawUserInfo() != null) {
-            throw Wrong.input("connection.url", "The address for " + environment + " has a log-in before its host; it has fields of its own, where it is kept encrypted.");
+            throw Wrong.input(
+                    "connection.url",
+                    "The address for " + environment
+                            + " has a log-in before its host; it has fields of its own, where it is kept encrypted.");
         }
     }
 
     private static void checkLength(String environment, String url) {
-        if (environment == null || environment.isBlank() || environment.length() > 40 || url.length() > MAX_ADDRESS_CHARS) {
-            throw Wrong.input("connection.url", "An environment's name has 1 to 40 characters, an address at most " + MAX_ADDRESS_CHARS + ".");
+        if (environment == null
+                || environment.isBlank()
+                || environment.length() > 40
+                || url.length() > MAX_ADDRESS_CHARS) {
+            throw Wrong.input(
+                    "connection.url",
+                    "An environment's name has 1 to 40 characters, an address at most " + MAX_ADDRESS_CHARS + ".");
         }
     }
 
@@ -118,14 +132,27 @@ final class ConnectionRules {
     }
 
     private static Settings with(Settings s, Map<String, String> urls, String user) {
-        return new Settings(urls, user, s.connectTimeoutMillis(), s.callTimeoutMillis(), s.parallel(), s.callsPerSecond(), s.retries(), s.addressing(),
-                s.token(), s.timestamp(), s.mustUnderstand(), s.role());
+        return new Settings(
+                urls,
+                user,
+                s.connectTimeoutMillis(),
+                s.callTimeoutMillis(),
+                s.parallel(),
+                s.callsPerSecond(),
+                s.retries(),
+                s.addressing(),
+                s.token(),
+                s.timestamp(),
+                s.mustUnderstand(),
+                s.role());
     }
 
     /** Without passwords that an earlier version kept in addresses. */
     static Settings shown(Settings s) {
         Map<String, String> urls = new LinkedHashMap<>();
-        s.urls().forEach((environment, url) -> urls.put(environment, url != null && url.startsWith("jdbc:") ? withoutLogIn(url) : url));
+        s.urls()
+                .forEach((environment, url) ->
+                        urls.put(environment, url != null && url.startsWith("jdbc:") ? withoutLogIn(url) : url));
         return with(s, urls, s.user());
     }
 
@@ -147,8 +174,11 @@ final class ConnectionRules {
         before.urls().values().stream().filter(u -> u != null && !u.isBlank()).forEach(u -> known.add(origin(u)));
         for (Map.Entry<String, String> e : wanted.settings().urls().entrySet()) {
             if (e.getValue() != null && !e.getValue().isBlank() && !known.contains(origin(e.getValue()))) {
-                throw Wrong.input("connection.secret", "The address for " + e.getKey() + " leads to another place than before. Give the password again, "
-                        + "so that it does not go where it was not meant to go; or remove it.");
+                throw Wrong.input(
+                        "connection.secret",
+                        "The address for " + e.getKey()
+                                + " leads to another place than before. Give the password again, "
+                                + "so that it does not go where it was not meant to go; or remove it.");
             }
         }
     }

@@ -52,8 +52,19 @@ public class Connections {
      * @param role whom these headers are for; null for the last receiver
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Settings(Map<String, String> urls, String user, Integer connectTimeoutMillis, Integer callTimeoutMillis, Integer parallel, Double callsPerSecond, Integer retries, Boolean addressing, String token, Boolean timestamp,
-            Boolean mustUnderstand, String role) {
+    public record Settings(
+            Map<String, String> urls,
+            String user,
+            Integer connectTimeoutMillis,
+            Integer callTimeoutMillis,
+            Integer parallel,
+            Double callsPerSecond,
+            Integer retries,
+            Boolean addressing,
+            String token,
+            Boolean timestamp,
+            Boolean mustUnderstand,
+            String role) {
         public Settings {
             urls = urls == null ? Map.of() : urls;
         }
@@ -82,9 +93,13 @@ public class Connections {
     /** @param environment null for the first there is */
     public String url(ConnectionMapper.Row row, String environment) {
         Settings s = settings(row);
-        String url = environment == null || environment.isBlank() ? s.urls().values().stream().findFirst().orElse(null) : s.urls().get(environment);
+        String url = environment == null || environment.isBlank()
+                ? s.urls().values().stream().findFirst().orElse(null)
+                : s.urls().get(environment);
         if (url == null || url.isBlank()) {
-            throw Wrong.input("connection.environment", "The connection " + row.name + " has no address for the environment " + environment + ".");
+            throw Wrong.input(
+                    "connection.environment",
+                    "The connection " + row.name + " has no address for the environment " + environment + ".");
         }
         return url;
     }
@@ -92,14 +107,27 @@ public class Connections {
     public HttpSettings http(String name, String environment) {
         ConnectionMapper.Row row = row(name);
         Settings s = settings(row);
-        return new HttpSettings(url(row, environment), s.user() == null || s.user().isBlank() ? null : s.user(), password(row),
-                or(s.connectTimeoutMillis(), HttpSettings.DEFAULT_CONNECT_TIMEOUT_MILLIS), or(s.callTimeoutMillis(), HttpSettings.DEFAULT_CALL_TIMEOUT_MILLIS),
-                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL), s.callsPerSecond() == null ? 0 : s.callsPerSecond(), HttpSettings.DEFAULT_MAX_ANSWER_BYTES, new MessageSettings(Boolean.TRUE.equals(s.addressing()), token(s.token()), Boolean.TRUE.equals(s.timestamp()),
-                        s.mustUnderstand(), s.role()));
+        return new HttpSettings(
+                url(row, environment),
+                s.user() == null || s.user().isBlank() ? null : s.user(),
+                password(row),
+                or(s.connectTimeoutMillis(), HttpSettings.DEFAULT_CONNECT_TIMEOUT_MILLIS),
+                or(s.callTimeoutMillis(), HttpSettings.DEFAULT_CALL_TIMEOUT_MILLIS),
+                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL),
+                s.callsPerSecond() == null ? 0 : s.callsPerSecond(),
+                HttpSettings.DEFAULT_MAX_ANSWER_BYTES,
+                new MessageSettings(
+                        Boolean.TRUE.equals(s.addressing()),
+                        token(s.token()),
+                        Boolean.TRUE.equals(s.timestamp()),
+                        s.mustUnderstand(),
+                        s.role()));
     }
 
     private static Security.Token token(String word) {
-        return "text".equals(word) ? Security.Token.TEXT : "digest".equals(word) ? Security.Token.DIGEST : Security.Token.NONE;
+        return "text".equals(word)
+                ? Security.Token.TEXT
+                : "digest".equals(word) ? Security.Token.DIGEST : Security.Token.NONE;
     }
 
     private static int or(Integer value, int otherwise) {
@@ -119,8 +147,12 @@ public class Connections {
         }
         Properties p = new Properties();
         // An address kept by an earlier version may still have them.
-        Optional.ofNullable(settings(row).user()).or(() -> Optional.ofNullable(address.user())).ifPresent(u -> p.setProperty("user", u));
-        Optional.ofNullable(password(row)).or(() -> Optional.ofNullable(address.password())).ifPresent(w -> p.setProperty("password", w));
+        Optional.ofNullable(settings(row).user())
+                .or(() -> Optional.ofNullable(address.user()))
+                .ifPresent(u -> p.setProperty("user", u));
+        Optional.ofNullable(password(row))
+                .or(() -> Optional.ofNullable(address.password()))
+                .ifPresent(w -> p.setProperty("password", w));
         if (address.isPostgres()) {
             p.setProperty("connectTimeout", "5");
             p.setProperty("reWriteBatchedInserts", "true");
@@ -141,7 +173,9 @@ public class Connections {
             return;
         }
         if (address.hosts().isEmpty()) {
-            throw new SQLException("it cannot be told where this address leads; an administrator can allow such addresses with wk.outbound.allow=jdbc");
+            throw new SQLException(
+                    "it cannot be told where this address leads; an administrator can allow such addresses with"
+                            + " wk.outbound.allow=jdbc");
         }
         for (String hostAndPort : address.hosts()) {
             String host = hostAndPort.replaceFirst(":\\d+$", "");
@@ -161,14 +195,18 @@ public class Connections {
         if (!c.getMetaData().getDatabaseProductName().equals("PostgreSQL")) {
             return null;
         }
-        String asking = "SELECT current_user, rolsuper, pg_has_role('pg_execute_server_program', 'USAGE') OR pg_has_role('pg_read_server_files', 'USAGE') "
-                + "OR pg_has_role('pg_write_server_files', 'USAGE') FROM pg_roles WHERE rolname = current_user";
-        try (Statement s = c.createStatement(); ResultSet r = s.executeQuery(asking)) {
+        String asking = "SELECT current_user, rolsuper, pg_has_role('pg_execute_server_program', 'USAGE') OR"
+                + " pg_has_role('pg_read_server_files', 'USAGE') OR pg_has_role('pg_write_server_files', 'USAGE')"
+                + " FROM pg_roles WHERE rolname = current_user";
+        try (Statement s = c.createStatement();
+                ResultSet r = s.executeQuery(asking)) {
             if (!r.next() || !r.getBoolean(2) && !r.getBoolean(3)) {
                 return null;
             }
-            return "The account " + r.getString(1) + (r.getBoolean(2) ? " is a superuser" : " may reach the database server's files")
-                    + ": whoever writes a query over this connection can do what it can. Use an account that may only do what flows need.";
+            return "The account " + r.getString(1)
+                    + (r.getBoolean(2) ? " is a superuser" : " may reach the database server's files")
+                    + ": whoever writes a query over this connection can do what it can. Use an account that may only"
+                    + " do what flows need.";
         }
     }
 

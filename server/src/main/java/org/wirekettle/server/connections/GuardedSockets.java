@@ -9,8 +9,9 @@ import javax.net.SocketFactory;
 import org.wirekettle.call.HostPolicy;
 
 /**
- * Sockets that only go where the outbound policy lets them; the PostgreSQL driver makes one of these by its name ({@code socketFactory}).
- * The check is on the very address that is connected to, so a name cannot lead elsewhere a moment later.
+ * Sockets that only go where the outbound policy lets them; the PostgreSQL driver makes one of these by its name
+ * ({@code socketFactory}). The check is on the very address that is connected to, so a name cannot lead elsewhere a
+ * moment later.
  */
 public final class GuardedSockets extends SocketFactory {
     private final HostPolicy policy;
@@ -55,7 +56,8 @@ public final class GuardedSockets extends SocketFactory {
     }
 
     @Override
-    public Socket createSocket(InetAddress address, int port, InetAddress localAddress, int localPort) throws IOException {
+    public Socket createSocket(InetAddress address, int port, InetAddress localAddress, int localPort)
+            throws IOException {
         return connected(new InetSocketAddress(address, port));
     }
 

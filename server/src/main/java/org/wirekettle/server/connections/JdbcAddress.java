@@ -21,8 +21,23 @@ import java.util.regex.Pattern;
 record JdbcAddress(String url, String user, String password, Set<String> hosts) {
     private static final String POSTGRES = "jdbc:postgresql:";
     /** What may be set in a PostgreSQL address: others load classes, read files or lead elsewhere. */
-    private static final Set<String> SETTINGS = Set.of("sslmode", "ssl", "currentSchema", "ApplicationName", "connectTimeout", "socketTimeout", "loginTimeout",
-            "tcpKeepAlive", "targetServerType", "loadBalanceHosts", "prepareThreshold", "defaultRowFetchSize", "stringtype", "gssEncMode", "channelBinding");
+    private static final Set<String> SETTINGS = Set.of(
+            "sslmode",
+            "ssl",
+            "currentSchema",
+            "ApplicationName",
+            "connectTimeout",
+            "socketTimeout",
+            "loginTimeout",
+            "tcpKeepAlive",
+            "targetServerType",
+            "loadBalanceHosts",
+            "prepareThreshold",
+            "defaultRowFetchSize",
+            "stringtype",
+            "gssEncMode",
+            "channelBinding");
+
     private static final Pattern OTHER_HOSTS = Pattern.compile("jdbc:[A-Za-z0-9:+._-]*//([^/?;]+).*");
     private static final Pattern OTHER_LOGIN = Pattern.compile("(?i)([?;&])(user|username|uid|password|pwd)=([^;&]*)");
 
@@ -33,7 +48,8 @@ record JdbcAddress(String url, String user, String password, Set<String> hosts) 
     /** The kind of database and where it is: what a password was given for. */
     String origin() {
         int scheme = url.indexOf(':', 5);
-        return url.substring(0, scheme < 0 ? url.length() : scheme).toLowerCase(Locale.ROOT) + " " + String.join(",", hosts);
+        return url.substring(0, scheme < 0 ? url.length() : scheme).toLowerCase(Locale.ROOT) + " "
+                + String.join(",", hosts);
     }
 
     /** @throws IllegalArgumentException in words */
@@ -51,7 +67,8 @@ record JdbcAddress(String url, String user, String password, Set<String> hosts) 
         String user = null;
         String password = null;
         List<String> kept = new ArrayList<>();
-        for (String setting : question < 0 ? new String[0] : address.substring(question + 1).split("&")) {
+        for (String setting :
+                question < 0 ? new String[0] : address.substring(question + 1).split("&")) {
             String name = decoded(setting.contains("=") ? setting.substring(0, setting.indexOf('=')) : setting);
             String value = setting.contains("=") ? decoded(setting.substring(setting.indexOf('=') + 1)) : "";
             if (name.equals("user")) {
@@ -61,11 +78,16 @@ record JdbcAddress(String url, String user, String password, Set<String> hosts) 
             } else if (SETTINGS.contains(name)) {
                 kept.add(setting);
             } else if (!setting.isEmpty()) {
-                throw new IllegalArgumentException("The address has the setting " + name + ", which is not taken here. Those that are: "
-                        + String.join(", ", new TreeSet<>(SETTINGS)) + ".");
+                throw new IllegalArgumentException(
+                        "The address has the setting " + name + ", which is not taken here. Those that are: "
+                                + String.join(", ", new TreeSet<>(SETTINGS)) + ".");
             }
         }
-        return new JdbcAddress(path + (kept.isEmpty() ? "" : "?" + String.join("&", kept)), user, password, hosts(path.substring(POSTGRES.length())));
+        return new JdbcAddress(
+                path + (kept.isEmpty() ? "" : "?" + String.join("&", kept)),
+                user,
+                password,
+                hosts(path.substring(POSTGRES.length())));
     }
 
     private static Set<String> hosts(String path) {
@@ -75,12 +97,14 @@ record JdbcAddress(String url, String user, String password, Set<String> hosts) 
         int slash = path.indexOf('/', 2);
         String authority = path.substring(2, slash < 0 ? path.length() : slash);
         if (authority.contains("@")) {
-            throw new IllegalArgumentException("The address has an @ before the host; the user and the password have fields of their own.");
+            throw new IllegalArgumentException(
+                    "The address has an @ before the host; the user and the password have fields of their own.");
         }
         Set<String> out = new TreeSet<>();
         for (String host : authority.split(",")) {
             boolean hasPort = host.lastIndexOf(':') > host.lastIndexOf(']');
-            out.add((host.isEmpty() || host.startsWith(":") ? "localhost" + host : host).toLowerCase(Locale.ROOT) + (hasPort ? "" : ":5432"));
+            out.add((host.isEmpty() || host.startsWith(":") ? "localhost" + host : host).toLowerCase(Locale.ROOT)
+                    + (hasPort ? "" : ":5432"));
         }
         return out;
     }
@@ -94,9 +118,20 @@ record JdbcAddress(String url, String user, String password, Set<String> hosts) 
             user = isUser ? login.group(3) : user;
             password = isUser ? password : login.group(3);
         }
-        String url = OTHER_LOGIN.matcher(address).replaceAll("$1").replaceAll("([?;&])[;&]+", "$1").replaceAll("[?;&]$", "");
+        String url = OTHER_LOGIN
+                .matcher(address)
+                .replaceAll("$1")
+                .replaceAll("([?;&])[;&]+", "$1")
+                .replaceAll("[?;&]$", "");
         Matcher hosts = OTHER_HOSTS.matcher(url);
-        return new JdbcAddress(url, user, password, hosts.matches() ? new TreeSet<>(List.of(hosts.group(1).replaceFirst("^[^@]*@", "").split(","))) : Set.of());
+        return new JdbcAddress(
+                url,
+                user,
+                password,
+                hosts.matches()
+                        ? new TreeSet<>(List.of(
+                                hosts.group(1).replaceFirst("^[^@]*@", "").split(",")))
+                        : Set.of());
     }
 
     private static String decoded(String s) {

@@ -30,31 +30,42 @@ public interface BenchHistory {
         public byte[] answer;
         /** Names and values, as JSON. */
         public String requestHeaders;
+
         public String answerHeaders;
     }
 
     @Select("""
-        SELECT id, port, operation, sent_at AS "sentAt", account, url, outcome, status, micros, fault FROM bench_exchange
-        WHERE contract = #{contract} AND port = #{port} AND operation = #{operation} ORDER BY id DESC""")
-    List<Row> list(@Param("contract") String contract, @Param("port") String port, @Param("operation") String operation);
+        SELECT id, port, operation, sent_at AS "sentAt", account, url, outcome, status, micros, fault
+        FROM bench_exchange
+        WHERE contract = #{contract} AND port = #{port} AND operation = #{operation} ORDER BY id DESC\
+        """)
+    List<Row> list(
+            @Param("contract") String contract, @Param("port") String port, @Param("operation") String operation);
 
     @Select("""
         SELECT id, port, operation, sent_at AS "sentAt", account, url, outcome, status, micros, fault, request, answer,
         request_headers::text AS "requestHeaders", answer_headers::text AS "answerHeaders" FROM bench_exchange
-        WHERE contract = #{contract} AND id = #{id}""")
+        WHERE contract = #{contract} AND id = #{id}\
+        """)
     Row get(@Param("contract") String contract, @Param("id") long id);
 
     @Insert("""
-        INSERT INTO bench_exchange (contract, port, operation, account, url, outcome, status, micros, fault, request, answer, request_headers, answer_headers)
-        VALUES (#{contract}, #{row.port}, #{row.operation}, #{row.account}, #{row.url}, #{row.outcome}, #{row.status}, #{row.micros}, #{row.fault}, #{row.request}, #{row.answer},
-        #{row.requestHeaders}::jsonb, #{row.answerHeaders}::jsonb)""")
+        INSERT INTO bench_exchange (contract, port, operation, account, url, outcome, status, micros, fault, request,
+        answer, request_headers, answer_headers)
+        VALUES (#{contract}, #{row.port}, #{row.operation}, #{row.account}, #{row.url}, #{row.outcome}, #{row.status},
+        #{row.micros}, #{row.fault}, #{row.request}, #{row.answer},
+        #{row.requestHeaders}::jsonb, #{row.answerHeaders}::jsonb)\
+        """)
     void keep(@Param("contract") String contract, @Param("row") Row row);
 
     @Delete("DELETE FROM bench_exchange WHERE sent_at < now() - #{days} * interval '1 day'")
     int deleteOlder(@Param("days") int days);
 
     @Delete("""
-        DELETE FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation} AND id NOT IN (
-          SELECT id FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation} ORDER BY id DESC LIMIT 50)""")
+        DELETE FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation}
+        AND id NOT IN (
+          SELECT id FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation}
+          ORDER BY id DESC LIMIT 50)\
+        """)
     void makeRoom(@Param("contract") String contract, @Param("port") String port, @Param("operation") String operation);
 }

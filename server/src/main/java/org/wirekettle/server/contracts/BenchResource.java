@@ -36,10 +36,10 @@ import org.wirekettle.mapping.ReadBack;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
-import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Allow;
-import org.wirekettle.server.access.Role;
 import org.wirekettle.server.access.Caller;
+import org.wirekettle.server.access.ReadsOnly;
+import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
@@ -57,9 +57,12 @@ public class BenchResource {
     private static final int MAX_FOUND = 200;
     /** Larger exchanges are shown, but not kept in the history. */
     private static final int MAX_KEPT_BYTES = 2 * 1024 * 1024;
+
     private static final int MAX_PREFIXES = 60;
-    private static final Pattern ENCODING = Pattern.compile("(<\\?xml[^>]*?)\\s+encoding\\s*=\\s*(?:\"[^\"]*\"|'[^']*')");
-    private static final Pattern DECLARATION = Pattern.compile("\\sxmlns:([\\w.-]+)\\s*=\\s*(?:\"([^\"<]*)\"|'([^'<]*)')");
+    private static final Pattern ENCODING =
+            Pattern.compile("(<\\?xml[^>]*?)\\s+encoding\\s*=\\s*(?:\"[^\"]*\"|'[^']*')");
+    private static final Pattern DECLARATION =
+            Pattern.compile("\\sxmlns:([\\w.-]+)\\s*=\\s*(?:\"([^\"<]*)\"|'([^'<]*)')");
     private final Contracts contracts;
     private final Connections connections;
     private final Expressions expressions;
@@ -68,7 +71,14 @@ public class BenchResource {
     private final Caller caller;
     private final Json json;
 
-    BenchResource(Contracts contracts, Connections connections, Expressions expressions, HostPolicy policy, BenchHistory history, Caller caller, Json json) {
+    BenchResource(
+            Contracts contracts,
+            Connections connections,
+            Expressions expressions,
+            HostPolicy policy,
+            BenchHistory history,
+            Caller caller,
+            Json json) {
         this.json = json;
         this.contracts = contracts;
         this.connections = connections;
@@ -78,8 +88,18 @@ public class BenchResource {
         this.caller = caller;
     }
 
-    /** The request as rules with fixed texts, or as the body's XML; sent over a connection, or to the port's own address. */
-    public record BenchRequest(String port, String operation, List<Rule> rules, String xml, String connection, String environment, String url) {}
+    /**
+     * The request as rules with fixed texts, or as the body's XML; sent over a connection, or to the port's own
+     * address.
+     */
+    public record BenchRequest(
+            String port,
+            String operation,
+            List<Rule> rules,
+            String xml,
+            String connection,
+            String environment,
+            String url) {}
 
     /** The message as it would be sent. */
     public record BenchMessage(String envelope, List<MappingProblem> problems, List<Note> validation) {}
@@ -95,12 +115,35 @@ public class BenchResource {
 
     /** An exchange made earlier. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record PastExchange(long id, OffsetDateTime sentAt, String account, String url, String outcome, int status, long micros, String fault) {}
+    public record PastExchange(
+            long id,
+            OffsetDateTime sentAt,
+            String account,
+            String url,
+            String outcome,
+            int status,
+            long micros,
+            String fault) {}
 
     /** @param prefixes the answer's namespaces, ready for XPath, by prefix */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record BenchAnswer(String outcome, String problem, String url, int status, long waitMicros, long readMicros, List<String[]> requestHeaders, String request,
-            List<String[]> answerHeaders, String answer, int answerBytes, List<Tree> tree, List<Tree> headers, FaultView fault, List<Note> answerNotes, Map<String, String> prefixes) {}
+    public record BenchAnswer(
+            String outcome,
+            String problem,
+            String url,
+            int status,
+            long waitMicros,
+            long readMicros,
+            List<String[]> requestHeaders,
+            String request,
+            List<String[]> answerHeaders,
+            String answer,
+            int answerBytes,
+            List<Tree> tree,
+            List<Tree> headers,
+            FaultView fault,
+            List<Note> answerNotes,
+            Map<String, String> prefixes) {}
 
     public record ExampleQuery(String port, String operation, boolean full) {}
 
@@ -115,7 +158,13 @@ public class BenchResource {
     public record XPathResult(int count, List<String> values, String problem, Integer offset) {}
 
     /** @param filled null when the XML was written by hand */
-    private record Built(Contract contract, Contract.Port port, Operation operation, byte[] envelope, Fill.Filled filled, List<MappingProblem> problems) {}
+    private record Built(
+            Contract contract,
+            Contract.Port port,
+            Operation operation,
+            byte[] envelope,
+            Fill.Filled filled,
+            List<MappingProblem> problems) {}
 
     private Built build(String name, BenchRequest in) {
         Contract c = contracts.get(name);
@@ -132,8 +181,11 @@ public class BenchResource {
         Fill.Filled filled = fill.run(Scope.of(new Node("", "record")));
         List<MappingProblem> problems = new ArrayList<>(fill.problems());
         // What a row lacks is said once, as in a fill.
-        filled.problems().stream().filter(p -> problems.stream().noneMatch(q -> q.path().equals(p.path()))).forEach(problems::add);
-        return new Built(c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled, problems);
+        filled.problems().stream()
+                .filter(p -> problems.stream().noneMatch(q -> q.path().equals(p.path())))
+                .forEach(problems::add);
+        return new Built(
+                c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled, problems);
     }
 
     /** The rules of an example request; {@code full} for everything the shape allows. */
@@ -173,12 +225,21 @@ public class BenchResource {
         try {
             XmlElement envelope = XmlElement.parse("request", in.xml());
             if (!envelope.name().equals("Envelope")) {
-                return new BenchRules(List.of(), List.of(), "The root element is <" + envelope.name() + ">, not a SOAP <Envelope>.", envelope.place().line());
+                return new BenchRules(
+                        List.of(),
+                        List.of(),
+                        "The root element is <" + envelope.name() + ">, not a SOAP <Envelope>.",
+                        envelope.place().line());
             }
-            ReadBack.Result read = ReadBack.of(ContractResource.message(c, in.port(), o.name(), "request").root(), envelope, in.xml());
+            ReadBack.Result read = ReadBack.of(
+                    ContractResource.message(c, in.port(), o.name(), "request").root(), envelope, in.xml());
             return new BenchRules(read.mapping().rules(), read.lost(), null, null);
         } catch (Refused e) {
-            return new BenchRules(List.of(), List.of(), e.getMessage(), e.place() == null ? null : e.place().line());
+            return new BenchRules(
+                    List.of(),
+                    List.of(),
+                    e.getMessage(),
+                    e.place() == null ? null : e.place().line());
         }
     }
 
@@ -199,7 +260,8 @@ public class BenchResource {
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
             SoapCaller soap = new SoapCaller(b.port, b.operation, http);
-            Exchange made = soap.send(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
+            Exchange made =
+                    soap.send(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
             SoapCaller.Result r = soap.judge(made.shown());
             keep(name, b, r);
@@ -222,7 +284,9 @@ public class BenchResource {
         row.outcome = x.outcome().name();
         row.status = x.status();
         row.micros = x.totalMicros();
-        row.fault = r.answer() == null || r.answer().fault() == null ? null : r.answer().fault().name();
+        row.fault = r.answer() == null || r.answer().fault() == null
+                ? null
+                : r.answer().fault().name();
         row.request = x.request();
         row.answer = x.answer();
         row.requestHeaders = json.write(x.requestHeaders());
@@ -234,8 +298,14 @@ public class BenchResource {
     /** What was sent from here before, newest first. */
     @GET
     @Path("history")
-    public List<PastExchange> history(@PathParam("name") String name, @QueryParam("port") String port, @QueryParam("operation") String operation) {
-        return history.list(name, port, operation).stream().map(r -> new PastExchange(r.id, r.sentAt, r.account, r.url, words(r.outcome), r.status, r.micros, r.fault)).toList();
+    public List<PastExchange> history(
+            @PathParam("name") String name,
+            @QueryParam("port") String port,
+            @QueryParam("operation") String operation) {
+        return history.list(name, port, operation).stream()
+                .map(r -> new PastExchange(
+                        r.id, r.sentAt, r.account, r.url, words(r.outcome), r.status, r.micros, r.fault))
+                .toList();
     }
 
     /** An earlier exchange, its answer read anew. */
@@ -249,8 +319,17 @@ public class BenchResource {
         Contract c = contracts.get(name);
         Contract.Port port = c.port(row.port).orElseThrow(() -> Wrong.notFound("port", row.port));
         Operation o = ContractResource.operation(c, row.port, row.operation);
-        Exchange x = new Exchange(Exchange.Outcome.valueOf(row.outcome), row.url, headers(row.requestHeaders), row.request, row.status,
-                headers(row.answerHeaders), row.answer, null, row.micros, 0);
+        Exchange x = new Exchange(
+                Exchange.Outcome.valueOf(row.outcome),
+                row.url,
+                headers(row.requestHeaders),
+                row.request,
+                row.status,
+                headers(row.answerHeaders),
+                row.answer,
+                null,
+                row.micros,
+                0);
         try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
             return view(new SoapCaller(port, o, http).judge(x), c, o);
         }
@@ -267,16 +346,40 @@ public class BenchResource {
     private static BenchAnswer view(SoapCaller.Result r, Contract contract, Operation operation) {
         Exchange x = r.exchange();
         Fault f = r.answer() == null ? null : r.answer().fault();
-        List<Tree> tree = r.answer() == null ? null : r.answer().body().stream().map(Trees::of).toList();
+        List<Tree> tree = r.answer() == null
+                ? null
+                : r.answer().body().stream().map(Trees::of).toList();
         String text = XmlText.decoded(x.xml());
         // An encoded answer with references is a graph, which no schema describes (SOAP 1.1 §5.1).
         boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
-        boolean hasAnswer = r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
-        return new BenchAnswer(words(x.outcome().name()), r.failure() == null || f != null ? x.problem() : r.failure().text(), x.url(),
-                x.status(), x.waitMicros(), x.readMicros(), x.requestHeaders(), new String(x.request(), StandardCharsets.UTF_8), x.answerHeaders(),
-                text, x.answer().length, tree, r.answer() == null ? null : r.answer().headers().stream().map(Trees::of).toList(),
-                f == null ? null : new FaultView(f.code(), f.reason(), f.actor(), f.name(), f.detail() == null ? null : Trees.of(f.detail())),
-                hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(), prefixes(text));
+        boolean hasAnswer =
+                r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
+        return new BenchAnswer(
+                words(x.outcome().name()),
+                r.failure() == null || f != null ? x.problem() : r.failure().text(),
+                x.url(),
+                x.status(),
+                x.waitMicros(),
+                x.readMicros(),
+                x.requestHeaders(),
+                new String(x.request(), StandardCharsets.UTF_8),
+                x.answerHeaders(),
+                text,
+                x.answer().length,
+                tree,
+                r.answer() == null
+                        ? null
+                        : r.answer().headers().stream().map(Trees::of).toList(),
+                f == null
+                        ? null
+                        : new FaultView(
+                                f.code(),
+                                f.reason(),
+                                f.actor(),
+                                f.name(),
+                                f.detail() == null ? null : Trees.of(f.detail())),
+                hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(),
+                prefixes(text));
     }
 
     /** The prefixes an answer declares, the outermost winning. */
@@ -289,7 +392,9 @@ public class BenchResource {
         return out;
     }
 
-    /** Evaluates an expression over an answer; its context is the body's first element, which is also {@code $reply}. */
+    /**
+     * Evaluates an expression over an answer; its context is the body's first element, which is also {@code $reply}.
+     */
     @POST
     @Path("xpath")
     @Allow(Role.VIEWER)
@@ -301,7 +406,11 @@ public class BenchResource {
             Node reply = Envelopes.read(answer.getBytes(StandardCharsets.UTF_8)).payload();
             Expression e = expressions.compile(q.xpath(), prefixes(q.answer()));
             List<Node> found = e.nodes(Scope.of(reply).with("reply", reply));
-            return new XPathResult(found.size(), found.stream().limit(MAX_FOUND).map(Node::string).toList(), null, null);
+            return new XPathResult(
+                    found.size(),
+                    found.stream().limit(MAX_FOUND).map(Node::string).toList(),
+                    null,
+                    null);
         } catch (ExpressionFault e) {
             return new XPathResult(0, List.of(), e.getMessage(), e.offset() < 0 ? null : e.offset());
         } catch (EvaluationFailed | Envelopes.Unreadable e) {

@@ -27,9 +27,9 @@ import org.wirekettle.mapping.Fill;
 import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
-import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Uploads;
@@ -47,17 +47,25 @@ import org.wirekettle.xml.XmlText;
 public class ContractResource {
     /** Files of one upload. */
     private static final int MAX_FILES = 500;
+
     private final Caller caller;
     private final Contracts contracts;
     /** Kinds of one answer. */
     private static final int MAX_KINDS = 100;
+
     private final ContractMapper rows;
     private final Json json;
     private final FieldSearch fields;
     private final Expressions expressions;
     private final Uploads uploads;
 
-    ContractResource(Contracts contracts, ContractMapper rows, Json json, FieldSearch fields, Expressions expressions, Uploads uploads,
+    ContractResource(
+            Contracts contracts,
+            ContractMapper rows,
+            Json json,
+            FieldSearch fields,
+            Expressions expressions,
+            Uploads uploads,
             Caller caller) {
         this.caller = caller;
         this.uploads = uploads;
@@ -70,7 +78,14 @@ public class ContractResource {
 
     /** @param compared what the last comparison with the source came to; null when there was none */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record ContractItem(String name, String source, int version, OffsetDateTime readAt, Summary summary, OffsetDateTime comparedAt, String compared) {}
+    public record ContractItem(
+            String name,
+            String source,
+            int version,
+            OffsetDateTime readAt,
+            Summary summary,
+            OffsetDateTime comparedAt,
+            String compared) {}
 
     /** A file of a description: uploaded before by its id, which is the way for large ones, or in Base64. */
     public record UploadedFile(String name, String base64, String upload) {}
@@ -81,7 +96,13 @@ public class ContractResource {
      * @param connection whose log-in fetches a protected description
      * @param refusesRepairs whether a description that would have to be repaired is refused
      */
-    public record ContractImport(String url, String text, List<UploadedFile> files, String name, String connection, Boolean refusesRepairs) {}
+    public record ContractImport(
+            String url,
+            String text,
+            List<UploadedFile> files,
+            String name,
+            String connection,
+            Boolean refusesRepairs) {}
 
     /**
      * @param isNew false when these very files are already there as that version
@@ -93,11 +114,29 @@ public class ContractResource {
     public record AddedFiles(List<UploadedFile> files) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record OperationView(String name, String documentation, String style, String use, String direction, String action, int requestFields, Integer answerFields,
-            List<String> faults, List<String> headerFaults, List<String> headers, String unusable, Place place) {}
+    public record OperationView(
+            String name,
+            String documentation,
+            String style,
+            String use,
+            String direction,
+            String action,
+            int requestFields,
+            Integer answerFields,
+            List<String> faults,
+            List<String> headerFaults,
+            List<String> headers,
+            String unusable,
+            Place place) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record PortView(String name, String binding, String protocol, String address, List<OperationView> operations, List<Contract.Requirement> requirements) {}
+    public record PortView(
+            String name,
+            String binding,
+            String protocol,
+            String address,
+            List<OperationView> operations,
+            List<Contract.Requirement> requirements) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record ServiceView(String name, String documentation, List<PortView> ports) {}
@@ -106,8 +145,20 @@ public class ContractResource {
 
     /** @param version the one shown; {@code versions} has all, the current one first */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record ContractView(String name, String source, int version, OffsetDateTime readAt, String targetNamespace, String documentation, List<ServiceView> services,
-            List<Note> notes, List<String> documents, List<VersionView> versions, String connection, OffsetDateTime comparedAt, String compared) {}
+    public record ContractView(
+            String name,
+            String source,
+            int version,
+            OffsetDateTime readAt,
+            String targetNamespace,
+            String documentation,
+            List<ServiceView> services,
+            List<Note> notes,
+            List<String> documents,
+            List<VersionView> versions,
+            String connection,
+            OffsetDateTime comparedAt,
+            String compared) {}
 
     /**
      * Which message to lay out.
@@ -115,7 +166,14 @@ public class ContractResource {
      * @param part {@code request}, {@code answer}, {@code fault:Name} or {@code headerfault:Name}
      * @param occurrences how often repeating rows are laid out, by path
      */
-    public record ShapeQuery(String port, String operation, String part, Map<String, String> kinds, List<String> opened, Map<String, Integer> occurrences, Integer version) {}
+    public record ShapeQuery(
+            String port,
+            String operation,
+            String part,
+            Map<String, String> kinds,
+            List<String> opened,
+            Map<String, Integer> occurrences,
+            Integer version) {}
 
     /** Which row's kinds to list, by a part of their name. */
     public record KindQuery(ShapeQuery shape, String path, String text) {
@@ -139,7 +197,8 @@ public class ContractResource {
      * @param kinds the kinds that rows above it have to be of, by their paths; null for those declared
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Hit(String port, String operation, String part, String path, String documentation, Map<String, String> kinds) {}
+    public record Hit(
+            String port, String operation, String part, String path, String documentation, Map<String, String> kinds) {}
 
     @Schema(name = "ShapeView")
     public record ShapeView(List<ShapeRows.Row> rows) {}
@@ -152,7 +211,8 @@ public class ContractResource {
     }
 
     private ContractItem item(ContractMapper.Row r) {
-        return new ContractItem(r.name, r.source, r.version, r.readAt, json.read(r.summary, Summary.class), r.comparedAt, r.compared);
+        return new ContractItem(
+                r.name, r.source, r.version, r.readAt, json.read(r.summary, Summary.class), r.comparedAt, r.compared);
     }
 
     @POST
@@ -183,7 +243,10 @@ public class ContractResource {
                 throw Wrong.input("contract.files", "At most " + MAX_FILES + " files can be imported at once.");
             }
             for (UploadedFile f : uploaded) {
-                if (f == null || f.name() == null || f.name().isBlank() || f.name().indexOf('\0') >= 0) {
+                if (f == null
+                        || f.name() == null
+                        || f.name().isBlank()
+                        || f.name().indexOf('\0') >= 0) {
                     throw Wrong.input("contract.file", "Every file needs a name.");
                 }
                 files.put(f.name().replace('\\', '/'), bytes(f));
@@ -201,9 +264,14 @@ public class ContractResource {
 
     private byte[] bytes(UploadedFile f) {
         try {
-            byte[] bytes = f.upload() != null ? uploads.read(f.upload(), SafeXml.MAX_DOCUMENT_BYTES) : Base64.getDecoder().decode(f.base64() == null ? "" : f.base64());
+            byte[] bytes = f.upload() != null
+                    ? uploads.read(f.upload(), SafeXml.MAX_DOCUMENT_BYTES)
+                    : Base64.getDecoder().decode(f.base64() == null ? "" : f.base64());
             if (bytes.length > SafeXml.MAX_DOCUMENT_BYTES) {
-                throw Wrong.input("contract.size", "The file " + f.name() + " is larger than " + SafeXml.MAX_DOCUMENT_BYTES / 1024 / 1024 + " MB, the limit for one file.");
+                throw Wrong.input(
+                        "contract.size",
+                        "The file " + f.name() + " is larger than " + SafeXml.MAX_DOCUMENT_BYTES / 1024 / 1024
+                                + " MB, the limit for one file.");
             }
             return bytes;
         } catch (IllegalArgumentException e) {
@@ -222,22 +290,71 @@ public class ContractResource {
         }
         int shown = version == null ? row.version : version;
         Contract c = contracts.get(name, shown);
-        List<VersionView> versions = rows.versions(name).stream().map(v -> new VersionView(v.version, v.source, v.readAt)).toList();
-        VersionView of = versions.stream().filter(v -> v.version() == shown).findFirst().orElseThrow(() -> Wrong.notFound("version", shown));
-        List<ServiceView> services = c.services().stream().map(s -> new ServiceView(s.name(), s.documentation(), s.ports().stream().map(ContractResource::port).toList())).toList();
-        return new ContractView(name, of.source(), shown, of.readAt(), c.targetNamespace(), c.documentation(), services, c.notes(),
-                c.documents().stream().map(Contract.Document::uri).toList(), versions, row.connection, row.comparedAt, row.compared);
+        List<VersionView> versions = rows.versions(name).stream()
+                .map(v -> new VersionView(v.version, v.source, v.readAt))
+                .toList();
+        VersionView of = versions.stream()
+                .filter(v -> v.version() == shown)
+                .findFirst()
+                .orElseThrow(() -> Wrong.notFound("version", shown));
+        List<ServiceView> services = c.services().stream()
+                .map(s -> new ServiceView(
+                        s.name(),
+                        s.documentation(),
+                        s.ports().stream().map(ContractResource::port).toList()))
+                .toList();
+        return new ContractView(
+                name,
+                of.source(),
+                shown,
+                of.readAt(),
+                c.targetNamespace(),
+                c.documentation(),
+                services,
+                c.notes(),
+                c.documents().stream().map(Contract.Document::uri).toList(),
+                versions,
+                row.connection,
+                row.comparedAt,
+                row.compared);
     }
 
     private static PortView port(Contract.Port p) {
-        return new PortView(p.name(), p.binding(), p.protocol().label(), p.address(), p.operations().stream().map(ContractResource::operation).toList(), p.requirements());
+        return new PortView(
+                p.name(),
+                p.binding(),
+                p.protocol().label(),
+                p.address(),
+                p.operations().stream().map(ContractResource::operation).toList(),
+                p.requirements());
     }
 
     private static OperationView operation(Operation o) {
-        return new OperationView(o.name(), o.documentation(), lower(o.style()), lower(o.use()), lower(o.direction()).replace('_', ' '), o.action(),
-                o.request() == null ? 0 : fields(o.request().root()), o.answer() == null ? null : fields(o.answer().root()),
-                o.faults().stream().filter(f -> !f.isInHeader()).map(Operation.DeclaredFault::name).toList(), o.faults().stream().filter(Operation.DeclaredFault::isInHeader).map(Operation.DeclaredFault::name).toList(),
-                o.request() == null ? List.of() : o.request().root().children().stream().filter(h -> h.role() == Shape.Role.HEADER).map(Shape::name).toList(), o.unusable(), o.place());
+        return new OperationView(
+                o.name(),
+                o.documentation(),
+                lower(o.style()),
+                lower(o.use()),
+                lower(o.direction()).replace('_', ' '),
+                o.action(),
+                o.request() == null ? 0 : fields(o.request().root()),
+                o.answer() == null ? null : fields(o.answer().root()),
+                o.faults().stream()
+                        .filter(f -> !f.isInHeader())
+                        .map(Operation.DeclaredFault::name)
+                        .toList(),
+                o.faults().stream()
+                        .filter(Operation.DeclaredFault::isInHeader)
+                        .map(Operation.DeclaredFault::name)
+                        .toList(),
+                o.request() == null
+                        ? List.of()
+                        : o.request().root().children().stream()
+                                .filter(h -> h.role() == Shape.Role.HEADER)
+                                .map(Shape::name)
+                                .toList(),
+                o.unusable(),
+                o.place());
     }
 
     private static String lower(Enum<?> e) {
@@ -246,7 +363,10 @@ public class ContractResource {
 
     /** How many fields one level inside the message there are; a hint at its size. */
     private static int fields(Shape root) {
-        return root.children().stream().filter(c -> c.role() == Shape.Role.BODY).mapToInt(c -> Math.max(1, c.children().size())).sum();
+        return root.children().stream()
+                .filter(c -> c.role() == Shape.Role.BODY)
+                .mapToInt(c -> Math.max(1, c.children().size()))
+                .sum();
     }
 
     @DELETE
@@ -260,8 +380,12 @@ public class ContractResource {
     @Allow(Role.VIEWER)
     @ReadsOnly
     public ShapeView shape(@PathParam("name") String name, ShapeQuery q) {
-        return new ShapeView(ShapeRows.of(message(contracts.get(name, q.version()), q.port(), q.operation(), q.part()).root(), q.kinds() == null ? Map.of() : q.kinds(),
-                new HashSet<>(q.opened() == null ? List.of() : q.opened()), q.occurrences() == null ? Map.of() : q.occurrences()));
+        return new ShapeView(ShapeRows.of(
+                message(contracts.get(name, q.version()), q.port(), q.operation(), q.part())
+                        .root(),
+                q.kinds() == null ? Map.of() : q.kinds(),
+                new HashSet<>(q.opened() == null ? List.of() : q.opened()),
+                q.occurrences() == null ? Map.of() : q.occurrences()));
     }
 
     /** All kinds a row can be of: a base type of a large system has thousands. */
@@ -270,9 +394,18 @@ public class ContractResource {
     @Allow(Role.VIEWER)
     @ReadsOnly
     public KindList kinds(@PathParam("name") String name, KindQuery q) {
-        Operation.Message m = message(contracts.get(name, q.shape().version()), q.shape().port(), q.shape().operation(), q.shape().part());
-        return ShapeRows.kindsAt(m.root(), q.path(), q.shape().kinds() == null ? Map.of() : q.shape().kinds(), q.text() == null ? "" : q.text())
-                .map(found -> new KindList(found.stream().limit(MAX_KINDS).toList(), found.size())).orElseThrow(() -> Wrong.notFound("row", q.path()));
+        Operation.Message m = message(
+                contracts.get(name, q.shape().version()),
+                q.shape().port(),
+                q.shape().operation(),
+                q.shape().part());
+        return ShapeRows.kindsAt(
+                        m.root(),
+                        q.path(),
+                        q.shape().kinds() == null ? Map.of() : q.shape().kinds(),
+                        q.text() == null ? "" : q.text())
+                .map(found -> new KindList(found.stream().limit(MAX_KINDS).toList(), found.size()))
+                .orElseThrow(() -> Wrong.notFound("row", q.path()));
     }
 
     /** An example message: what is required, or everything. */
@@ -285,17 +418,28 @@ public class ContractResource {
         Contract.Port port = c.port(q.port()).orElseThrow(() -> Wrong.notFound("port", q.port()));
         Operation o = operation(c, port.name(), q.operation());
         Operation.Message m = message(c, q.port(), q.operation(), q.part());
-        Fill.Filled filled = Fill.compile(Examples.of(m.root(), q.full()), m.root(), expressions).run(Scope.of(new Node("", "record")));
-        String text = new String(Envelopes.write(SoapVersion.of(port.protocol()), o.use(), filled.headers(), filled.body()), StandardCharsets.UTF_8);
+        Fill.Filled filled = Fill.compile(Examples.of(m.root(), q.full()), m.root(), expressions)
+                .run(Scope.of(new Node("", "record")));
+        String text = new String(
+                Envelopes.write(SoapVersion.of(port.protocol()), o.use(), filled.headers(), filled.body()),
+                StandardCharsets.UTF_8);
         boolean isFault = q.part() != null && q.part().contains("fault:");
-        return new ExampleText(isFault ? filled.headers() + filled.body() : text, isFault ? List.of() : MessageCheck.check(c, m, text));
+        return new ExampleText(
+                isFault ? filled.headers() + filled.body() : text,
+                isFault ? List.of() : MessageCheck.check(c, m, text));
     }
 
     /** Rows of any message by their names and documentation. */
     @GET
     @Path("{name}/search")
     public List<Hit> search(@PathParam("name") String name, @QueryParam("text") String text) {
-        return text == null || text.isBlank() ? List.of() : fields.search(name, contracts.currentVersion(name).orElseThrow(() -> Wrong.notFound("contract", name)), contracts.get(name), text.strip());
+        return text == null || text.isBlank()
+                ? List.of()
+                : fields.search(
+                        name,
+                        contracts.currentVersion(name).orElseThrow(() -> Wrong.notFound("contract", name)),
+                        contracts.get(name),
+                        text.strip());
     }
 
     static Operation.Message message(Contract c, String port, String operation, String wantedPart) {
@@ -307,7 +451,10 @@ public class ContractResource {
         if (part.contains("fault:")) {
             String fault = part.substring(part.indexOf(':') + 1);
             boolean inHeader = part.startsWith("header");
-            return o.faults().stream().filter(f -> f.name().equals(fault) && f.isInHeader() == inHeader).findFirst().map(f -> new Operation.Message(Shape.record("fault", List.of(f.detail())), null))
+            return o.faults().stream()
+                    .filter(f -> f.name().equals(fault) && f.isInHeader() == inHeader)
+                    .findFirst()
+                    .map(f -> new Operation.Message(Shape.record("fault", List.of(f.detail())), null))
                     .orElseThrow(() -> Wrong.notFound("fault", fault));
         }
         if (o.request() == null) {
@@ -317,14 +464,24 @@ public class ContractResource {
     }
 
     static Operation operation(Contract c, String port, String operation) {
-        return c.port(port).orElseThrow(() -> Wrong.notFound("port", port)).operation(operation).orElseThrow(() -> Wrong.notFound("operation", operation));
+        return c.port(port)
+                .orElseThrow(() -> Wrong.notFound("port", port))
+                .operation(operation)
+                .orElseThrow(() -> Wrong.notFound("operation", operation));
     }
 
     @GET
     @Path("{name}/raw")
-    public RawDocument raw(@PathParam("name") String name, @QueryParam("document") String document, @QueryParam("version") Integer version) {
+    public RawDocument raw(
+            @PathParam("name") String name,
+            @QueryParam("document") String document,
+            @QueryParam("version") Integer version) {
         Contract c = contracts.get(name, version);
-        Contract.Document d = c.documents().stream().filter(x -> document == null || x.uri().equals(document)).findFirst().orElseThrow(() -> Wrong.notFound("document", document));
-        return new RawDocument(d.uri(), XmlText.read(d.uri(), d.bytes(), new ArrayList<>()).text());
+        Contract.Document d = c.documents().stream()
+                .filter(x -> document == null || x.uri().equals(document))
+                .findFirst()
+                .orElseThrow(() -> Wrong.notFound("document", document));
+        return new RawDocument(
+                d.uri(), XmlText.read(d.uri(), d.bytes(), new ArrayList<>()).text());
     }
 }

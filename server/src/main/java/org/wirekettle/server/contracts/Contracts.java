@@ -29,9 +29,11 @@ import org.wirekettle.server.connections.Connections;
 @ApplicationScoped
 public class Contracts {
     /** Answers that are no description: a page, a fault, an error's status. */
-    private static final Set<String> ASKING_HELPS = Set.of("wsdl.unavailable", "wsdl.root", "xml.malformed", "xml", "xml.empty", "xml.unreadable", "xml.none");
+    private static final Set<String> ASKING_HELPS =
+            Set.of("wsdl.unavailable", "wsdl.root", "xml.malformed", "xml", "xml.empty", "xml.unreadable", "xml.none");
     /** Contracts kept in memory; a large one takes some 50 MB. */
     private static final int MAX_CACHED = 24;
+
     private final ContractMapper rows;
     private final Json json;
     private final Connections connections;
@@ -47,7 +49,14 @@ public class Contracts {
     };
 
     /** What lists show. */
-    public record Summary(List<String> services, int ports, int operations, int unusable, int warnings, int errors, List<String> protocols) {}
+    public record Summary(
+            List<String> services,
+            int ports,
+            int operations,
+            int unusable,
+            int warnings,
+            int errors,
+            List<String> protocols) {}
 
     /**
      * How a description is to be read and kept.
@@ -112,7 +121,10 @@ public class Contracts {
     }
 
     public Contract get(String name, Integer version) {
-        return find(name, version).orElseThrow(() -> version == null ? Wrong.notFound("contract", name) : Wrong.notFound("version", version + " of " + name));
+        return find(name, version)
+                .orElseThrow(() -> version == null
+                        ? Wrong.notFound("contract", name)
+                        : Wrong.notFound("version", version + " of " + name));
     }
 
     /** The number of the version that new work uses. */
@@ -143,7 +155,11 @@ public class Contracts {
             throw before;
         }
         Stored s = store(read, address, wish);
-        return new Stored(s.name(), s.version(), s.isNew(), "The address itself gives no description; it was asked for with ?wsdl.");
+        return new Stored(
+                s.name(),
+                s.version(),
+                s.isNew(),
+                "The address itself gives no description; it was asked for with ?wsdl.");
     }
 
     /** Fetches what a contract was read from once more, without storing it. */
@@ -153,7 +169,11 @@ public class Contracts {
             throw Wrong.notFound("contract", name);
         }
         if (!row.source.matches("(?i)https?://.*")) {
-            throw Wrong.input("contract.source", name + " was read from files, not from an address. Import the new files under its name; they are compared then.");
+            throw Wrong.input(
+                    "contract.source",
+                    name
+                            + " was read from files, not from an address. Import the new files under its name; they"
+                            + " are compared then.");
         }
         return fetch(row.source, row.connection, name);
     }
@@ -166,13 +186,18 @@ public class Contracts {
     private Contract fetch(String url, String connection, String name) {
         HttpSettings login = connection == null || connection.isBlank() ? null : connections.http(connection, null);
         if (login != null && login.user() != null && !connections.isFor(connection, url)) {
-            throw Wrong.input("contract.login", "The log-in of the connection " + connection + " was given for another place than this address; it is not sent there. "
-                    + "Import without it, or choose a connection for that place.");
+            throw Wrong.input(
+                    "contract.login",
+                    "The log-in of the connection " + connection
+                            + " was given for another place than this address; it is not sent there. "
+                            + "Import without it, or choose a connection for that place.");
         }
         return WsdlReader.read(url, new Documents(uri -> {
             try {
                 // What the description imports from elsewhere is fetched without the log-in.
-                return login == null || !DocumentFetch.isSameOrigin(uri, url) ? web.get(uri) : web.get(uri, login.user(), login.password());
+                return login == null || !DocumentFetch.isSameOrigin(uri, url)
+                        ? web.get(uri)
+                        : web.get(uri, login.user(), login.password());
             } catch (IOException e) {
                 Optional<byte[]> added = uri.equals(url) ? Optional.empty() : addedByHand(name, uri);
                 if (added.isPresent()) {
@@ -185,7 +210,13 @@ public class Contracts {
 
     private Optional<byte[]> addedByHand(String name, String uri) {
         String file = uri.substring(uri.lastIndexOf('/') + 1);
-        return name == null || file.isEmpty() ? Optional.empty() : currentVersion(name).flatMap(v -> rows.files(name, v).stream().filter(f -> f.uri.equals(file) || f.uri.equals(uri)).findFirst()).map(f -> f.bytes);
+        return name == null || file.isEmpty()
+                ? Optional.empty()
+                : currentVersion(name)
+                        .flatMap(v -> rows.files(name, v).stream()
+                                .filter(f -> f.uri.equals(file) || f.uri.equals(uri))
+                                .findFirst())
+                        .map(f -> f.bytes);
     }
 
     /** Reads a description from files given, archives among them; the root is the WSDL that has the service. */
@@ -207,8 +238,17 @@ public class Contracts {
         unpacked(files).forEach(all::putIfAbsent);
         Contract read = WsdlReader.read(root, documents(all));
         if (read.documents().size() == before) {
-            throw Wrong.input("contract.files", "None of these files is asked for by the description. Wanted are: "
-                    + String.join("; ", read.notes().stream().filter(n -> n.code().equals("wsdl.missing") || n.code().equals("schema.missing")).map(Note::text).distinct().toList()));
+            throw Wrong.input(
+                    "contract.files",
+                    "None of these files is asked for by the description. Wanted are: "
+                            + String.join(
+                                    "; ",
+                                    read.notes().stream()
+                                            .filter(n -> n.code().equals("wsdl.missing")
+                                                    || n.code().equals("schema.missing"))
+                                            .map(Note::text)
+                                            .distinct()
+                                            .toList()));
         }
         return store(read, row.source, new Wish(name, row.connection, false));
     }
@@ -240,7 +280,10 @@ public class Contracts {
         if (wish.refusesRepairs()) {
             refuseRepairs(read);
         }
-        String name = (wish.name() == null || wish.name().isBlank() ? read.name() : wish.name().strip()).replaceAll("[/\\\\?#%]", "-");
+        String name = (wish.name() == null || wish.name().isBlank()
+                        ? read.name()
+                        : wish.name().strip())
+                .replaceAll("[/\\\\?#%]", "-");
         Optional<Integer> current = currentVersion(name);
         if (current.isPresent() && same(rows.files(name, current.get()), read.documents())) {
             return new Stored(name, current.get(), false, null);
@@ -251,11 +294,17 @@ public class Contracts {
     }
 
     private static void refuseRepairs(Contract read) {
-        List<Note> repairs = read.notes().stream().filter(n -> n.severity() != Severity.INFO).toList();
+        List<Note> repairs =
+                read.notes().stream().filter(n -> n.severity() != Severity.INFO).toList();
         if (!repairs.isEmpty()) {
             Note first = repairs.get(0);
-            throw Wrong.input("contract.repairs", "It would have to be repaired, for " + (repairs.size() == 1 ? "one reason" : repairs.size() + " reasons; the first") + ": " + first.place() + ": " + first.text()
-                    + (first.section() == null ? "" : " (" + first.section() + ")") + " Allow repairs to import it, with all of them noted.");
+            throw Wrong.input(
+                    "contract.repairs",
+                    "It would have to be repaired, for "
+                            + (repairs.size() == 1 ? "one reason" : repairs.size() + " reasons; the first") + ": "
+                            + first.place() + ": " + first.text()
+                            + (first.section() == null ? "" : " (" + first.section() + ")")
+                            + " Allow repairs to import it, with all of them noted.");
         }
     }
 
@@ -272,11 +321,26 @@ public class Contracts {
     @Transactional
     int put(String name, String source, String connection, Contract c) {
         List<Contract.Port> ports = c.ports();
-        int operations = (int) ports.stream().flatMap(p -> p.operations().stream()).map(o -> o.name()).distinct().count();
-        int unusable = (int) ports.stream().flatMap(p -> p.operations().stream()).filter(o -> !o.isUsable()).count();
-        Summary summary = new Summary(c.services().stream().map(Contract.Service::name).toList(), ports.size(), operations, unusable,
-                (int) c.notes().stream().filter(n -> n.severity() == Severity.WARNING).count(),
-                (int) c.notes().stream().filter(n -> n.severity() == Severity.ERROR).count(),
+        int operations = (int) ports.stream()
+                .flatMap(p -> p.operations().stream())
+                .map(o -> o.name())
+                .distinct()
+                .count();
+        int unusable = (int) ports.stream()
+                .flatMap(p -> p.operations().stream())
+                .filter(o -> !o.isUsable())
+                .count();
+        Summary summary = new Summary(
+                c.services().stream().map(Contract.Service::name).toList(),
+                ports.size(),
+                operations,
+                unusable,
+                (int) c.notes().stream()
+                        .filter(n -> n.severity() == Severity.WARNING)
+                        .count(),
+                (int) c.notes().stream()
+                        .filter(n -> n.severity() == Severity.ERROR)
+                        .count(),
                 ports.stream().map(p -> p.protocol().label()).distinct().toList());
         int version = rows.next(name, connection == null || connection.isBlank() ? null : connection);
         rows.putVersion(name, version, source, json.write(summary));

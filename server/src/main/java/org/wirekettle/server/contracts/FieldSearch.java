@@ -13,11 +13,14 @@ import org.wirekettle.contract.Operation;
 import org.wirekettle.server.contracts.ContractResource.Hit;
 import org.wirekettle.shape.Shape;
 
-/** Finds rows of a contract's messages by name and documentation. A contract is walked once, each type once a message. */
+/**
+ * Finds rows of a contract's messages by name and documentation. A contract is walked once, each type once a message.
+ */
 @ApplicationScoped
 public class FieldSearch {
     /** Rows of one message, and of one contract. */
     private static final int MAX_MESSAGE_ROWS = 4_000;
+
     private static final int MAX_ROWS = 200_000;
     private static final int MAX_HITS = 100;
     private static final int MAX_CONTRACTS = 8;
@@ -40,7 +43,11 @@ public class FieldSearch {
             index = indexes.computeIfAbsent(name + "@" + version, k -> index(contract));
         }
         String wanted = text.toLowerCase(Locale.ROOT);
-        return index.stream().filter(e -> e.text.contains(wanted)).limit(MAX_HITS).map(Entry::hit).toList();
+        return index.stream()
+                .filter(e -> e.text.contains(wanted))
+                .limit(MAX_HITS)
+                .map(Entry::hit)
+                .toList();
     }
 
     private static List<Entry> index(Contract contract) {
@@ -52,7 +59,15 @@ public class FieldSearch {
                 if (o.isUsable() && seen.add(o.name())) {
                     message(p, o, "request", o.request(), out);
                     message(p, o, "answer", o.answer(), out);
-                    o.faults().stream().filter(f -> !f.isInHeader()).forEach(f -> walk(new Hit(p.name(), o.name(), "fault:" + f.name(), null, null, null), f.detail(), f.detail().name(), new HashSet<>(), out, out.size() + MAX_MESSAGE_ROWS));
+                    o.faults().stream()
+                            .filter(f -> !f.isInHeader())
+                            .forEach(f -> walk(
+                                    new Hit(p.name(), o.name(), "fault:" + f.name(), null, null, null),
+                                    f.detail(),
+                                    f.detail().name(),
+                                    new HashSet<>(),
+                                    out,
+                                    out.size() + MAX_MESSAGE_ROWS));
                 }
             }
         }
@@ -63,7 +78,10 @@ public class FieldSearch {
         if (m != null) {
             Set<Object> types = new HashSet<>();
             int limit = Math.min(MAX_ROWS, out.size() + MAX_MESSAGE_ROWS);
-            m.root().segments().forEach((segment, s) -> walk(new Hit(p.name(), o.name(), part, null, null, null), s, segment, types, out, limit));
+            m.root()
+                    .segments()
+                    .forEach((segment, s) ->
+                            walk(new Hit(p.name(), o.name(), part, null, null, null), s, segment, types, out, limit));
         }
     }
 
@@ -73,7 +91,9 @@ public class FieldSearch {
         }
         if (s.kind() == Shape.Kind.ELEMENT || s.kind() == Shape.Kind.ATTRIBUTE) {
             String documentation = s.documentation();
-            out.add(new Entry(new Hit(where.port(), where.operation(), where.part(), path, documentation, where.kinds()), (s.name() + "\n" + (documentation == null ? "" : documentation)).toLowerCase(Locale.ROOT)));
+            out.add(new Entry(
+                    new Hit(where.port(), where.operation(), where.part(), path, documentation, where.kinds()),
+                    (s.name() + "\n" + (documentation == null ? "" : documentation)).toLowerCase(Locale.ROOT)));
         }
         if (s.type() == null || types.add(s.type())) {
             s.segments().forEach((segment, child) -> walk(where, child, path + "/" + segment, types, out, limit));

@@ -30,6 +30,7 @@ import org.wirekettle.xml.XmlText;
 public class RegistryResource {
     /** Services looked into for one inquiry. */
     private static final int MAX_SERVICES = 60;
+
     private final Connections connections;
     private final HostPolicy policy;
 
@@ -56,9 +57,13 @@ public class RegistryResource {
     public Findings find(Inquiry in) {
         boolean overConnection = in.connection() != null && !in.connection().isBlank();
         if (!overConnection && (in.url() == null || in.url().isBlank())) {
-            throw Wrong.input("registry.address", "Give the address of the registry's inquiry service, or choose a connection to it.");
+            throw Wrong.input(
+                    "registry.address",
+                    "Give the address of the registry's inquiry service, or choose a connection to it.");
         }
-        HttpSettings settings = overConnection ? connections.http(in.connection(), in.environment()) : HttpSettings.to(in.url().strip());
+        HttpSettings settings = overConnection
+                ? connections.http(in.connection(), in.environment())
+                : HttpSettings.to(in.url().strip());
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
             String text = in.text() == null ? "" : in.text();
             try {
@@ -90,17 +95,31 @@ public class RegistryResource {
         if (keys.isEmpty()) {
             return new Findings(v.name().replace("V", ""), List.of(), 0);
         }
-        List<Uddi.ServiceDetail> details = Uddi.details(ask(http, Uddi.serviceDetail(v, keys.stream().limit(MAX_SERVICES).toList())));
-        List<String> models = details.stream().flatMap(d -> d.bindings().stream()).flatMap(b -> b.models().stream()).distinct().toList();
-        Map<String, String> descriptions = models.isEmpty() ? Map.of() : Uddi.descriptions(ask(http, Uddi.modelDetail(v, models)));
+        List<Uddi.ServiceDetail> details = Uddi.details(ask(
+                http, Uddi.serviceDetail(v, keys.stream().limit(MAX_SERVICES).toList())));
+        List<String> models = details.stream()
+                .flatMap(d -> d.bindings().stream())
+                .flatMap(b -> b.models().stream())
+                .distinct()
+                .toList();
+        Map<String, String> descriptions =
+                models.isEmpty() ? Map.of() : Uddi.descriptions(ask(http, Uddi.modelDetail(v, models)));
         if (details.stream().anyMatch(d -> !businesses.containsKey(d.businessKey()))) {
-            Uddi.businesses(ask(http, Uddi.findBusiness(v, ""))).forEach(b -> businesses.putIfAbsent(b.key(), b.name()));
+            Uddi.businesses(ask(http, Uddi.findBusiness(v, "")))
+                    .forEach(b -> businesses.putIfAbsent(b.key(), b.name()));
         }
         List<RegistryEntry> out = new ArrayList<>();
         for (Uddi.ServiceDetail d : details) {
             for (Uddi.Binding b : d.bindings()) {
-                String wsdl = b.wsdl() != null ? b.wsdl() : b.models().stream().map(descriptions::get).filter(java.util.Objects::nonNull).findFirst().orElse(null);
-                out.add(new RegistryEntry(businesses.get(d.businessKey()), d.name(), d.description(), b.address(), wsdl));
+                String wsdl = b.wsdl() != null
+                        ? b.wsdl()
+                        : b.models().stream()
+                                .map(descriptions::get)
+                                .filter(java.util.Objects::nonNull)
+                                .findFirst()
+                                .orElse(null);
+                out.add(new RegistryEntry(
+                        businesses.get(d.businessKey()), d.name(), d.description(), b.address(), wsdl));
             }
         }
         return new Findings(v.name().replace("V", ""), out, Math.max(0, keys.size() - MAX_SERVICES));
@@ -108,20 +127,34 @@ public class RegistryResource {
 
     /** @return the answer's Body */
     private static XmlElement ask(HttpCaller http, String body) {
-        Exchange x = http.post(SoapVersion.SOAP11.contentType(""), List.<String[]>of(new String[] {"SOAPAction", "\"\""}), Envelopes.write(SoapVersion.SOAP11, Use.LITERAL, "", body));
+        Exchange x = http.post(
+                SoapVersion.SOAP11.contentType(""),
+                List.<String[]>of(new String[] {"SOAPAction", "\"\""}),
+                Envelopes.write(SoapVersion.SOAP11, Use.LITERAL, "", body));
         if (x.outcome() != Exchange.Outcome.ANSWERED) {
             throw Wrong.input("registry.unreachable", "The registry does not answer: " + x.problem());
         }
         try {
-            String text = XmlText.read("registry", x.answer(), new ArrayList<>()).text();
+            String text =
+                    XmlText.read("registry", x.answer(), new ArrayList<>()).text();
             XmlElement envelope = XmlElement.parse("registry", text);
-            XmlElement found = envelope.children().stream().filter(c -> c.name().equals("Body")).findFirst().orElseThrow(() -> Wrong.input("registry.refused", "The registry's answer is no SOAP message."));
-            if (x.status() != 200 || found.children().stream().anyMatch(c -> c.name().equals("Fault"))) {
-                throw Wrong.input("registry.refused", "The registry refuses the inquiry (HTTP " + x.status() + "): " + found.text());
+            XmlElement found = envelope.children().stream()
+                    .filter(c -> c.name().equals("Body"))
+                    .findFirst()
+                    .orElseThrow(() -> Wrong.input("registry.refused", "The registry's answer is no SOAP message."));
+            if (x.status() != 200
+                    || found.children().stream().anyMatch(c -> c.name().equals("Fault"))) {
+                throw Wrong.input(
+                        "registry.refused",
+                        "The registry refuses the inquiry (HTTP " + x.status() + "): " + found.text());
             }
             return found;
         } catch (Refused e) {
-            throw Wrong.input("registry.refused", "The registry answers with HTTP status " + x.status() + " and no SOAP message: " + new String(x.answer(), 0, Math.min(200, x.answer().length), StandardCharsets.UTF_8).strip());
+            throw Wrong.input(
+                    "registry.refused",
+                    "The registry answers with HTTP status " + x.status() + " and no SOAP message: "
+                            + new String(x.answer(), 0, Math.min(200, x.answer().length), StandardCharsets.UTF_8)
+                                    .strip());
         }
     }
 }

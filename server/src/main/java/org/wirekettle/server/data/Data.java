@@ -47,8 +47,11 @@ public class Data {
     /** @param delimiter one character; {@code \t} is written as the tab itself */
     public record Format(String delimiter, String quote, String encoding, boolean header) {
         CsvFormat csv() {
-            return new CsvFormat(delimiter == null || delimiter.isEmpty() ? ',' : delimiter.charAt(0), quote == null || quote.isEmpty() ? '"' : quote.charAt(0),
-                    encoding == null ? "UTF-8" : encoding, header);
+            return new CsvFormat(
+                    delimiter == null || delimiter.isEmpty() ? ',' : delimiter.charAt(0),
+                    quote == null || quote.isEmpty() ? '"' : quote.charAt(0),
+                    encoding == null ? "UTF-8" : encoding,
+                    header);
         }
 
         static Format of(CsvFormat f) {
@@ -63,9 +66,12 @@ public class Data {
      * @param columns for files: the header, in order
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record TargetSettings(String file, Format format, Boolean replace, List<String> columns, String connection, String table) {}
+    public record TargetSettings(
+            String file, Format format, Boolean replace, List<String> columns, String connection, String table) {}
 
-    /** A source's or target's definition as it is kept, to be used later although it may have been changed meanwhile. */
+    /**
+     * A source's or target's definition as it is kept, to be used later although it may have been changed meanwhile.
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Pinned(String name, String kind, String settings) {}
 
@@ -91,12 +97,16 @@ public class Data {
 
     /** The file a target writes to, or null when it is none. */
     public String fileOf(Pinned target) {
-        return target == null || !target.kind().equals("csv") ? null : json.read(target.settings(), TargetSettings.class).file();
+        return target == null || !target.kind().equals("csv")
+                ? null
+                : json.read(target.settings(), TargetSettings.class).file();
     }
 
     /** The uploaded file a source reads, or null when it is none. */
     public String uploadOf(Pinned source) {
-        return source == null || !source.kind().equals("csv") ? null : json.read(source.settings(), SourceSettings.class).file();
+        return source == null || !source.kind().equals("csv")
+                ? null
+                : json.read(source.settings(), SourceSettings.class).file();
     }
 
     RecordSource open(String kind, SourceSettings s, String environment) {
@@ -116,7 +126,11 @@ public class Data {
         return switch (kind) {
             case "csv" -> {
                 List<String> columns = s.columns() == null || s.columns().isEmpty() ? fields : s.columns();
-                yield new CsvTarget(file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv(), columns, columns.stream().map(FieldNames::name).toList(),
+                yield new CsvTarget(
+                        file(s.file()),
+                        s.format() == null ? CsvFormat.PLAIN : s.format().csv(),
+                        columns,
+                        columns.stream().map(FieldNames::name).toList(),
                         Boolean.TRUE.equals(s.replace()));
             }
             case "sql" -> new SqlTarget(connections.database(s.connection(), environment), s.table());
@@ -137,6 +151,10 @@ public class Data {
                 throw new IOException(e.getMessage(), e);
             }
         }
-        return s.columns() == null ? List.of() : s.columns().stream().map(c -> org.wirekettle.connector.Field.of(FieldNames.name(c), c, "string")).toList();
+        return s.columns() == null
+                ? List.of()
+                : s.columns().stream()
+                        .map(c -> org.wirekettle.connector.Field.of(FieldNames.name(c), c, "string"))
+                        .toList();
     }
 }

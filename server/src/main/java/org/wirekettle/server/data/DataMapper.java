@@ -32,7 +32,8 @@ public interface DataMapper {
 
     @Insert("""
         INSERT INTO source (name, kind, settings) VALUES (#{name}, #{kind}, #{settings}::jsonb)
-        ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, settings = excluded.settings""")
+        ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, settings = excluded.settings\
+        """)
     void putSource(@Param("name") String name, @Param("kind") String kind, @Param("settings") String settings);
 
     @Delete("DELETE FROM source WHERE name = #{name}")
@@ -46,7 +47,8 @@ public interface DataMapper {
 
     @Insert("""
         INSERT INTO target (name, kind, settings) VALUES (#{name}, #{kind}, #{settings}::jsonb)
-        ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, settings = excluded.settings""")
+        ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, settings = excluded.settings\
+        """)
     void putTarget(@Param("name") String name, @Param("kind") String kind, @Param("settings") String settings);
 
     @Delete("DELETE FROM target WHERE name = #{name}")

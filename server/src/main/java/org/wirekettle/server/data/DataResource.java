@@ -59,6 +59,7 @@ public class DataResource {
     private static final int MAX_PREVIEWED = 500;
     /** A query that is only looked at may take so long. */
     private static final int PREVIEW_SECONDS = 10;
+
     private static final int MAX_NAME_CHARS = 200;
     private static final int MAX_COLUMNS = 2_000;
     private final Caller caller;
@@ -69,8 +70,8 @@ public class DataResource {
     private final Connections connections;
     private final UseMapper uses;
 
-    DataResource(DataMapper rows, Data data, Home home, Json json, Connections connections, UseMapper uses,
-            Caller caller) {
+    DataResource(
+            DataMapper rows, Data data, Home home, Json json, Connections connections, UseMapper uses, Caller caller) {
         this.caller = caller;
         this.uses = uses;
         this.rows = rows;
@@ -90,8 +91,10 @@ public class DataResource {
 
     public record TargetChange(String kind, TargetSettings settings) {}
 
-    /** Records as they are now. {@code more} when there are more than shown; {@code problem} when reading ended early,
-     * {@code warning} when the connection's account may do more than it should. */
+    /**
+     * Records as they are now. {@code more} when there are more than shown; {@code problem} when reading ended early,
+     * {@code warning} when the connection's account may do more than it should.
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Preview(List<Field> fields, List<Tree> records, boolean more, String problem, String warning) {}
 
@@ -103,8 +106,13 @@ public class DataResource {
     @Path("files")
     @Consumes(MediaType.APPLICATION_OCTET_STREAM)
     public StoredFile upload(@QueryParam("name") String name, InputStream body) throws IOException {
-        if (name == null || name.isBlank() || name.length() > MAX_NAME_CHARS || name.chars().anyMatch(Character::isISOControl)) {
-            throw Wrong.input("file.name", "Say the file's name, in at most " + MAX_NAME_CHARS + " characters: ?name=port_calls.csv");
+        if (name == null
+                || name.isBlank()
+                || name.length() > MAX_NAME_CHARS
+                || name.chars().anyMatch(Character::isISOControl)) {
+            throw Wrong.input(
+                    "file.name",
+                    "Say the file's name, in at most " + MAX_NAME_CHARS + " characters: ?name=port_calls.csv");
         }
         caller.note(name);
         java.nio.file.Path temporary = Files.createTempFile(home.uploads(), "upload", ".part");
@@ -118,9 +126,17 @@ public class DataResource {
                 throw Wrong.input("file.empty", "The file " + name + " is empty.");
             }
             String id = HexFormat.of().formatHex(digest.digest());
-            Files.move(temporary, home.uploads().resolve(id), StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+            Files.move(
+                    temporary,
+                    home.uploads().resolve(id),
+                    StandardCopyOption.ATOMIC_MOVE,
+                    StandardCopyOption.REPLACE_EXISTING);
             rows.putFile(id, name, bytes);
-            return new StoredFile(id, name, bytes, Format.of(CsvFormat.recognise(home.uploads().resolve(id))));
+            return new StoredFile(
+                    id,
+                    name,
+                    bytes,
+                    Format.of(CsvFormat.recognise(home.uploads().resolve(id))));
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException("every JDK has SHA-256", e);
         } finally {
@@ -131,7 +147,9 @@ public class DataResource {
     @GET
     @Path("sources")
     public List<SourceView> sources() {
-        return rows.sources().stream().map(r -> new SourceView(r.name, r.kind, json.read(r.settings, SourceSettings.class))).toList();
+        return rows.sources().stream()
+                .map(r -> new SourceView(r.name, r.kind, json.read(r.settings, SourceSettings.class)))
+                .toList();
     }
 
     @PUT
@@ -149,7 +167,8 @@ public class DataResource {
                 throw Wrong.input("source.file", "Upload the file first.");
             }
             if (s.format() == null) {
-                throw Wrong.input("source.encoding", "Say how the file is written: delimiter, quote, encoding, header.");
+                throw Wrong.input(
+                        "source.encoding", "Say how the file is written: delimiter, quote, encoding, header.");
             }
             format(s.format(), "source.encoding");
         } else if ("sql".equals(in.kind())) {
@@ -176,7 +195,11 @@ public class DataResource {
         }
         String delimiter = f.delimiter() == null || f.delimiter().isEmpty() ? "," : f.delimiter();
         String quote = f.quote() == null || f.quote().isEmpty() ? "\"" : f.quote();
-        if (delimiter.length() > 1 || quote.length() > 1 || delimiter.equals(quote) || "\r\n".contains(delimiter) || "\r\n".contains(quote)) {
+        if (delimiter.length() > 1
+                || quote.length() > 1
+                || delimiter.equals(quote)
+                || "\r\n".contains(delimiter)
+                || "\r\n".contains(quote)) {
             throw Wrong.input(code, "Delimiter and quote are one character each, different ones, and no line breaks.");
         }
     }
@@ -194,14 +217,21 @@ public class DataResource {
     @POST
     @Path("preview")
     @ReadsOnly
-    public Preview preview(SourceChange in, @QueryParam("environment") String environment, @QueryParam("limit") Integer limit) {
+    public Preview preview(
+            SourceChange in, @QueryParam("environment") String environment, @QueryParam("limit") Integer limit) {
         check(in);
-        return preview(data.open(in.kind(), in.settings(), environment), limit, in.kind().equals("sql") ? warning(in.settings().connection(), environment) : null);
+        return preview(
+                data.open(in.kind(), in.settings(), environment),
+                limit,
+                in.kind().equals("sql") ? warning(in.settings().connection(), environment) : null);
     }
 
     @GET
     @Path("sources/{name}/preview")
-    public Preview preview(@PathParam("name") String name, @QueryParam("environment") String environment, @QueryParam("limit") Integer limit) {
+    public Preview preview(
+            @PathParam("name") String name,
+            @QueryParam("environment") String environment,
+            @QueryParam("limit") Integer limit) {
         return preview(data.source(name, environment).orElseThrow(() -> Wrong.notFound("source", name)), limit, null);
     }
 
@@ -220,7 +250,9 @@ public class DataResource {
         }
     }
 
-    /** What is dangerous about the connection's account; what keeps it from being asked is told by the preview itself. */
+    /**
+     * What is dangerous about the connection's account; what keeps it from being asked is told by the preview itself.
+     */
     private String warning(String connection, String environment) {
         try (Connection c = connections.database(connection, environment).open()) {
             return Connections.warning(c);
@@ -232,7 +264,9 @@ public class DataResource {
     @GET
     @Path("targets")
     public List<TargetView> targets() {
-        return rows.targets().stream().map(r -> new TargetView(r.name, r.kind, json.read(r.settings, TargetSettings.class))).toList();
+        return rows.targets().stream()
+                .map(r -> new TargetView(r.name, r.kind, json.read(r.settings, TargetSettings.class)))
+                .toList();
     }
 
     @PUT
@@ -240,19 +274,25 @@ public class DataResource {
     public void putTarget(@PathParam("name") String name, TargetChange in) {
         Names.check(name, "data.name");
         TargetSettings s = in.settings();
-        if (s != null && s.columns() != null && (s.columns().size() > MAX_COLUMNS || s.columns().stream().anyMatch(c -> c == null || c.isBlank()))) {
+        if (s != null
+                && s.columns() != null
+                && (s.columns().size() > MAX_COLUMNS || s.columns().stream().anyMatch(c -> c == null || c.isBlank()))) {
             throw Wrong.input("target.columns", "A target has at most " + MAX_COLUMNS + " columns, each with a name.");
         }
         if ("csv".equals(in.kind())) {
             format(s == null ? null : s.format(), "target.encoding");
             if (s == null || s.file() == null || !s.file().matches("[\\p{L}\\p{N}][\\p{L}\\p{N} ._-]{0,100}")) {
-                throw Wrong.input("target.file", "A file name has letters, digits, blanks, dots, _ and -, and no folder.");
+                throw Wrong.input(
+                        "target.file", "A file name has letters, digits, blanks, dots, _ and -, and no folder.");
             }
             if (s.replace() == null) {
                 throw Wrong.input("target.replace", "Choose whether a run adds to the file or replaces it.");
             }
         } else if ("sql".equals(in.kind())) {
-            if (s == null || s.connection() == null || s.table() == null || s.table().isBlank()) {
+            if (s == null
+                    || s.connection() == null
+                    || s.table() == null
+                    || s.table().isBlank()) {
                 throw Wrong.input("target.table", "Choose a connection and a table.");
             }
             connections.row(s.connection());
@@ -271,7 +311,12 @@ public class DataResource {
             return;
         }
         List<String> names = s.columns().stream().map(FieldNames::name).toList();
-        try (CsvTarget file = new CsvTarget(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv(), s.columns(), names, false)) {
+        try (CsvTarget file = new CsvTarget(
+                data.file(s.file()),
+                s.format() == null ? CsvFormat.PLAIN : s.format().csv(),
+                s.columns(),
+                names,
+                false)) {
             file.begin(new RecordTarget.Pass(0, RecordTarget.Pass.Stage.BEGINS, home.targets()));
         } catch (IOException e) {
             throw Wrong.input("target.file", "The file cannot be written: " + e.getMessage());
@@ -287,7 +332,10 @@ public class DataResource {
         }
     }
 
-    /** Gives a file target the columns that its file has: fields then go where their names stand, the others are not written. */
+    /**
+     * Gives a file target the columns that its file has: fields then go where their names stand, the others are not
+     * written.
+     */
     @POST
     @Path("targets/{name}/match")
     @Consumes(MediaType.WILDCARD)
@@ -298,11 +346,14 @@ public class DataResource {
             throw Wrong.input("target.kind", "Only a file has a header to be matched.");
         }
         try {
-            List<String> there = CsvTarget.header(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv());
+            List<String> there = CsvTarget.header(
+                    data.file(s.file()),
+                    s.format() == null ? CsvFormat.PLAIN : s.format().csv());
             if (there.isEmpty()) {
                 throw Wrong.input("target.header", "The file " + s.file() + " has no header yet.");
             }
-            rows.putTarget(name, r.kind, json.write(new TargetSettings(s.file(), s.format(), s.replace(), there, null, null)));
+            rows.putTarget(
+                    name, r.kind, json.write(new TargetSettings(s.file(), s.format(), s.replace(), there, null, null)));
         } catch (IOException e) {
             throw Wrong.input("target.file", "The file cannot be read: " + e.getMessage());
         }
@@ -330,20 +381,36 @@ public class DataResource {
     /** The first records of what is in a target now. */
     @GET
     @Path("targets/{name}/preview")
-    public Preview targetPreview(@PathParam("name") String name, @QueryParam("environment") String environment, @QueryParam("limit") Integer limit) {
+    public Preview targetPreview(
+            @PathParam("name") String name,
+            @QueryParam("environment") String environment,
+            @QueryParam("limit") Integer limit) {
         DataMapper.Row r = target(name);
         TargetSettings s = json.read(r.settings, TargetSettings.class);
         if (r.kind.equals("csv")) {
             if (Files.notExists(data.file(s.file()))) {
                 return new Preview(List.of(), List.of(), false, "The file has not been written yet.", null);
             }
-            return preview(new org.wirekettle.connector.CsvSource(data.file(s.file()), s.format() == null ? CsvFormat.PLAIN : s.format().csv()), limit, null);
+            return preview(
+                    new org.wirekettle.connector.CsvSource(
+                            data.file(s.file()),
+                            s.format() == null ? CsvFormat.PLAIN : s.format().csv()),
+                    limit,
+                    null);
         }
-        return preview(data.open("sql", new SourceSettings(null, null, null, s.connection(), "SELECT * FROM " + quoted(s.table())), environment), limit, null);
+        return preview(
+                data.open(
+                        "sql",
+                        new SourceSettings(null, null, null, s.connection(), "SELECT * FROM " + quoted(s.table())),
+                        environment),
+                limit,
+                null);
     }
 
     private static String quoted(String table) {
-        return java.util.Arrays.stream(table.split("\\.", 2)).map(p -> '"' + p.replace("\"", "\"\"") + '"').collect(java.util.stream.Collectors.joining("."));
+        return java.util.Arrays.stream(table.split("\\.", 2))
+                .map(p -> '"' + p.replace("\"", "\"\"") + '"')
+                .collect(java.util.stream.Collectors.joining("."));
     }
 
     @GET
@@ -354,7 +421,11 @@ public class DataResource {
         if (!r.kind.equals("csv") || Files.notExists(data.file(s.file()))) {
             throw Wrong.notFound("file of target", name);
         }
-        return Response.ok(data.file(s.file()).toFile(), "text/csv").header("Content-Disposition", "attachment; filename=\"" + s.file().replace("\"", "") + "\"").build();
+        return Response.ok(data.file(s.file()).toFile(), "text/csv")
+                .header(
+                        "Content-Disposition",
+                        "attachment; filename=\"" + s.file().replace("\"", "") + "\"")
+                .build();
     }
 
     /** The statement that would make a table for these fields, to be shown first. */
@@ -370,7 +441,9 @@ public class DataResource {
     @Path("tables")
     public void makeTable(MakeTable in) {
         check(in);
-        try (Connection c = connections.database(in.connection(), in.environment()).open(); Statement s = c.createStatement()) {
+        try (Connection c =
+                        connections.database(in.connection(), in.environment()).open();
+                Statement s = c.createStatement()) {
             s.execute(SqlTarget.createStatement(in.table(), in.fields()));
         } catch (SQLException e) {
             throw Wrong.input("table.refused", "The database refuses to make the table: " + e.getMessage());
@@ -378,9 +451,15 @@ public class DataResource {
     }
 
     private static void check(MakeTable in) {
-        if (in.table() == null || in.table().isBlank() || in.fields() == null || in.fields().isEmpty()
-                || in.fields().stream().anyMatch(f -> f == null || f.label() == null || f.label().isBlank() || f.type() == null)) {
-            throw Wrong.input("table.name", "Give the table a name and at least one column, each with a name and a type.");
+        if (in.table() == null
+                || in.table().isBlank()
+                || in.fields() == null
+                || in.fields().isEmpty()
+                || in.fields().stream()
+                        .anyMatch(
+                                f -> f == null || f.label() == null || f.label().isBlank() || f.type() == null)) {
+            throw Wrong.input(
+                    "table.name", "Give the table a name and at least one column, each with a name and a type.");
         }
     }
 }

@@ -27,7 +27,14 @@ public class ContractChangesResource {
 
     /** @param to null when compared with the source, which is no version yet */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record ChangesView(int from, Integer to, boolean isSame, List<Comparison.Change> changes, List<Comparison.Rename> renames, int notListed, List<Affected> affected) {}
+    public record ChangesView(
+            int from,
+            Integer to,
+            boolean isSame,
+            List<Comparison.Change> changes,
+            List<Comparison.Rename> renames,
+            int notListed,
+            List<Affected> affected) {}
 
     /** @param renames those to follow; null or empty for none */
     public record TakeVersion(int version, List<Long> flows, List<Comparison.Rename> renames) {
@@ -49,7 +56,14 @@ public class ContractChangesResource {
     @Path("{name}/changes")
     public ChangesView changes(@PathParam("name") String name, @QueryParam("from") int from, @QueryParam("to") int to) {
         Comparison.Result r = Comparison.of(contracts.get(name, from), contracts.get(name, to));
-        return new ChangesView(from, to, r.isSame(), r.changes(), r.renames(), r.notListed(), from < to ? use.affected(name, to, contracts.get(name, to)) : List.of());
+        return new ChangesView(
+                from,
+                to,
+                r.isSame(),
+                r.changes(),
+                r.renames(),
+                r.notListed(),
+                from < to ? use.affected(name, to, contracts.get(name, to)) : List.of());
     }
 
     /** Fetches the description again and compares it with the current version; nothing is stored but the outcome. */
@@ -59,9 +73,23 @@ public class ContractChangesResource {
         int current = contracts.currentVersion(name).orElseThrow(() -> Wrong.notFound("contract", name));
         Contract now = contracts.fetchAgain(name);
         Comparison.Result r = Comparison.of(contracts.get(name, current), now);
-        long breaking = r.changes().stream().filter(Comparison.Change::isBreaking).count();
-        contracts.compared(name, r.isSame() ? "unchanged" : r.changes().size() + (r.changes().size() == 1 ? " change" : " changes") + (breaking == 0 ? ", harmless" : ", " + breaking + " breaking"));
-        return new ChangesView(current, null, r.isSame(), r.changes(), r.renames(), r.notListed(), r.isSame() ? List.of() : use.affected(name, -1, now));
+        long breaking =
+                r.changes().stream().filter(Comparison.Change::isBreaking).count();
+        contracts.compared(
+                name,
+                r.isSame()
+                        ? "unchanged"
+                        : r.changes().size()
+                                + (r.changes().size() == 1 ? " change" : " changes")
+                                + (breaking == 0 ? ", harmless" : ", " + breaking + " breaking"));
+        return new ChangesView(
+                current,
+                null,
+                r.isSame(),
+                r.changes(),
+                r.renames(),
+                r.notListed(),
+                r.isSame() ? List.of() : use.affected(name, -1, now));
     }
 
     /** Moves flows to a version. */

@@ -66,9 +66,15 @@ public class ContractUse {
         List<Step> steps = new ArrayList<>();
         for (Step s : flow.steps()) {
             if (s instanceof CallStep c && c.contract() != null && c.version() == null) {
-                Optional<Integer> known = before.steps().stream().filter(CallStep.class::isInstance).map(CallStep.class::cast)
-                        .filter(o -> c.contract().equals(o.contract()) && Objects.equals(c.operation(), o.operation())).map(CallStep::version).filter(Objects::nonNull).findFirst();
-                steps.add(c.withVersion(known.or(() -> contracts.currentVersion(c.contract())).orElse(null)));
+                Optional<Integer> known = before.steps().stream()
+                        .filter(CallStep.class::isInstance)
+                        .map(CallStep.class::cast)
+                        .filter(o -> c.contract().equals(o.contract()) && Objects.equals(c.operation(), o.operation()))
+                        .map(CallStep::version)
+                        .filter(Objects::nonNull)
+                        .findFirst();
+                steps.add(c.withVersion(
+                        known.or(() -> contracts.currentVersion(c.contract())).orElse(null)));
             } else {
                 steps.add(s);
             }
@@ -86,9 +92,15 @@ public class ContractUse {
         for (FlowMapper.Row r : rows.list()) {
             List<Step> steps = json.read(r.definition, Flow.class).steps();
             for (int i = 0; i < steps.size(); i++) {
-                if (steps.get(i) instanceof CallStep c && contract.equals(c.contract()) && !Objects.equals(c.version(), to)) {
-                    Comparison.Result result = Comparison.forCallers(contracts.get(contract, c.version()), target, c.port(), c.operation());
-                    out.add(new Affected(new Use(contract, c.version(), r.id, r.name, i + 1, c.operation()), touched(c, steps.subList(i + 1, steps.size()), result), result.renames()));
+                if (steps.get(i) instanceof CallStep c
+                        && contract.equals(c.contract())
+                        && !Objects.equals(c.version(), to)) {
+                    Comparison.Result result = Comparison.forCallers(
+                            contracts.get(contract, c.version()), target, c.port(), c.operation());
+                    out.add(new Affected(
+                            new Use(contract, c.version(), r.id, r.name, i + 1, c.operation()),
+                            touched(c, steps.subList(i + 1, steps.size()), result),
+                            result.renames()));
                 }
             }
         }
@@ -114,7 +126,9 @@ public class ContractUse {
     private static void filled(CallStep call, Comparison.Change change, List<Touched> out) {
         String path = change.path();
         List<Rule> rules = call.fill() == null ? List.of() : call.fill();
-        List<Rule> on = rules.stream().filter(r -> plain(r.path()).equals(path) || plain(r.path()).startsWith(path + "/")).toList();
+        List<Rule> on = rules.stream()
+                .filter(r -> plain(r.path()).equals(path) || plain(r.path()).startsWith(path + "/"))
+                .toList();
         on.forEach(r -> out.add(new Touched("fill", r.path(), change)));
         if (on.isEmpty() && change.isBreaking() && change.kind() != Comparison.Kind.REMOVED) {
             // A row nobody filled, which now has to be; within an optional element that is not sent, it has not.
@@ -130,7 +144,8 @@ public class ContractUse {
     }
 
     private static void picked(List<Step> after, Comparison.Change change, List<Touched> out) {
-        String field = change.path().substring(change.path().lastIndexOf('/') + 1).replaceAll("^@|#\\d+$", "");
+        String field =
+                change.path().substring(change.path().lastIndexOf('/') + 1).replaceAll("^@|#\\d+$", "");
         Pattern named = word(field);
         for (Step s : after) {
             if (s instanceof CallStep) {
@@ -184,8 +199,18 @@ public class ContractUse {
         List<Rule> rules = new ArrayList<>(c.fill() == null ? List.of() : c.fill());
         for (Comparison.Rename n : renames) {
             if (n.part().equals("request") && n.operation().equals(c.operation())) {
-                rules.replaceAll(r -> r.path().equals(n.from()) || r.path().startsWith(n.from() + "/") || r.path().startsWith(n.from() + "[")
-                        ? new Rule(n.to() + r.path().substring(n.from().length()), r.xpath(), r.text(), r.each(), r.kind(), r.branch(), r.whenEmpty()) : r);
+                rules.replaceAll(r -> r.path().equals(n.from())
+                                || r.path().startsWith(n.from() + "/")
+                                || r.path().startsWith(n.from() + "[")
+                        ? new Rule(
+                                n.to() + r.path().substring(n.from().length()),
+                                r.xpath(),
+                                r.text(),
+                                r.each(),
+                                r.kind(),
+                                r.branch(),
+                                r.whenEmpty())
+                        : r);
             }
         }
         return c.withFill(rules);
@@ -196,10 +221,13 @@ public class ContractUse {
         List<Pick.Column> columns = new ArrayList<>(p.columns() == null ? List.of() : p.columns());
         for (Comparison.Rename n : renames) {
             if (n.part().equals("answer")) {
-                Pattern old = word(n.from().substring(n.from().lastIndexOf('/') + 1).replaceAll("^@", ""));
+                Pattern old =
+                        word(n.from().substring(n.from().lastIndexOf('/') + 1).replaceAll("^@", ""));
                 String now = n.to().substring(n.to().lastIndexOf('/') + 1).replaceAll("^@", "");
                 each = each == null ? null : old.matcher(each).replaceAll(now);
-                columns.replaceAll(c -> c.xpath() == null ? c : new Pick.Column(c.name(), old.matcher(c.xpath()).replaceAll(now), c.text(), c.type()));
+                columns.replaceAll(c -> c.xpath() == null
+                        ? c
+                        : new Pick.Column(c.name(), old.matcher(c.xpath()).replaceAll(now), c.text(), c.type()));
             }
         }
         return new PickStep(each, columns);

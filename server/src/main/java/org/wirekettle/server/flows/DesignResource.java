@@ -42,8 +42,8 @@ import org.wirekettle.mapping.Matching.Suggestion;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.problem.Note;
 import org.wirekettle.record.Node;
-import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Allow;
+import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
@@ -54,13 +54,16 @@ import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.XmlText;
 
-/** What the flow designer shows live: computed for the specimen from the definition as it is on screen, saved or not. */
+/**
+ * What the flow designer shows live: computed for the specimen from the definition as it is on screen, saved or not.
+ */
 @Path("/api/design")
 @Allow(Role.BUILDER)
 public class DesignResource {
     private static final int MAX_TRIED = 500;
     /** Problems of rows that have no value although they need one. */
     private static final Set<String> UNFILLED = Set.of("unfilled", "choice", "kind");
+
     private final FlowMapper flows;
     private final Projects projects;
     private final Expressions expressions;
@@ -79,7 +82,8 @@ public class DesignResource {
      * @param number the specimen's number in the source, from 1
      * @param opened paths of recursive rows to open; may be null
      */
-    public record DesignQuery(long flow, Flow definition, int step, String environment, long number, List<String> opened) {
+    public record DesignQuery(
+            long flow, Flow definition, int step, String environment, long number, List<String> opened) {
         public DesignQuery {
             Wrong.required(definition, "a definition");
             if (step < 0 || number < 0) {
@@ -92,11 +96,18 @@ public class DesignResource {
     public record Specimen(long number, Tree record, List<Field> fields) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FillView(List<ShapeRows.Row> rows, Map<String, List<String>> becomes, List<MappingProblem> problems, List<String> unfilled, String envelope, List<Note> validation,
+    public record FillView(
+            List<ShapeRows.Row> rows,
+            Map<String, List<String>> becomes,
+            List<MappingProblem> problems,
+            List<String> unfilled,
+            String envelope,
+            List<Note> validation,
             List<Suggestion> suggestions) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record TriedCall(String outcome, int status, long micros, String request, String answer, Tree reply, String failure) {}
+    public record TriedCall(
+            String outcome, int status, long micros, String request, String answer, Tree reply, String failure) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record PickView(Tree reply, List<Tree> records, List<MappingProblem> problems, List<Field> fields) {}
@@ -128,7 +139,9 @@ public class DesignResource {
     @Path("functions")
     @Allow(Role.VIEWER)
     public List<FunctionView> functions() {
-        return Functions.all().stream().map(f -> new FunctionView("wk:" + f.name(), f.parameters(), f.documentation())).toList();
+        return Functions.all().stream()
+                .map(f -> new FunctionView("wk:" + f.name(), f.parameters(), f.documentation()))
+                .toList();
     }
 
     @POST
@@ -136,7 +149,8 @@ public class DesignResource {
     @ReadsOnly
     public Specimen specimen(DesignQuery q) {
         try (ServerProject project = projects.open(q.environment())) {
-            RecordSource source = source(q, project).orElseThrow(() -> Wrong.input("design.source", "The flow has no source yet."));
+            RecordSource source =
+                    source(q, project).orElseThrow(() -> Wrong.input("design.source", "The flow has no source yet."));
             Node record = record(source, q.number());
             return new Specimen(q.number(), record == null ? null : Trees.of(record), source.fields());
         } catch (IOException e) {
@@ -145,7 +159,11 @@ public class DesignResource {
     }
 
     private static Optional<RecordSource> source(DesignQuery q, ServerProject project) {
-        return q.definition().steps().stream().filter(ReadStep.class::isInstance).map(s -> ((ReadStep) s).source()).filter(s -> s != null && !s.isBlank()).findFirst()
+        return q.definition().steps().stream()
+                .filter(ReadStep.class::isInstance)
+                .map(s -> ((ReadStep) s).source())
+                .filter(s -> s != null && !s.isBlank())
+                .findFirst()
                 .flatMap(project::source);
     }
 
@@ -176,7 +194,9 @@ public class DesignResource {
             if (q.definition().steps().get(i) instanceof CallStep) {
                 FlowMapper.AnswerRow kept = flows.answer(q.flow(), i);
                 try {
-                    return kept == null ? Optional.empty() : Optional.of(Envelopes.read(exchange(kept).xml()).payload());
+                    return kept == null
+                            ? Optional.empty()
+                            : Optional.of(Envelopes.read(exchange(kept).xml()).payload());
                 } catch (Envelopes.Unreadable e) {
                     return Optional.empty();
                 }
@@ -187,21 +207,39 @@ public class DesignResource {
 
     private Exchange exchange(FlowMapper.AnswerRow kept) {
         List<String[]> headers = kept.headers == null ? List.of() : List.of(json.read(kept.headers, String[][].class));
-        return new Exchange(Exchange.Outcome.ANSWERED, null, List.of(), kept.request, kept.status, headers, kept.answer, null, 0, 0);
+        return new Exchange(
+                Exchange.Outcome.ANSWERED,
+                null,
+                List.of(),
+                kept.request,
+                kept.status,
+                headers,
+                kept.answer,
+                null,
+                0,
+                0);
     }
 
     private At call(DesignQuery q, ServerProject project) {
-        Step step = q.step() < q.definition().steps().size() ? q.definition().steps().get(q.step()) : null;
+        Step step = q.step() < q.definition().steps().size()
+                ? q.definition().steps().get(q.step())
+                : null;
         if (!(step instanceof CallStep c) || c.contract() == null || c.operation() == null) {
             throw Wrong.input("design.operation", "Choose the operation first.");
         }
-        Contract contract = project.contract(c.contract(), c.version()).orElseThrow(() -> Wrong.notFound("contract", c.contract()));
+        Contract contract =
+                project.contract(c.contract(), c.version()).orElseThrow(() -> Wrong.notFound("contract", c.contract()));
         Contract.Port port = contract.port(c.port()).orElseThrow(() -> Wrong.notFound("port", c.port()));
         Operation o = port.operation(c.operation()).orElseThrow(() -> Wrong.notFound("operation", c.operation()));
         if (!o.isUsable()) {
             throw Wrong.input("operation.unusable", "The operation cannot be called: " + o.unusable());
         }
-        return new At(c, contract, port, o, Fill.compile(new Mapping(c.fill()), o.request().root(), expressions));
+        return new At(
+                c,
+                contract,
+                port,
+                o,
+                Fill.compile(new Mapping(c.fill()), o.request().root(), expressions));
     }
 
     private static List<ShapeRows.Row> rows(At at, DesignQuery q) {
@@ -213,7 +251,9 @@ public class DesignResource {
             if (r.kind() != null) {
                 kinds.put(r.path(), r.kind());
             }
-            for (int slash = r.path().lastIndexOf('/'); slash > 0; slash = r.path().lastIndexOf('/', slash - 1)) {
+            for (int slash = r.path().lastIndexOf('/');
+                    slash > 0;
+                    slash = r.path().lastIndexOf('/', slash - 1)) {
                 opened.add(r.path().substring(0, slash));
             }
         }
@@ -236,26 +276,51 @@ public class DesignResource {
             At at = call(q, project);
             Fill.Filled filled = at.fill.preview(scope(q, project));
             List<MappingProblem> problems = new ArrayList<>(at.fill.problems());
-            filled.problems().stream().filter(p -> problems.stream().noneMatch(x -> x.path().equals(p.path()))).forEach(problems::add);
+            filled.problems().stream()
+                    .filter(p -> problems.stream().noneMatch(x -> x.path().equals(p.path())))
+                    .forEach(problems::add);
             List<ShapeRows.Row> rows = rows(at, q);
-            List<String> unfilled = problems.stream().filter(p -> UNFILLED.contains(p.code())).map(MappingProblem::path).toList();
-            String envelope = new String(Envelopes.write(SoapVersion.of(at.port.protocol()), at.operation.use(), filled.headers(), filled.body()), StandardCharsets.UTF_8);
-            List<Note> validation = filled.body().isEmpty() ? List.of() : MessageCheck.check(at.contract, at.operation.request(), envelope);
-            return new FillView(rows, filled.becomes(), problems, unfilled, envelope, validation, suggestions(q, at, rows, project));
+            List<String> unfilled = problems.stream()
+                    .filter(p -> UNFILLED.contains(p.code()))
+                    .map(MappingProblem::path)
+                    .toList();
+            String envelope = new String(
+                    Envelopes.write(
+                            SoapVersion.of(at.port.protocol()), at.operation.use(), filled.headers(), filled.body()),
+                    StandardCharsets.UTF_8);
+            List<Note> validation = filled.body().isEmpty()
+                    ? List.of()
+                    : MessageCheck.check(at.contract, at.operation.request(), envelope);
+            return new FillView(
+                    rows,
+                    filled.becomes(),
+                    problems,
+                    unfilled,
+                    envelope,
+                    validation,
+                    suggestions(q, at, rows, project));
         } catch (IOException e) {
             throw Wrong.input("design.source", "The source cannot be read: " + e.getMessage());
         }
     }
 
-    private static List<Suggestion> suggestions(DesignQuery q, At at, List<ShapeRows.Row> rows, ServerProject project) throws IOException {
+    private static List<Suggestion> suggestions(DesignQuery q, At at, List<ShapeRows.Row> rows, ServerProject project)
+            throws IOException {
         Optional<RecordSource> source = source(q, project);
         if (source.isEmpty()) {
             return List.of();
         }
         HashSet<String> filled = new HashSet<>();
         new Mapping(at.step.fill()).rules().forEach(r -> filled.add(r.path()));
-        List<Matching.SourceField> fields = source.get().fields().stream().map(f -> new Matching.SourceField(f.name(), f.type(), f.pattern())).toList();
-        return Matching.suggest(rows.stream().filter(r -> !filled.contains(r.path())).limit(1_000).toList(), fields);
+        List<Matching.SourceField> fields = source.get().fields().stream()
+                .map(f -> new Matching.SourceField(f.name(), f.type(), f.pattern()))
+                .toList();
+        return Matching.suggest(
+                rows.stream()
+                        .filter(r -> !filled.contains(r.path()))
+                        .limit(1_000)
+                        .toList(),
+                fields);
     }
 
     /** Fills many records without calling, to find those that do not fit. */
@@ -265,7 +330,8 @@ public class DesignResource {
     public FillTrial trial(DesignQuery q) {
         try (ServerProject project = projects.open(q.environment())) {
             At at = call(q, project);
-            RecordSource source = source(q, project).orElseThrow(() -> Wrong.input("design.source", "The flow has no source yet."));
+            RecordSource source =
+                    source(q, project).orElseThrow(() -> Wrong.input("design.source", "The flow has no source yet."));
             List<Failing> failing = new ArrayList<>();
             long tried = 0;
             try (RecordSource.Stream in = source.open()) {
@@ -273,7 +339,8 @@ public class DesignResource {
                     tried++;
                     List<MappingProblem> problems = at.fill.run(Scope.of(r)).problems();
                     if (!problems.isEmpty()) {
-                        failing.add(new Failing(tried, problems.get(0).path(), problems.get(0).text()));
+                        failing.add(new Failing(
+                                tried, problems.get(0).path(), problems.get(0).text()));
                     }
                 }
             }
@@ -294,15 +361,23 @@ public class DesignResource {
             }
             Fill.Filled filled = at.fill.run(scope(q, project));
             refuseUnfilled(at.fill, filled);
-            var target = project.connection(at.step.connection(), 1).orElseThrow(() -> Wrong.notFound("connection", at.step.connection()));
+            var target = project.connection(at.step.connection(), 1)
+                    .orElseThrow(() -> Wrong.notFound("connection", at.step.connection()));
             SoapCaller caller = new SoapCaller(at.port, at.operation, target.http());
-            SoapCaller.Result result = caller.judge(caller.send(caller.envelope(filled.headers(), filled.body())).shown());
+            SoapCaller.Result result = caller.judge(caller.send(caller.envelope(filled.headers(), filled.body()))
+                    .shown());
             Exchange x = result.exchange();
             boolean isTaken = at.step.takes(result);
             if (isTaken) {
-                flows.keepAnswer(q.flow(), q.step(), x.status(), x.request(), x.answer(), json.write(x.answerHeaders()));
+                flows.keepAnswer(
+                        q.flow(), q.step(), x.status(), x.request(), x.answer(), json.write(x.answerHeaders()));
             }
-            return tried(x, result.answer() == null ? null : result.answer().payload(), isTaken ? null : result.failure().code() + ": " + result.failure().text());
+            return tried(
+                    x,
+                    result.answer() == null ? null : result.answer().payload(),
+                    isTaken
+                            ? null
+                            : result.failure().code() + ": " + result.failure().text());
         } catch (IOException e) {
             throw Wrong.input("design.source", "The source cannot be read: " + e.getMessage());
         }
@@ -310,16 +385,28 @@ public class DesignResource {
 
     /** A call with a hole in it would only be refused, or worse, not be. */
     private static void refuseUnfilled(Fill fill, Fill.Filled filled) {
-        List<String> open = java.util.stream.Stream.concat(fill.problems().stream(), filled.problems().stream()).filter(p -> UNFILLED.contains(p.code()))
-                .map(p -> p.path() + " " + p.text()).distinct().toList();
+        List<String> open = java.util.stream.Stream.concat(fill.problems().stream(), filled.problems().stream())
+                .filter(p -> UNFILLED.contains(p.code()))
+                .map(p -> p.path() + " " + p.text())
+                .distinct()
+                .toList();
         if (!open.isEmpty()) {
-            throw Wrong.input("fill.unfilled", "The call is not made: " + open.get(0) + (open.size() == 1 ? "" : ", and " + (open.size() - 1) + " more") + ".");
+            throw Wrong.input(
+                    "fill.unfilled",
+                    "The call is not made: " + open.get(0)
+                            + (open.size() == 1 ? "" : ", and " + (open.size() - 1) + " more") + ".");
         }
     }
 
     private static TriedCall tried(Exchange x, Node reply, String failure) {
-        return new TriedCall(x.outcome().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '), x.status(), x.totalMicros(), new String(x.request(), StandardCharsets.UTF_8),
-                XmlText.decoded(x.xml()), reply == null ? null : Trees.of(reply), failure);
+        return new TriedCall(
+                x.outcome().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '),
+                x.status(),
+                x.totalMicros(),
+                new String(x.request(), StandardCharsets.UTF_8),
+                XmlText.decoded(x.xml()),
+                reply == null ? null : Trees.of(reply),
+                failure);
     }
 
     /** The kept answer of a call step. */
@@ -337,15 +424,23 @@ public class DesignResource {
         } catch (Envelopes.Unreadable e) {
             reply = null;
         }
-        return new TriedCall("answered", kept.status, 0, new String(kept.request, StandardCharsets.UTF_8), XmlText.decoded(exchange(kept).xml()),
-                reply == null ? null : Trees.of(reply), null);
+        return new TriedCall(
+                "answered",
+                kept.status,
+                0,
+                new String(kept.request, StandardCharsets.UTF_8),
+                XmlText.decoded(exchange(kept).xml()),
+                reply == null ? null : Trees.of(reply),
+                null);
     }
 
     @POST
     @Path("pick")
     @ReadsOnly
     public PickView pick(DesignQuery q) {
-        Step step = q.step() < q.definition().steps().size() ? q.definition().steps().get(q.step()) : null;
+        Step step = q.step() < q.definition().steps().size()
+                ? q.definition().steps().get(q.step())
+                : null;
         if (!(step instanceof PickStep p)) {
             throw Wrong.input("design.step", "The step is no pick.");
         }
@@ -356,10 +451,14 @@ public class DesignResource {
             List<Tree> records = List.of();
             if (reply.isPresent()) {
                 Pick.Picked picked = pick.run(scope(q, project));
-                picked.problems().stream().filter(x -> problems.stream().noneMatch(y -> y.path().equals(x.path()))).forEach(problems::add);
+                picked.problems().stream()
+                        .filter(x -> problems.stream().noneMatch(y -> y.path().equals(x.path())))
+                        .forEach(problems::add);
                 records = picked.records().stream().map(Trees::of).toList();
             }
-            List<Field> fields = pick.result().children().stream().map(f -> Field.of(f.name(), f.label(), f.scalar().base())).toList();
+            List<Field> fields = pick.result().children().stream()
+                    .map(f -> Field.of(f.name(), f.label(), f.scalar().base()))
+                    .toList();
             return new PickView(reply.map(Trees::of).orElse(null), records, problems, fields);
         } catch (IOException e) {
             throw Wrong.input("design.source", "The source cannot be read: " + e.getMessage());

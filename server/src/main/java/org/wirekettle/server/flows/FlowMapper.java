@@ -28,23 +28,32 @@ public interface FlowMapper {
         public byte[] answer;
         /** Names and values, as JSON. */
         public String headers;
+
         public OffsetDateTime keptAt;
     }
 
-    @Select("SELECT id, name, version, definition::text AS definition, changed_at AS \"changedAt\" FROM flow ORDER BY name")
+    @Select("SELECT id, name, version, definition::text AS definition, changed_at AS \"changedAt\" FROM flow ORDER BY"
+            + " name")
     List<Row> list();
 
-    @Select("SELECT id, name, version, definition::text AS definition, changed_at AS \"changedAt\" FROM flow WHERE id = #{id}")
+    @Select("SELECT id, name, version, definition::text AS definition, changed_at AS \"changedAt\" FROM flow WHERE id"
+            + " = #{id}")
     Row get(@Param("id") long id);
 
-    @Select("INSERT INTO flow (name, definition) VALUES (#{name}, #{definition}::jsonb) ON CONFLICT (name) DO NOTHING RETURNING id")
+    @Select("INSERT INTO flow (name, definition) VALUES (#{name}, #{definition}::jsonb) ON CONFLICT (name) DO NOTHING"
+            + " RETURNING id")
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     Long create(@Param("name") String name, @Param("definition") String definition);
 
     @Update("""
         UPDATE flow SET name = #{name}, definition = #{definition}::jsonb, version = version + 1, changed_at = now()
-        WHERE id = #{id} AND version = #{version}""")
-    int update(@Param("id") long id, @Param("version") int version, @Param("name") String name, @Param("definition") String definition);
+        WHERE id = #{id} AND version = #{version}\
+        """)
+    int update(
+            @Param("id") long id,
+            @Param("version") int version,
+            @Param("name") String name,
+            @Param("definition") String definition);
 
     @Delete("DELETE FROM flow WHERE id = #{id}")
     int delete(@Param("id") long id);
@@ -52,11 +61,19 @@ public interface FlowMapper {
     @Insert("""
         INSERT INTO specimen_answer (flow, step, status, request, answer, answer_headers)
         VALUES (#{flow}, #{step}, #{status}, #{request}, #{answer}, #{headers}::jsonb)
-        ON CONFLICT (flow, step) DO UPDATE SET status = excluded.status, request = excluded.request, answer = excluded.answer, answer_headers = excluded.answer_headers,
-        kept_at = now()""")
-    void keepAnswer(@Param("flow") long flow, @Param("step") int step, @Param("status") int status, @Param("request") byte[] request, @Param("answer") byte[] answer,
+        ON CONFLICT (flow, step) DO UPDATE SET status = excluded.status, request = excluded.request,
+        answer = excluded.answer, answer_headers = excluded.answer_headers,
+        kept_at = now()\
+        """)
+    void keepAnswer(
+            @Param("flow") long flow,
+            @Param("step") int step,
+            @Param("status") int status,
+            @Param("request") byte[] request,
+            @Param("answer") byte[] answer,
             @Param("headers") String headers);
 
-    @Select("SELECT status, request, answer, answer_headers::text AS headers, kept_at AS \"keptAt\" FROM specimen_answer WHERE flow = #{flow} AND step = #{step}")
+    @Select("SELECT status, request, answer, answer_headers::text AS headers, kept_at AS \"keptAt\" FROM"
+            + " specimen_answer WHERE flow = #{flow} AND step = #{step}")
     AnswerRow answer(@Param("flow") long flow, @Param("step") int step);
 }

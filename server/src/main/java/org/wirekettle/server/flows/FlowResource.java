@@ -17,9 +17,9 @@ import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
 import org.wirekettle.flow.FlowProblem;
+import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
-import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
@@ -38,7 +38,13 @@ public class FlowResource {
     private final ContractUse use;
     private final UseMapper uses;
 
-    FlowResource(FlowMapper rows, Json json, Projects projects, Expressions expressions, ContractUse use, UseMapper uses,
+    FlowResource(
+            FlowMapper rows,
+            Json json,
+            Projects projects,
+            Expressions expressions,
+            ContractUse use,
+            UseMapper uses,
             Caller caller) {
         this.caller = caller;
         this.uses = uses;
@@ -73,7 +79,12 @@ public class FlowResource {
     public NewFlow create(FlowChange in) {
         checkName(in.name());
         caller.note(in.name().strip());
-        Long id = rows.create(in.name().strip(), json.write(in.definition() == null ? new Flow(List.of()) : use.pinned(in.definition(), new Flow(List.of()))));
+        Long id = rows.create(
+                in.name().strip(),
+                json.write(
+                        in.definition() == null
+                                ? new Flow(List.of())
+                                : use.pinned(in.definition(), new Flow(List.of()))));
         if (id == null) {
             throw Wrong.conflict("flow.name", "There is already a flow named " + in.name() + ".");
         }
@@ -105,8 +116,16 @@ public class FlowResource {
     public FlowView put(@PathParam("id") long id, FlowChange in) {
         checkName(in.name());
         Flow before = json.read(row(id).definition, Flow.class);
-        if (rows.update(id, in.version() == null ? -1 : in.version(), in.name().strip(), json.write(use.pinned(in.definition(), before))) == 0) {
-            throw Wrong.conflict("flow.version", "The flow was changed elsewhere meanwhile. Load it again to see that change; yours is not kept yet.");
+        if (rows.update(
+                        id,
+                        in.version() == null ? -1 : in.version(),
+                        in.name().strip(),
+                        json.write(use.pinned(in.definition(), before)))
+                == 0) {
+            throw Wrong.conflict(
+                    "flow.version",
+                    "The flow was changed elsewhere meanwhile. Load it again to see that change; yours is not kept"
+                            + " yet.");
         }
         return get(id);
     }

@@ -18,7 +18,9 @@ public record Pins(Pinned source, Pinned target) {
         Pinned source = null;
         Pinned target = null;
         for (Step s : flow.steps()) {
-            source = s instanceof ReadStep r && source == null ? data.pinSource(r.source()).orElse(null) : source;
+            source = s instanceof ReadStep r && source == null
+                    ? data.pinSource(r.source()).orElse(null)
+                    : source;
             target = s instanceof WriteStep w ? data.pinTarget(w.target()).orElse(null) : target;
         }
         return new Pins(source, target);

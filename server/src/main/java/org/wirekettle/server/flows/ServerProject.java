@@ -24,7 +24,8 @@ public final class ServerProject implements Project, AutoCloseable {
     private final Pins pins;
     private final List<HttpCaller> opened = new ArrayList<>();
 
-    ServerProject(Contracts contracts, Connections connections, Data data, HostPolicy policy, String environment, Pins pins) {
+    ServerProject(
+            Contracts contracts, Connections connections, Data data, HostPolicy policy, String environment, Pins pins) {
         this.pins = pins;
         this.contracts = contracts;
         this.connections = connections;
@@ -53,12 +54,15 @@ public final class ServerProject implements Project, AutoCloseable {
 
     @Override
     public Optional<RecordSource> source(String name) {
-        return pins.source() != null && pins.source().name().equals(name) ? Optional.of(data.source(pins.source(), environment)) : data.source(name, environment);
+        return pins.source() != null && pins.source().name().equals(name)
+                ? Optional.of(data.source(pins.source(), environment))
+                : data.source(name, environment);
     }
 
     @Override
     public Optional<RecordTarget> target(String name, List<String> fields) {
-        return pins.target() != null && pins.target().name().equals(name) ? Optional.of(data.target(pins.target(), environment, fields))
+        return pins.target() != null && pins.target().name().equals(name)
+                ? Optional.of(data.target(pins.target(), environment, fields))
                 : data.target(name, environment, fields);
     }
 

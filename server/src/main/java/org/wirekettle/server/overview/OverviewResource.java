@@ -21,7 +21,13 @@ public class OverviewResource {
     private final FlowMapper flows;
     private final RunMapper runs;
 
-    OverviewResource(ContractMapper contracts, ConnectionMapper connectionRows, Connections connections, DataMapper data, FlowMapper flows, RunMapper runs) {
+    OverviewResource(
+            ContractMapper contracts,
+            ConnectionMapper connectionRows,
+            Connections connections,
+            DataMapper data,
+            FlowMapper flows,
+            RunMapper runs) {
         this.contracts = contracts;
         this.connectionRows = connectionRows;
         this.connections = connections;
@@ -30,14 +36,22 @@ public class OverviewResource {
         this.runs = runs;
     }
 
-    public record Overview(int contracts, int connections, int data, int flows, int running, List<String> environments) {}
+    public record Overview(
+            int contracts, int connections, int data, int flows, int running, List<String> environments) {}
 
     @GET
     public Overview get() {
         List<ConnectionMapper.Row> all = connectionRows.list();
-        TreeSet<String> environments = new TreeSet<>((a, b) -> a.equals("test") ? b.equals("test") ? 0 : -1 : b.equals("test") ? 1 : a.compareTo(b));
+        TreeSet<String> environments = new TreeSet<>(
+                (a, b) -> a.equals("test") ? b.equals("test") ? 0 : -1 : b.equals("test") ? 1 : a.compareTo(b));
         environments.add("test");
         all.forEach(c -> environments.addAll(connections.settings(c).urls().keySet()));
-        return new Overview(contracts.list().size(), all.size(), data.sources().size() + data.targets().size(), flows.list().size(), runs.running(), List.copyOf(environments));
+        return new Overview(
+                contracts.list().size(),
+                all.size(),
+                data.sources().size() + data.targets().size(),
+                flows.list().size(),
+                runs.running(),
+                List.copyOf(environments));
     }
 }

@@ -12,7 +12,9 @@ final class Numbers {
     }
 
     static long[] read(String text) {
-        return text == null || text.isEmpty() ? new long[0] : Arrays.stream(text.split(",")).mapToLong(Long::parseLong).toArray();
+        return text == null || text.isEmpty()
+                ? new long[0]
+                : Arrays.stream(text.split(",")).mapToLong(Long::parseLong).toArray();
     }
 
     static long[] sum(long[] a, long[] b) {

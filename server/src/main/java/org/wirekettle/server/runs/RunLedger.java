@@ -18,7 +18,9 @@ final class RunLedger implements Ledger {
     private final int pass;
     private final LongSupplier workedMillis;
 
-    /** @param workedMillis the time worked on the run so far; noted with every chunk, so that a kill loses little of it */
+    /**
+     * @param workedMillis the time worked on the run so far; noted with every chunk, so that a kill loses little of it
+     */
     RunLedger(RunMapper rows, long run, int pass, LongSupplier workedMillis) {
         this.workedMillis = workedMillis;
         this.rows = rows;
@@ -92,7 +94,9 @@ final class RunLedger implements Ledger {
         total.inDoubt += c.inDoubt;
         total.written += c.written;
         total.stepOut = Numbers.write(Numbers.sum(Numbers.read(total.stepOut), stepOut));
-        total.latency = Numbers.write(new LatencyHistogram(Numbers.read(total.latency)).add(chunk.latency()).counts());
+        total.latency = Numbers.write(new LatencyHistogram(Numbers.read(total.latency))
+                .add(chunk.latency())
+                .counts());
         rows.account(total);
     }
 

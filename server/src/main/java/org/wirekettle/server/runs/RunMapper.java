@@ -37,6 +37,7 @@ public interface RunMapper {
         public int pass;
         /** The source and target it began with, as JSON. */
         public String pinned;
+
         public int pauseAfter;
     }
 
@@ -77,6 +78,7 @@ public interface RunMapper {
         public Integer sending;
         /** Calls that need not be made again. */
         public byte[] answers;
+
         public boolean callAgain;
     }
 
@@ -89,25 +91,32 @@ public interface RunMapper {
     }
 
     String RUN = """
-        SELECT id, flow, flow_name AS "flowName", flow_version AS "flowVersion", definition::text AS definition, environment, scope, started_by AS "startedBy", state, reason,
-        started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside AS "setAside", in_doubt AS "inDoubt", written,
+        SELECT id, flow, flow_name AS "flowName", flow_version AS "flowVersion", definition::text AS definition,
+        environment, scope, started_by AS "startedBy", state, reason,
+        started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
+        AS "setAside", in_doubt AS "inDoubt", written,
         step_out AS "stepOut", latency, pass, pinned::text AS pinned, pause_after AS "pauseAfter" FROM run
         """;
 
     String CHUNK = """
-        SELECT pass, number, first, records, done, set_aside AS "setAside", in_doubt AS "inDoubt", written, step_out AS "stepOut", latency, token,
+        SELECT pass, number, first, records, done, set_aside AS "setAside", in_doubt AS "inDoubt", written, step_out
+        AS "stepOut", latency, token,
         recorded_at AS "recordedAt" FROM run_chunk
         """;
 
     String ASIDE = """
-        SELECT run, number, pass, chunk, step, in_doubt AS "inDoubt", code, reason, record, original, sending, answers, call_again AS "callAgain"
+        SELECT run, number, pass, chunk, step, in_doubt AS "inDoubt", code, reason, record, original, sending,
+        answers, call_again AS "callAgain"
         FROM run_aside
         """;
 
     @Select("""
-        INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state, pinned, pause_after)
-        VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope}, #{startedBy}, 'running', #{pinned}::jsonb,
-        #{pauseAfter}) RETURNING id""")
+        INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state, pinned,
+        pause_after)
+        VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope},
+        #{startedBy}, 'running', #{pinned}::jsonb,
+        #{pauseAfter}) RETURNING id\
+        """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     long create(Row row);
 
@@ -126,7 +135,8 @@ public interface RunMapper {
     /** Changes the state only from one of the states given, so that two requests cannot start the same run twice. */
     @Update("""
         UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pass = #{pass}, pause_after = #{pauseAfter}
-        WHERE id = #{id} AND state <> 'running'""")
+        WHERE id = #{id} AND state <> 'running'\
+        """)
     int start(@Param("id") long id, @Param("pass") int pass, @Param("pauseAfter") int pauseAfter);
 
     /** Held until the transaction ends: whoever starts a run looks first which others there are. */
@@ -140,8 +150,10 @@ public interface RunMapper {
     @Select("""
         SELECT r.id FROM run r WHERE r.id <> #{but} AND r.pinned->'target'->>'kind' = 'csv'
         AND (r.pinned->'target'->>'settings')::jsonb->>'file' = #{file}
-        AND (r.state = 'running' OR r.state <> 'finished' AND EXISTS (SELECT 1 FROM run_chunk c WHERE c.run = r.id AND NOT c.confirmed))
-        ORDER BY r.id LIMIT 1""")
+        AND (r.state = 'running' OR r.state <> 'finished' AND EXISTS (SELECT 1 FROM run_chunk c WHERE c.run = r.id
+        AND NOT c.confirmed))
+        ORDER BY r.id LIMIT 1\
+        """)
     Long writing(@Param("file") String file, @Param("but") long but);
 
     @Delete("DELETE FROM run WHERE id = #{id} AND state <> 'running'")
@@ -150,37 +162,57 @@ public interface RunMapper {
     /** Finished runs that nobody waits for any more. */
     @Select("""
         DELETE FROM run r WHERE r.state = 'finished' AND r.ended_at < now() - #{days} * interval '1 day'
-        AND NOT EXISTS (SELECT 1 FROM run_aside a WHERE a.run = r.id AND a.resolved_pass IS NULL) RETURNING r.id""")
+        AND NOT EXISTS (SELECT 1 FROM run_aside a WHERE a.run = r.id AND a.resolved_pass IS NULL) RETURNING r.id\
+        """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     List<Long> deleteOld(@Param("days") int days);
 
     /** Uploaded files that runs may still have to read. */
     @Select("""
         SELECT DISTINCT (pinned->'source'->>'settings')::jsonb->>'file' FROM run
-        WHERE state <> 'finished' AND pinned->'source'->>'kind' = 'csv'""")
+        WHERE state <> 'finished' AND pinned->'source'->>'kind' = 'csv'\
+        """)
     List<String> uploadsOfOpenRuns();
 
     @Update("""
-        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), worked_millis = #{millis} WHERE id = #{id}""")
-    void end(@Param("id") long id, @Param("state") String state, @Param("reason") String reason, @Param("millis") long millis);
+        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), worked_millis = #{millis}
+        WHERE id = #{id}\
+        """)
+    void end(
+            @Param("id") long id,
+            @Param("state") String state,
+            @Param("reason") String reason,
+            @Param("millis") long millis);
 
     @Update("""
-        UPDATE run SET state = 'interrupted', reason = 'the server stopped while it ran', ended_at = now() WHERE state = 'running'""")
+        UPDATE run SET state = 'interrupted', reason = 'the server stopped while it ran', ended_at = now()
+        WHERE state = 'running'\
+        """)
     int interruptAll();
 
     @Update("""
-        UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, written = #{written}, step_out = #{stepOut}, latency = #{latency},
-        worked_millis = #{workedMillis} WHERE id = #{id}""")
+        UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, written = #{written},
+        step_out = #{stepOut}, latency = #{latency},
+        worked_millis = #{workedMillis} WHERE id = #{id}\
+        """)
     void account(Row row);
 
     @Update("UPDATE run_chunk SET confirmed = true WHERE run = #{run} AND NOT confirmed")
     void confirm(@Param("run") long run);
 
     @Insert("""
-        INSERT INTO run_chunk (run, pass, number, first, records, lowest, highest, done, set_aside, in_doubt, written, step_out, latency, token, confirmed, trails)
-        VALUES (#{run}, #{c.pass}, #{c.number}, #{c.first}, #{c.records}, #{lowest}, #{highest}, #{c.done}, #{c.setAside}, #{c.inDoubt}, #{c.written}, #{c.stepOut}, #{c.latency},
-        #{c.token}, #{confirmed}, #{trails})""")
-    void putChunk(@Param("run") long run, @Param("c") ChunkRow chunk, @Param("lowest") long lowest, @Param("highest") long highest, @Param("confirmed") boolean confirmed,
+        INSERT INTO run_chunk (run, pass, number, first, records, lowest, highest, done, set_aside, in_doubt, written,
+        step_out, latency, token, confirmed, trails)
+        VALUES (#{run}, #{c.pass}, #{c.number}, #{c.first}, #{c.records}, #{lowest}, #{highest}, #{c.done},
+        #{c.setAside}, #{c.inDoubt}, #{c.written}, #{c.stepOut}, #{c.latency},
+        #{c.token}, #{confirmed}, #{trails})\
+        """)
+    void putChunk(
+            @Param("run") long run,
+            @Param("c") ChunkRow chunk,
+            @Param("lowest") long lowest,
+            @Param("highest") long highest,
+            @Param("confirmed") boolean confirmed,
             @Param("trails") byte[] trails);
 
     @Select(CHUNK + "WHERE run = #{run} AND pass = #{pass} ORDER BY number DESC LIMIT 1")
@@ -195,7 +227,8 @@ public interface RunMapper {
     @Delete("DELETE FROM run_chunk WHERE run = #{run} AND pass = #{pass} AND number = #{number}")
     void deleteChunk(@Param("run") long run, @Param("pass") int pass, @Param("number") long number);
 
-    @Select("SELECT pass, trails FROM run_chunk WHERE run = #{run} AND lowest <= #{number} AND highest >= #{number} ORDER BY pass DESC")
+    @Select("SELECT pass, trails FROM run_chunk WHERE run = #{run} AND lowest <= #{number} AND highest >= #{number}"
+            + " ORDER BY pass DESC")
     List<TrailsRow> trailsAround(@Param("run") long run, @Param("number") long number);
 
     @Select("SELECT pass, trails FROM run_chunk WHERE run = #{run} ORDER BY pass, number LIMIT 1 OFFSET #{offset}")
@@ -203,39 +236,57 @@ public interface RunMapper {
 
     @Insert("""
         INSERT INTO run_aside (run, number, pass, chunk, step, in_doubt, code, reason, record, original, answers)
-        VALUES (#{run}, #{number}, #{pass}, #{chunk}, #{step}, #{inDoubt}, #{code}, #{reason}, #{record}, #{original}, #{answers})""")
+        VALUES (#{run}, #{number}, #{pass}, #{chunk}, #{step}, #{inDoubt}, #{code}, #{reason}, #{record}, #{original},
+        #{answers})\
+        """)
     void putAside(AsideRow row);
 
     @Update("""
-        UPDATE run_aside SET resolved_pass = #{pass}, resolved_chunk = #{chunk} WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL""")
-    int resolveAside(@Param("run") long run, @Param("number") long number, @Param("pass") int pass, @Param("chunk") long chunk);
+        UPDATE run_aside SET resolved_pass = #{pass}, resolved_chunk = #{chunk} WHERE run = #{run}
+        AND number = #{number} AND resolved_pass IS NULL\
+        """)
+    int resolveAside(
+            @Param("run") long run, @Param("number") long number, @Param("pass") int pass, @Param("chunk") long chunk);
 
     @Delete("DELETE FROM run_aside WHERE run = #{run} AND pass = #{pass} AND chunk = #{chunk}")
     void deleteAsides(@Param("run") long run, @Param("pass") int pass, @Param("chunk") long chunk);
 
-    @Update("UPDATE run_aside SET resolved_pass = NULL, resolved_chunk = NULL WHERE run = #{run} AND resolved_pass = #{pass} AND resolved_chunk = #{chunk}")
+    @Update("UPDATE run_aside SET resolved_pass = NULL, resolved_chunk = NULL WHERE run = #{run} AND resolved_pass ="
+            + " #{pass} AND resolved_chunk = #{chunk}")
     void unresolveAsides(@Param("run") long run, @Param("pass") int pass, @Param("chunk") long chunk);
 
     @Select(ASIDE + "WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
     AsideRow aside(@Param("run") long run, @Param("number") long number);
 
     @Select(ASIDE + """
-        WHERE run = #{run} AND resolved_pass IS NULL AND (#{code}::text IS NULL OR code = #{code}) ORDER BY number LIMIT #{limit} OFFSET #{offset}""")
-    List<AsideRow> asides(@Param("run") long run, @Param("code") String code, @Param("limit") int limit, @Param("offset") int offset);
+        WHERE run = #{run} AND resolved_pass IS NULL AND (#{code}::text IS NULL OR code = #{code}) ORDER BY number
+        LIMIT #{limit} OFFSET #{offset}\
+        """)
+    List<AsideRow> asides(
+            @Param("run") long run, @Param("code") String code, @Param("limit") int limit, @Param("offset") int offset);
 
     @Select("""
-        SELECT code, min(step) AS step, bool_or(in_doubt) AS "inDoubt", count(*) AS count FROM run_aside WHERE run = #{run} AND resolved_pass IS NULL
-        GROUP BY code, step ORDER BY count(*) DESC, code""")
+        SELECT code, min(step) AS step, bool_or(in_doubt) AS "inDoubt", count(*) AS count FROM run_aside
+        WHERE run = #{run} AND resolved_pass IS NULL
+        GROUP BY code, step ORDER BY count(*) DESC, code\
+        """)
     List<ReasonRow> reasons(@Param("run") long run);
 
-    @Update("UPDATE run_aside SET original = coalesce(original, record), record = #{record} WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
+    @Update("UPDATE run_aside SET original = coalesce(original, record), record = #{record} WHERE run = #{run} AND"
+            + " number = #{number} AND resolved_pass IS NULL")
     int mend(@Param("run") long run, @Param("number") long number, @Param("record") String record);
 
-    @Update("UPDATE run_aside SET sending = #{pass}, call_again = #{callAgain} WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
-    int send(@Param("run") long run, @Param("number") long number, @Param("pass") int pass, @Param("callAgain") boolean callAgain);
+    @Update("UPDATE run_aside SET sending = #{pass}, call_again = #{callAgain} WHERE run = #{run} AND number ="
+            + " #{number} AND resolved_pass IS NULL")
+    int send(
+            @Param("run") long run,
+            @Param("number") long number,
+            @Param("pass") int pass,
+            @Param("callAgain") boolean callAgain);
 
     @Select(ASIDE + "WHERE run = #{run} AND sending = #{pass} ORDER BY number LIMIT #{limit} OFFSET #{offset}")
-    List<AsideRow> sending(@Param("run") long run, @Param("pass") int pass, @Param("limit") int limit, @Param("offset") long offset);
+    List<AsideRow> sending(
+            @Param("run") long run, @Param("pass") int pass, @Param("limit") int limit, @Param("offset") long offset);
 
     @Select("SELECT count(*) FROM run_aside WHERE run = #{run} AND sending = #{pass}")
     long countSending(@Param("run") long run, @Param("pass") int pass);

@@ -43,8 +43,8 @@ import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.xml.XmlText;
 import org.wirekettle.server.flows.FlowMapper;
+import org.wirekettle.xml.XmlText;
 
 /** Runs: start, follow, stop, resume; find records, mend and send them again. */
 @Path("/api/runs")
@@ -56,6 +56,7 @@ public class RunResource {
     private static final int PAUSE_AFTER = 20;
     /** Every so many ticks of a run's events it is asked whether who follows it may still do so. */
     private static final int TICKS_A_CHECK = 5;
+
     private static final int MAX_NUMBERS = 100_000;
 
     private final RunMapper rows;
@@ -66,7 +67,13 @@ public class RunResource {
     private final Executor executor;
     private final AccessMapper accounts;
 
-    RunResource(RunMapper rows, FlowMapper flows, Runs runs, Json json, Caller caller, AccessMapper accounts,
+    RunResource(
+            RunMapper rows,
+            FlowMapper flows,
+            Runs runs,
+            Json json,
+            Caller caller,
+            AccessMapper accounts,
             org.eclipse.microprofile.context.ManagedExecutor executor) {
         this.accounts = accounts;
         this.rows = rows;
@@ -92,7 +99,10 @@ public class RunResource {
 
     public record Started(long id) {}
 
-    /** A step of the run's outline. @param out records that left it; @param waiting set aside here; @param inDoubt in doubt here */
+    /**
+     * A step of the run's outline. @param out records that left it; @param waiting set aside here; @param inDoubt in
+     * doubt here
+     */
     public record StepView(String kind, String title, long out, long waiting, long inDoubt) {}
 
     /** Calls that took up to so long. */
@@ -102,17 +112,51 @@ public class RunResource {
     public record RatePoint(double second, long records) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record RunView(long id, Long flow, String flowName, int flowVersion, String environment, String scope, String startedBy, String state, String reason,
-            OffsetDateTime startedAt, OffsetDateTime endedAt, long workedMillis, Long expected, long read, long done, long setAside, long inDoubt, long written,
-            List<StepView> steps, Double halfMillis, Double ninetyMillis, Double ninetyNineMillis, long calls, boolean isStopping, List<String> changes) {}
+    public record RunView(
+            long id,
+            Long flow,
+            String flowName,
+            int flowVersion,
+            String environment,
+            String scope,
+            String startedBy,
+            String state,
+            String reason,
+            OffsetDateTime startedAt,
+            OffsetDateTime endedAt,
+            long workedMillis,
+            Long expected,
+            long read,
+            long done,
+            long setAside,
+            long inDoubt,
+            long written,
+            List<StepView> steps,
+            Double halfMillis,
+            Double ninetyMillis,
+            Double ninetyNineMillis,
+            long calls,
+            boolean isStopping,
+            List<String> changes) {}
 
     public record RunCharts(List<Bucket> latency, List<RatePoint> rate) {}
 
     public record Reason(String code, int step, boolean inDoubt, long count) {}
 
-    /** A waiting record. @param original the record as read, when it was mended since; @param answered calls that need not be made again */
+    /**
+     * A waiting record. @param original the record as read, when it was mended since; @param answered calls that need
+     * not be made again
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Waiting(long number, int step, boolean inDoubt, String code, String reason, Map<String, String> record, Map<String, String> original, boolean nested,
+    public record Waiting(
+            long number,
+            int step,
+            boolean inDoubt,
+            String code,
+            String reason,
+            Map<String, String> record,
+            Map<String, String> original,
+            boolean nested,
             int answered) {}
 
     public record Tray(List<Reason> reasons, List<Waiting> records) {}
@@ -121,11 +165,32 @@ public class RunResource {
     public record Again(List<Long> numbers, Boolean callAgain) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record TrailEvent(int step, String kind, String title, long atMillis, long micros, String text, Integer status, String outcome, String request, String answer,
-            List<String[]> requestHeaders, List<String[]> answerHeaders) {}
+    public record TrailEvent(
+            int step,
+            String kind,
+            String title,
+            long atMillis,
+            long micros,
+            String text,
+            Integer status,
+            String outcome,
+            String request,
+            String answer,
+            List<String[]> requestHeaders,
+            List<String[]> answerHeaders) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record TrailView(long number, int pass, long startMillis, String fate, int failedStep, String code, String reason, Tree record, int results, List<TrailEvent> events) {}
+    public record TrailView(
+            long number,
+            int pass,
+            long startMillis,
+            String fate,
+            int failedStep,
+            String code,
+            String reason,
+            Tree record,
+            int results,
+            List<TrailEvent> events) {}
 
     public record Found(long number, String fate, String reason, String sample) {}
 
@@ -183,9 +248,31 @@ public class RunResource {
     private RunView view(RunMapper.Row r, boolean whole) {
         LatencyHistogram latency = new LatencyHistogram(Numbers.read(r.latency));
         boolean timed = latency.total() > 0;
-        return new RunView(r.id, r.flow, r.flowName, r.flowVersion, r.environment, r.scope, r.startedBy, r.state, r.reason, r.startedAt, r.endedAt,
-                Math.max(r.workedMillis, runs.activeMillis(r.id)), r.expected, r.done + r.setAside + r.inDoubt, r.done, r.setAside, r.inDoubt, r.written, whole ? steps(r) : List.of(),
-                timed ? millis(latency, 0.5) : null, timed ? millis(latency, 0.9) : null, timed ? millis(latency, 0.99) : null, latency.total(), runs.isStopping(r.id),
+        return new RunView(
+                r.id,
+                r.flow,
+                r.flowName,
+                r.flowVersion,
+                r.environment,
+                r.scope,
+                r.startedBy,
+                r.state,
+                r.reason,
+                r.startedAt,
+                r.endedAt,
+                Math.max(r.workedMillis, runs.activeMillis(r.id)),
+                r.expected,
+                r.done + r.setAside + r.inDoubt,
+                r.done,
+                r.setAside,
+                r.inDoubt,
+                r.written,
+                whole ? steps(r) : List.of(),
+                timed ? millis(latency, 0.5) : null,
+                timed ? millis(latency, 0.9) : null,
+                timed ? millis(latency, 0.99) : null,
+                latency.total(),
+                runs.isStopping(r.id),
                 whole && !r.state.equals("finished") ? runs.changes(r) : List.of());
     }
 
@@ -200,8 +287,18 @@ public class RunResource {
         List<StepView> views = new ArrayList<>();
         for (int i = 0; i < steps.size(); i++) {
             int at = i;
-            views.add(new StepView(kind(steps.get(i)), title(steps.get(i)), i < out.length ? out[i] : 0,
-                    reasons.stream().filter(x -> x.step == at && !x.inDoubt).mapToLong(x -> x.count).sum(), reasons.stream().filter(x -> x.step == at && x.inDoubt).mapToLong(x -> x.count).sum()));
+            views.add(new StepView(
+                    kind(steps.get(i)),
+                    title(steps.get(i)),
+                    i < out.length ? out[i] : 0,
+                    reasons.stream()
+                            .filter(x -> x.step == at && !x.inDoubt)
+                            .mapToLong(x -> x.count)
+                            .sum(),
+                    reasons.stream()
+                            .filter(x -> x.step == at && x.inDoubt)
+                            .mapToLong(x -> x.count)
+                            .sum()));
         }
         return views;
     }
@@ -218,7 +315,9 @@ public class RunResource {
             return c.contract() + " · " + c.operation();
         }
         if (s instanceof PickStep p) {
-            return p.each() == null || p.each().isBlank() ? "the whole answer" : "each " + p.each().replaceFirst("^\\$reply/", "");
+            return p.each() == null || p.each().isBlank()
+                    ? "the whole answer"
+                    : "each " + p.each().replaceFirst("^\\$reply/", "");
         }
         if (s instanceof WriteStep w) {
             return w.target();
@@ -256,8 +355,17 @@ public class RunResource {
         row(id);
         boolean[] ended = {false};
         String session = caller.session();
-        return Multi.createFrom().ticks().every(TICK).onOverflow().drop().emitOn(executor)
-                .select().first(t -> t % TICKS_A_CHECK != 0 || accounts.bySession(session) != null).map(t -> get(id)).select().first(v -> {
+        return Multi.createFrom()
+                .ticks()
+                .every(TICK)
+                .onOverflow()
+                .drop()
+                .emitOn(executor)
+                .select()
+                .first(t -> t % TICKS_A_CHECK != 0 || accounts.bySession(session) != null)
+                .map(t -> get(id))
+                .select()
+                .first(v -> {
                     boolean more = !ended[0];
                     ended[0] = !v.state().equals("running");
                     return more;
@@ -293,14 +401,28 @@ public class RunResource {
     @Allow(Role.VIEWER)
     public Tray tray(@PathParam("id") long id, @QueryParam("code") String code, @QueryParam("offset") Integer offset) {
         row(id);
-        List<Reason> reasons = rows.reasons(id).stream().map(r -> new Reason(r.code, r.step, r.inDoubt, r.count)).toList();
-        return new Tray(reasons, rows.asides(id, code, MAX_ASIDES, offset == null ? 0 : Math.max(0, offset)).stream().map(RunResource::waiting).toList());
+        List<Reason> reasons = rows.reasons(id).stream()
+                .map(r -> new Reason(r.code, r.step, r.inDoubt, r.count))
+                .toList();
+        return new Tray(
+                reasons,
+                rows.asides(id, code, MAX_ASIDES, offset == null ? 0 : Math.max(0, offset)).stream()
+                        .map(RunResource::waiting)
+                        .toList());
     }
 
     private static Waiting waiting(RunMapper.AsideRow a) {
         Node record = read(a.record);
-        return new Waiting(a.number, a.step, a.inDoubt, a.code, a.reason, flat(record), a.original == null ? null : flat(read(a.original)),
-                record.children().stream().anyMatch(c -> !c.isLeaf()), AnsweredCall.read(a.answers).size());
+        return new Waiting(
+                a.number,
+                a.step,
+                a.inDoubt,
+                a.code,
+                a.reason,
+                flat(record),
+                a.original == null ? null : flat(read(a.original)),
+                record.children().stream().anyMatch(c -> !c.isLeaf()),
+                AnsweredCall.read(a.answers).size());
     }
 
     private static Node read(String xml) {
@@ -341,7 +463,10 @@ public class RunResource {
     @POST
     @Path("{id}/again")
     public void again(@PathParam("id") long id, Again in) {
-        if (in.numbers() == null || in.numbers().isEmpty() || in.numbers().size() > MAX_NUMBERS || in.numbers().contains(null)) {
+        if (in.numbers() == null
+                || in.numbers().isEmpty()
+                || in.numbers().size() > MAX_NUMBERS
+                || in.numbers().contains(null)) {
             throw Wrong.input("run.again", "Choose the records to send again, at most " + MAX_NUMBERS + " at once.");
         }
         runs.again(row(id), in.numbers(), Boolean.TRUE.equals(in.callAgain()));
@@ -356,7 +481,9 @@ public class RunResource {
         List<Step> steps = json.read(run.definition, Flow.class).steps();
         List<TrailView> out = new ArrayList<>();
         for (RunMapper.TrailsRow block : rows.trailsAround(id, number)) {
-            TrailBlock.read(block.trails).stream().filter(t -> t.number() == number).forEach(t -> out.add(view(t, block.pass, steps)));
+            TrailBlock.read(block.trails).stream()
+                    .filter(t -> t.number() == number)
+                    .forEach(t -> out.add(view(t, block.pass, steps)));
         }
         if (out.isEmpty()) {
             throw Wrong.notFound("record", number);
@@ -365,13 +492,40 @@ public class RunResource {
     }
 
     private static TrailView view(TrailBlock.Kept t, int pass, List<Step> steps) {
-        List<TrailEvent> events = t.events().stream().map(e -> new TrailEvent(e.step(), kind(steps.get(e.step())), title(steps.get(e.step())), e.atMillis(), e.micros(),
-                e.exchange() == null ? e.text() : e.exchange().problem(), e.exchange() == null ? null : e.exchange().status(),
-                e.exchange() == null ? null : e.exchange().outcome().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '),
-                e.exchange() == null ? null : new String(e.exchange().request(), StandardCharsets.UTF_8),
-                e.exchange() == null ? null : XmlText.decoded(e.exchange().xml()),
-                e.exchange() == null ? null : e.exchange().requestHeaders(), e.exchange() == null ? null : e.exchange().answerHeaders())).toList();
-        return new TrailView(t.number(), pass, t.startMillis(), fate(t.fate()), t.failedStep(), t.code(), t.reason(), Trees.of(read(t.record())), t.results(), events);
+        List<TrailEvent> events = t.events().stream()
+                .map(e -> new TrailEvent(
+                        e.step(),
+                        kind(steps.get(e.step())),
+                        title(steps.get(e.step())),
+                        e.atMillis(),
+                        e.micros(),
+                        e.exchange() == null ? e.text() : e.exchange().problem(),
+                        e.exchange() == null ? null : e.exchange().status(),
+                        e.exchange() == null
+                                ? null
+                                : e.exchange()
+                                        .outcome()
+                                        .name()
+                                        .toLowerCase(java.util.Locale.ROOT)
+                                        .replace('_', ' '),
+                        e.exchange() == null ? null : new String(e.exchange().request(), StandardCharsets.UTF_8),
+                        e.exchange() == null
+                                ? null
+                                : XmlText.decoded(e.exchange().xml()),
+                        e.exchange() == null ? null : e.exchange().requestHeaders(),
+                        e.exchange() == null ? null : e.exchange().answerHeaders()))
+                .toList();
+        return new TrailView(
+                t.number(),
+                pass,
+                t.startMillis(),
+                fate(t.fate()),
+                t.failedStep(),
+                t.code(),
+                t.reason(),
+                Trees.of(read(t.record())),
+                t.results(),
+                events);
     }
 
     private static String fate(Fate f) {
@@ -395,7 +549,17 @@ public class RunResource {
             }
             for (TrailBlock.Kept t : TrailBlock.read(block.trails)) {
                 if (found.size() < MAX_FOUND && t.contains(text)) {
-                    found.put(t.number(), new Found(t.number(), fate(t.fate()), t.reason(), String.join(" · ", flat(read(t.record())).values().stream().limit(6).toList())));
+                    found.put(
+                            t.number(),
+                            new Found(
+                                    t.number(),
+                                    fate(t.fate()),
+                                    t.reason(),
+                                    String.join(
+                                            " · ",
+                                            flat(read(t.record())).values().stream()
+                                                    .limit(6)
+                                                    .toList())));
                 }
             }
         }

@@ -41,8 +41,9 @@ import org.wirekettle.server.flows.Projects;
 import org.wirekettle.server.flows.ServerProject;
 
 /**
- * Runs flows in the background. A run goes over its records in passes: pass 0 reads the source, each later one sends records again that had
- * been set aside. What a pass has done is in its ledger, so an interrupted one goes on where it stopped.
+ * Runs flows in the background. A run goes over its records in passes: pass 0 reads the source, each later one sends
+ * records again that had been set aside. What a pass has done is in its ledger, so an interrupted one goes on where it
+ * stopped.
  */
 @ApplicationScoped
 public class Runs {
@@ -57,6 +58,7 @@ public class Runs {
     private final Data data;
     /** Of their own: what somebody tries out on a page does not keep a run waiting. */
     private final Expressions expressions = new Expressions();
+
     private final Home home;
     private final ExecutorService threads = Executors.newFixedThreadPool(MAX_AT_A_TIME, r -> {
         Thread t = new Thread(r, "run");
@@ -135,8 +137,13 @@ public class Runs {
             List<FlowProblem> problems = compiled.problems();
             if (!problems.isEmpty()) {
                 FlowProblem p = problems.get(0);
-                throw Wrong.input("flow.problem", "Step " + (p.step() + 1) + " does not work yet: " + (p.text() != null ? p.text() : p.row().path() + " " + p.row().text())
-                        + (problems.size() == 1 ? "" : " (and " + (problems.size() - 1) + " more)"));
+                throw Wrong.input(
+                        "flow.problem",
+                        "Step " + (p.step() + 1) + " does not work yet: "
+                                + (p.text() != null
+                                        ? p.text()
+                                        : p.row().path() + " " + p.row().text())
+                                + (problems.size() == 1 ? "" : " (and " + (problems.size() - 1) + " more)"));
             }
             if (compiled.source() == null) {
                 throw Wrong.input("flow.problem", "The flow reads from no source.");
@@ -156,11 +163,16 @@ public class Runs {
         String file = data.fileOf(pins.target());
         Long writing = file == null ? null : rows.writing(file, row.id);
         if (writing != null) {
-            throw Wrong.conflict("run.file", "Run " + writing + " is writing the file " + file + ", or was interrupted while it did. Let it end first, or resume it.");
+            throw Wrong.conflict(
+                    "run.file",
+                    "Run " + writing + " is writing the file " + file
+                            + ", or was interrupted while it did. Let it end first, or resume it.");
         }
         Long running = isBeside || row.flow == null ? null : rows.runningOf(row.flow, row.id);
         if (running != null) {
-            throw Wrong.conflict("run.busy", "Run " + running + " of this flow is running. A second one beside it may do the same work twice.");
+            throw Wrong.conflict(
+                    "run.busy",
+                    "Run " + running + " of this flow is running. A second one beside it may do the same work twice.");
         }
     }
 
@@ -186,7 +198,9 @@ public class Runs {
     /** Goes on with what is left. @param pauseAfter equal failures in a row before it pauses again; 0 for never */
     void resume(RunMapper.Row row, int pauseAfter) {
         if (row.state.equals("finished") || row.state.equals("running")) {
-            throw Wrong.conflict("run.state", "Only a run that is stopped, interrupted or paused can go on; this one is " + row.state + ".");
+            throw Wrong.conflict(
+                    "run.state",
+                    "Only a run that is stopped, interrupted or paused can go on; this one is " + row.state + ".");
         }
         restart(row, row.pass, pauseAfter);
     }
@@ -207,25 +221,37 @@ public class Runs {
         return row.pinned == null ? Pins.NONE : json.read(row.pinned, Pins.class);
     }
 
-    /**
-     * What is no longer as it was when the run began, in words.
-     */
+    /** What is no longer as it was when the run began, in words. */
     List<String> changes(RunMapper.Row row) {
         Pins then = pins(row);
         List<String> out = new ArrayList<>();
-        if (then.source() != null && !data.pinSource(then.source().name()).filter(then.source()::equals).isPresent()) {
-            out.add("The source " + then.source().name() + " has been changed since; this run reads what it began with.");
+        if (then.source() != null
+                && !data.pinSource(then.source().name())
+                        .filter(then.source()::equals)
+                        .isPresent()) {
+            out.add("The source " + then.source().name()
+                    + " has been changed since; this run reads what it began with.");
         }
-        if (then.target() != null && !data.pinTarget(then.target().name()).filter(then.target()::equals).isPresent()) {
-            out.add("The target " + then.target().name() + " has been changed since; this run writes to what it began with.");
+        if (then.target() != null
+                && !data.pinTarget(then.target().name())
+                        .filter(then.target()::equals)
+                        .isPresent()) {
+            out.add("The target " + then.target().name()
+                    + " has been changed since; this run writes to what it began with.");
         }
         return out;
     }
 
-    /** Sends the waiting records with these numbers again, as they are mended. @param callAgain also where an answer is known */
+    /**
+     * Sends the waiting records with these numbers again, as they are mended. @param callAgain also where an answer is
+     * known
+     */
     void again(RunMapper.Row row, List<Long> numbers, boolean callAgain) {
         if (!row.state.equals("finished")) {
-            throw Wrong.conflict("run.state", "Records can be sent again once the run is finished; this one is " + row.state + ". Resume it first.");
+            throw Wrong.conflict(
+                    "run.state",
+                    "Records can be sent again once the run is finished; this one is " + row.state
+                            + ". Resume it first.");
         }
         int pass = row.pass + 1;
         int chosen = 0;
@@ -274,8 +300,11 @@ public class Runs {
             reason = e.getMessage();
             LOG.warnf(e, "run %d was interrupted", run);
         } catch (RuntimeException | Error e) {
-            reason = e instanceof Wrong ? e.getMessage() : e instanceof PersistenceException ? "the server's own database failed; resume when it is back"
-                    : "something went wrong in the server; its log has the details";
+            reason = e instanceof Wrong
+                    ? e.getMessage()
+                    : e instanceof PersistenceException
+                            ? "the server's own database failed; resume when it is back"
+                            : "something went wrong in the server; its log has the details";
             LOG.errorf(e, "run %d was interrupted", run);
         } finally {
             end(run, state, reason, a.millis());
@@ -314,17 +343,21 @@ public class Runs {
         RunLedger ledger = new RunLedger(rows, row.id, row.pass, a::millis);
         long from = ledger.unconfirmed().map(u -> u.first()).orElseGet(ledger::nextPosition);
         boolean begins = ledger.nextNumber() == 0 && ledger.unconfirmed().isEmpty();
-        try (ServerProject project = projects.open(row.environment, pins(row)); Journal journal = new Journal(folder, from)) {
+        try (ServerProject project = projects.open(row.environment, pins(row));
+                Journal journal = new Journal(folder, from)) {
             CompiledFlow flow = FlowCompiler.compile(json.read(row.definition, Flow.class), project, expressions);
             if (flow.source() == null) {
-                throw new IOException("the flow cannot run any more: " + (flow.problems().isEmpty() ? "it reads nothing" : flow.problems().get(0).text()));
+                throw new IOException("the flow cannot run any more: "
+                        + (flow.problems().isEmpty()
+                                ? "it reads nothing"
+                                : flow.problems().get(0).text()));
             }
             try (RunInput input = row.pass == 0 ? source(row, flow, folder, begins) : again(row)) {
                 if (flow.target() != null) {
                     Stage stage = row.pass > 0 ? Stage.AGAIN : begins ? Stage.BEGINS : Stage.GOES_ON;
                     flow.target().begin(new RecordTarget.Pass(row.id, stage, folder));
                 }
-                RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> { });
+                RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> {});
                 a.engine = engine;
                 if (a.stopped) {
                     engine.stop();
@@ -354,7 +387,9 @@ public class Runs {
         }
         Path spool = folder.resolve("source.spool");
         if (Files.notExists(spool) && !begins) {
-            throw new IOException("the run's copy of its query's rows is gone; another reading may give other rows. Start a new run.");
+            throw new IOException(
+                    "the run's copy of its query's rows is gone; another reading may give other rows. Start a new"
+                            + " run.");
         }
         return Spool.of(spool, Files.exists(spool) ? none() : RunInput.of(flow.source(), limit, only));
     }
@@ -400,7 +435,11 @@ public class Runs {
                 }
                 RunMapper.AsideRow r = page.remove(0);
                 try {
-                    return new Numbered(r.number, NodeXml.read(r.record), r.callAgain ? List.of() : AnsweredCall.read(r.answers), r.original != null);
+                    return new Numbered(
+                            r.number,
+                            NodeXml.read(r.record),
+                            r.callAgain ? List.of() : AnsweredCall.read(r.answers),
+                            r.original != null);
                 } catch (XMLStreamException e) {
                     throw new IOException("the kept record " + r.number + " is damaged", e);
                 }

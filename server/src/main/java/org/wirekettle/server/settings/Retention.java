@@ -27,8 +27,9 @@ import org.wirekettle.server.runs.RunMapper;
 import org.wirekettle.server.runs.Runs;
 
 /**
- * Removes what is old enough: finished runs nobody waits for, exchanges of the Bench, uploaded files that nothing reads, audit entries. Runs
- * with waiting records and runs that can go on are never removed by age. Once an hour, and when the settings change.
+ * Removes what is old enough: finished runs nobody waits for, exchanges of the Bench, uploaded files that nothing
+ * reads, audit entries. Runs with waiting records and runs that can go on are never removed by age. Once an hour, and
+ * when the settings change.
  */
 @ApplicationScoped
 public class Retention {
@@ -51,7 +52,15 @@ public class Retention {
         return t;
     });
 
-    Retention(SettingMapper settings, RunMapper runRows, Runs runs, BenchHistory exchanges, AuditMapper audit, DataMapper data, Home home, Json json) {
+    Retention(
+            SettingMapper settings,
+            RunMapper runRows,
+            Runs runs,
+            BenchHistory exchanges,
+            AuditMapper audit,
+            DataMapper data,
+            Home home,
+            Json json) {
         this.settings = settings;
         this.runRows = runRows;
         this.runs = runs;
@@ -99,7 +108,11 @@ public class Retention {
         Days keep = days();
         List<Long> gone = runRows.deleteOld(keep.runs());
         gone.forEach(runs::removeFiles);
-        return new Removed(gone.size(), exchanges.deleteOlder(keep.exchanges()), uploads(keep.uploads()), audit.deleteOlder(keep.audit()));
+        return new Removed(
+                gone.size(),
+                exchanges.deleteOlder(keep.exchanges()),
+                uploads(keep.uploads()),
+                audit.deleteOlder(keep.audit()));
     }
 
     private int uploads(int days) {
@@ -110,7 +123,8 @@ public class Retention {
         try (DirectoryStream<Path> files = Files.newDirectoryStream(home.uploads())) {
             for (Path f : files) {
                 String id = f.getFileName().toString();
-                if (!used.contains(id) && Files.getLastModifiedTime(f).toInstant().isBefore(limit)) {
+                if (!used.contains(id)
+                        && Files.getLastModifiedTime(f).toInstant().isBefore(limit)) {
                     Files.deleteIfExists(f);
                     data.deleteFile(id);
                     removed++;

@@ -13,6 +13,7 @@ public interface SettingMapper {
 
     @Insert("""
         INSERT INTO setting (name, value, changed_by) VALUES (#{name}, #{value}::jsonb, #{by})
-        ON CONFLICT (name) DO UPDATE SET value = excluded.value, changed_by = excluded.changed_by, changed_at = now()""")
+        ON CONFLICT (name) DO UPDATE SET value = excluded.value, changed_by = excluded.changed_by, changed_at = now()\
+        """)
     void put(@Param("name") String name, @Param("value") String value, @Param("by") String by);
 }

@@ -30,7 +30,15 @@ public class SettingResource {
     }
 
     /** @param detail what else is known; null for nothing */
-    public record AuditEntry(long id, OffsetDateTime at, String account, String address, String method, String path, int status, String detail) {}
+    public record AuditEntry(
+            long id,
+            OffsetDateTime at,
+            String account,
+            String address,
+            String method,
+            String path,
+            int status,
+            String detail) {}
 
     @GET
     @Path("retention")
@@ -47,17 +55,22 @@ public class SettingResource {
                 throw Wrong.input("retention.days", "Each is kept from 1 to " + MAX_DAYS + " days.");
             }
         }
-        caller.note("runs " + in.runs() + ", exchanges " + in.exchanges() + ", uploads " + in.uploads() + ", audit " + in.audit() + " days");
+        caller.note("runs " + in.runs() + ", exchanges " + in.exchanges() + ", uploads " + in.uploads() + ", audit "
+                + in.audit() + " days");
         retention.change(in, caller.name());
         return retention.apply();
     }
 
-    /** The audit log, newest first. @param before entries older than that one; null for the newest. @param text an account, or part of a path */
+    /**
+     * The audit log, newest first. @param before entries older than that one; null for the newest. @param text an
+     * account, or part of a path
+     */
     @GET
     @Path("audit")
     public List<AuditEntry> audit(@QueryParam("before") Long before, @QueryParam("text") String text) {
         String wanted = text == null || text.isBlank() || text.indexOf('\0') >= 0 ? null : text.strip();
         return audit.list(before, wanted, PAGE).stream()
-                .map(r -> new AuditEntry(r.id, r.at, r.account, r.address, r.method, r.path, r.status, r.detail)).toList();
+                .map(r -> new AuditEntry(r.id, r.at, r.account, r.address, r.method, r.path, r.status, r.detail))
+                .toList();
     }
 }
