@@ -21,7 +21,7 @@ async function answer<T>(r: Response): Promise<T> {
   if (r.status === 401 && !r.url.endsWith('/api/session')) onLoggedOut();
   let p: { detail?: string; code?: string; place?: { document?: string; line?: number; column?: number } } = {};
   try {
-    p = JSON.parse(text);
+    p = JSON.parse(text) as typeof p;
   } catch {
     /* not ours: a proxy's page, say */
   }

@@ -4,6 +4,90 @@
  */
 
 export interface paths {
+    "/api/about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["About"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/about/{kind}/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    kind: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AboutChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/accounts": {
         parameters: {
             query?: never;
@@ -1991,6 +2075,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/specimen/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read Again */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DesignQuery"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/try": {
         parameters: {
             query?: never;
@@ -2099,7 +2228,7 @@ export interface paths {
                 header?: never;
                 path: {
                     flow: number;
-                    step: number;
+                    step: string;
                 };
                 cookie?: never;
             };
@@ -2118,6 +2247,45 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{flow}/answers/{step}/from/{contract}/{exchange}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Exchange */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    contract: string;
+                    exchange: number;
+                    flow: number;
+                    step: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3280,66 +3448,82 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        About: {
+            kind: string;
+            name: string;
+            description: string;
+            labels: string[];
+            notes: string;
+            marked: boolean;
+        };
+        AboutChange: {
+            description: string;
+            labels: string[];
+            notes: string;
+            marked: boolean;
+        };
         AccountChange: {
             password?: string;
-            role?: string;
+            role: string;
         };
         AddedFiles: {
-            files?: components["schemas"]["UploadedFile"][];
+            files: components["schemas"]["UploadedFile"][];
         };
         Affected: {
-            use?: components["schemas"]["Use"];
-            touched?: components["schemas"]["Touched"][];
-            renames?: components["schemas"]["Rename"][];
+            use: components["schemas"]["Use"];
+            touched: components["schemas"]["Touched"][];
+            renames: components["schemas"]["Rename"][];
         };
         Again: {
-            numbers?: number[];
+            numbers: number[];
             callAgain?: boolean;
         };
         AuditEntry: {
             /** Format: int64 */
-            id?: number;
-            at?: components["schemas"]["OffsetDateTime"];
-            account?: string;
-            address?: string;
-            method?: string;
-            path?: string;
+            id: number;
+            at: components["schemas"]["OffsetDateTime"];
+            account: string;
+            address: string;
+            method: string;
+            path: string;
             /** Format: int32 */
-            status?: number;
+            status: number;
             detail?: string;
         };
         BenchAnswer: {
-            outcome?: string;
+            request: string;
+            requestHeaders: string[][];
+            /** Format: int64 */
+            id?: number;
+            url: string;
             problem?: string;
-            url?: string;
-            /** Format: int32 */
-            status?: number;
             /** Format: int64 */
-            waitMicros?: number;
-            /** Format: int64 */
-            readMicros?: number;
-            requestHeaders?: string[][];
-            request?: string;
-            answerHeaders?: string[][];
-            answer?: string;
+            readMicros: number;
+            outcome: string;
             /** Format: int32 */
-            answerBytes?: number;
-            tree?: components["schemas"]["Tree"][];
+            status: number;
+            /** Format: int64 */
+            waitMicros: number;
             headers?: components["schemas"]["Tree"][];
-            fault?: components["schemas"]["FaultView"];
-            answerNotes?: components["schemas"]["Note"][];
-            prefixes?: {
+            prefixes: {
                 [key: string]: string;
             };
+            answer: string;
+            /** Format: int32 */
+            answerBytes: number;
+            answerHeaders: string[][];
+            tree?: components["schemas"]["Tree"][];
+            fault?: components["schemas"]["FaultView"];
+            answerNotes: components["schemas"]["Note"][];
         };
         BenchMessage: {
-            envelope?: string;
-            problems?: components["schemas"]["MappingProblem"][];
-            validation?: components["schemas"]["Note"][];
+            envelope: string;
+            problems: components["schemas"]["MappingProblem"][];
+            validation: components["schemas"]["Note"][];
         };
         BenchRequest: {
-            port?: string;
-            operation?: string;
+            port: string;
+            operation: string;
             rules?: components["schemas"]["Rule"][];
             xml?: string;
             connection?: string;
@@ -3347,59 +3531,59 @@ export interface components {
             url?: string;
         };
         BenchRules: {
-            rules?: components["schemas"]["Rule"][];
-            lost?: components["schemas"]["MappingProblem"][];
+            rules: components["schemas"]["Rule"][];
+            lost: components["schemas"]["MappingProblem"][];
             problem?: string;
             /** Format: int32 */
             line?: number;
         };
         BenchXml: {
-            port?: string;
-            operation?: string;
-            xml?: string;
+            port: string;
+            operation: string;
+            xml: string;
         };
         Bucket: {
             /** Format: double */
-            upToMillis?: number;
+            upToMillis: number;
             /** Format: int64 */
-            calls?: number;
+            calls: number;
         };
         Change: {
-            kind?: components["schemas"]["Kind"];
-            what?: string;
+            kind: components["schemas"]["Kind"];
+            what: string;
             port?: string;
             operation?: string;
             part?: string;
             path?: string;
             before?: string;
             after?: string;
-            isBreaking?: boolean;
+            isBreaking: boolean;
             why?: string;
             /** Format: int32 */
-            alsoIn?: number;
+            alsoIn: number;
         };
         ChangesView: {
             /** Format: int32 */
-            from?: number;
+            from: number;
             /** Format: int32 */
             to?: number;
-            isSame?: boolean;
-            changes?: components["schemas"]["Change"][];
-            renames?: components["schemas"]["Rename"][];
+            isSame: boolean;
+            changes: components["schemas"]["Change"][];
+            renames: components["schemas"]["Rename"][];
             /** Format: int32 */
-            notListed?: number;
-            affected?: components["schemas"]["Affected"][];
+            notListed: number;
+            affected: components["schemas"]["Affected"][];
         };
         ConnectionChange: {
-            kind?: string;
-            settings?: components["schemas"]["Settings"];
+            kind: string;
+            settings: components["schemas"]["Settings"];
             password?: string;
         };
         ConnectionView: {
-            name?: string;
-            kind?: string;
-            settings?: components["schemas"]["Settings"];
-            hasPassword?: boolean;
+            name: string;
+            kind: string;
+            settings: components["schemas"]["Settings"];
+            hasPassword: boolean;
         };
         ContractImport: {
             url?: string;
@@ -3410,60 +3594,59 @@ export interface components {
             refusesRepairs?: boolean;
         };
         ContractItem: {
-            name?: string;
+            name: string;
             source?: string;
             /** Format: int32 */
-            version?: number;
-            readAt?: components["schemas"]["OffsetDateTime"];
-            summary?: components["schemas"]["Summary"];
+            version: number;
+            readAt: components["schemas"]["OffsetDateTime"];
+            summary: components["schemas"]["Summary"];
             comparedAt?: components["schemas"]["OffsetDateTime"];
             compared?: string;
         };
         ContractView: {
-            name?: string;
+            name: string;
             source?: string;
             /** Format: int32 */
-            version?: number;
-            readAt?: components["schemas"]["OffsetDateTime"];
+            version: number;
+            readAt: components["schemas"]["OffsetDateTime"];
             targetNamespace?: string;
             documentation?: string;
-            services?: components["schemas"]["ServiceView"][];
-            notes?: components["schemas"]["Note"][];
-            documents?: string[];
-            versions?: components["schemas"]["VersionView"][];
+            services: components["schemas"]["ServiceView"][];
+            notes: components["schemas"]["Note"][];
+            documents: string[];
+            versions: components["schemas"]["VersionView"][];
             connection?: string;
             comparedAt?: components["schemas"]["OffsetDateTime"];
             compared?: string;
         };
         Days: {
             /** Format: int32 */
-            runs?: number;
+            runs: number;
             /** Format: int32 */
-            exchanges?: number;
+            exchanges: number;
             /** Format: int32 */
-            uploads?: number;
+            uploads: number;
             /** Format: int32 */
-            audit?: number;
+            audit: number;
         };
         DesignQuery: {
             /** Format: int64 */
-            flow?: number;
-            definition?: components["schemas"]["Flow"];
-            /** Format: int32 */
-            step?: number;
+            flow: number;
+            definition: components["schemas"]["Flow"];
+            step: string;
             environment?: string;
             /** Format: int64 */
-            number?: number;
+            number: number;
             opened?: string[];
         };
         Disagreement: {
             /** Format: int64 */
-            record?: number;
-            value?: string;
+            record: number;
+            value: string;
         };
         Evaluate: {
-            at?: components["schemas"]["DesignQuery"];
-            xpath?: string;
+            at: components["schemas"]["DesignQuery"];
+            xpath: string;
         };
         Evaluated: {
             value?: string;
@@ -3474,39 +3657,39 @@ export interface components {
             offset?: number;
         };
         ExampleMessage: {
-            port?: string;
-            operation?: string;
+            port: string;
+            operation: string;
             part?: string;
-            full?: boolean;
+            full: boolean;
             /** Format: int32 */
             version?: number;
         };
         ExampleQuery: {
-            port?: string;
-            operation?: string;
-            full?: boolean;
+            port: string;
+            operation: string;
+            full: boolean;
         };
         ExampleText: {
-            envelope?: string;
-            problems?: components["schemas"]["Note"][];
+            envelope: string;
+            problems: components["schemas"]["Note"][];
         };
         Failing: {
             /** Format: int64 */
-            number?: number;
-            path?: string;
-            text?: string;
+            number: number;
+            path: string;
+            text: string;
         };
         FaultView: {
-            code?: string;
+            code: string;
             reason?: string;
             actor?: string;
-            name?: string;
+            name: string;
             detail?: components["schemas"]["Tree"];
         };
         Field: {
-            name?: string;
-            label?: string;
-            type?: string;
+            name: string;
+            label: string;
+            type: string;
             pattern?: string;
             /** Format: int32 */
             sampled?: number;
@@ -3518,94 +3701,94 @@ export interface components {
         };
         FillTrial: {
             /** Format: int64 */
-            tried?: number;
+            tried: number;
             /** Format: int64 */
-            fitting?: number;
-            failing?: components["schemas"]["Failing"][];
+            fitting: number;
+            failing: components["schemas"]["Failing"][];
         };
         FillView: {
-            rows?: components["schemas"]["Row"][];
-            becomes?: {
+            rows: components["schemas"]["Row"][];
+            becomes: {
                 [key: string]: string[];
             };
-            problems?: components["schemas"]["MappingProblem"][];
-            unfilled?: string[];
-            envelope?: string;
-            validation?: components["schemas"]["Note"][];
-            suggestions?: components["schemas"]["Suggestion"][];
+            problems: components["schemas"]["MappingProblem"][];
+            unfilled: string[];
+            envelope: string;
+            validation: components["schemas"]["Note"][];
+            suggestions: components["schemas"]["Suggestion"][];
         };
         Findings: {
-            version?: string;
-            found?: components["schemas"]["RegistryEntry"][];
+            version: string;
+            found: components["schemas"]["RegistryEntry"][];
             /** Format: int32 */
-            notShown?: number;
+            notShown: number;
         };
         Flow: {
-            steps?: components["schemas"]["Step"][];
+            steps: components["schemas"]["Step"][];
         };
         FlowChange: {
-            name?: string;
+            name: string;
             /** Format: int32 */
             version?: number;
             definition?: components["schemas"]["Flow"];
         };
         FlowCheck: {
-            problems?: components["schemas"]["FlowProblem"][];
+            problems: components["schemas"]["FlowProblem"][];
             /** Format: int64 */
             records?: number;
         };
         FlowProblem: {
             /** Format: int32 */
-            step?: number;
+            step: number;
             text?: string;
             row?: components["schemas"]["MappingProblem"];
         };
         FlowView: {
             /** Format: int64 */
-            id?: number;
-            name?: string;
+            id: number;
+            name: string;
             /** Format: int32 */
-            version?: number;
-            definition?: components["schemas"]["Flow"];
-            changedAt?: components["schemas"]["OffsetDateTime"];
+            version: number;
+            definition: components["schemas"]["Flow"];
+            changedAt: components["schemas"]["OffsetDateTime"];
         };
         Format: {
-            delimiter?: string;
-            quote?: string;
-            encoding?: string;
-            header?: boolean;
+            delimiter: string;
+            quote: string;
+            encoding: string;
+            header: boolean;
         };
         Found: {
             /** Format: int64 */
-            number?: number;
-            fate?: string;
+            number: number;
+            fate: string;
             reason?: string;
-            sample?: string;
+            sample: string;
         };
         FunctionView: {
-            name?: string;
-            parameters?: string;
-            documentation?: string;
+            name: string;
+            parameters: string;
+            documentation: string;
         };
         GoOn: {
             /** Format: int32 */
             pauseAfter?: number;
         };
         Hit: {
-            port?: string;
-            operation?: string;
-            part?: string;
-            path?: string;
+            port: string;
+            operation: string;
+            part: string;
+            path: string;
             documentation?: string;
             kinds?: {
                 [key: string]: string;
             };
         };
         Imported: {
-            name?: string;
+            name: string;
             /** Format: int32 */
-            version?: number;
-            isNew?: boolean;
+            version: number;
+            isNew: boolean;
             said?: string;
         };
         Inquiry: {
@@ -3617,19 +3800,19 @@ export interface components {
         /** @enum {string} */
         Kind: "ADDED" | "REMOVED" | "CHANGED";
         KindChoice: {
-            id?: string;
-            name?: string;
-            substitute?: boolean;
+            id: string;
+            name: string;
+            substitute: boolean;
             documentation?: string;
         };
         KindList: {
-            kinds?: components["schemas"]["KindChoice"][];
+            kinds: components["schemas"]["KindChoice"][];
             /** Format: int32 */
-            total?: number;
+            total: number;
         };
         KindQuery: {
-            shape?: components["schemas"]["ShapeQuery"];
-            path?: string;
+            shape: components["schemas"]["ShapeQuery"];
+            path: string;
             text?: string;
         };
         LogIn: {
@@ -3637,33 +3820,33 @@ export interface components {
             password?: string;
         };
         MakeTable: {
-            connection?: string;
-            environment?: string;
-            table?: string;
-            fields?: components["schemas"]["Field"][];
+            connection: string;
+            environment: string;
+            table: string;
+            fields: components["schemas"]["Field"][];
         };
         Mapping: {
-            rules?: components["schemas"]["Rule"][];
+            rules: components["schemas"]["Rule"][];
         };
         MappingProblem: {
-            path?: string;
-            code?: string;
-            text?: string;
+            path: string;
+            code: string;
+            text: string;
             /** Format: int32 */
             offset?: number;
         };
         NewFlow: {
             /** Format: int64 */
-            id?: number;
+            id: number;
         };
         Note: {
-            severity?: components["schemas"]["Severity"];
-            code?: string;
-            place?: components["schemas"]["Place"];
-            text?: string;
+            severity: components["schemas"]["Severity"];
+            code: string;
+            place: components["schemas"]["Place"];
+            text: string;
             section?: string;
             assumed?: string;
-            affectsMessages?: boolean;
+            affectsMessages: boolean;
         };
         /**
          * Format: date-time
@@ -3671,43 +3854,43 @@ export interface components {
          */
         OffsetDateTime: string;
         OperationView: {
-            name?: string;
+            name: string;
             documentation?: string;
-            style?: string;
-            use?: string;
-            direction?: string;
+            style: string;
+            use: string;
+            direction: string;
             action?: string;
             /** Format: int32 */
-            requestFields?: number;
+            requestFields: number;
             /** Format: int32 */
             answerFields?: number;
-            faults?: string[];
-            headerFaults?: string[];
-            headers?: string[];
+            faults: string[];
+            headerFaults: string[];
+            headers: string[];
             unusable?: string;
             place?: components["schemas"]["Place"];
         };
         Overview: {
             /** Format: int32 */
-            contracts?: number;
+            contracts: number;
             /** Format: int32 */
-            connections?: number;
+            connections: number;
             /** Format: int32 */
-            data?: number;
+            data: number;
             /** Format: int32 */
-            flows?: number;
+            flows: number;
             /** Format: int32 */
-            running?: number;
-            environments?: string[];
+            running: number;
+            environments: string[];
         };
         OwnSession: {
             /** Format: int64 */
-            id?: number;
-            since?: components["schemas"]["OffsetDateTime"];
-            seen?: components["schemas"]["OffsetDateTime"];
-            address?: string;
-            browser?: string;
-            isThis?: boolean;
+            id: number;
+            since: components["schemas"]["OffsetDateTime"];
+            seen: components["schemas"]["OffsetDateTime"];
+            address: string;
+            browser: string;
+            isThis: boolean;
         };
         PasswordChange: {
             password?: string;
@@ -3715,69 +3898,69 @@ export interface components {
         };
         PastExchange: {
             /** Format: int64 */
-            id?: number;
-            sentAt?: components["schemas"]["OffsetDateTime"];
-            account?: string;
-            url?: string;
-            outcome?: string;
+            id: number;
+            sentAt: components["schemas"]["OffsetDateTime"];
+            account: string;
+            url: string;
+            outcome: string;
             /** Format: int32 */
-            status?: number;
+            status: number;
             /** Format: int64 */
-            micros?: number;
+            micros: number;
             fault?: string;
         };
         PickView: {
             reply?: components["schemas"]["Tree"];
-            records?: components["schemas"]["Tree"][];
-            problems?: components["schemas"]["MappingProblem"][];
-            fields?: components["schemas"]["Field"][];
+            records: components["schemas"]["Tree"][];
+            problems: components["schemas"]["MappingProblem"][];
+            fields: components["schemas"]["Field"][];
         };
         Place: {
-            document?: string;
+            document: string;
             /** Format: int32 */
-            line?: number;
+            line: number;
             /** Format: int32 */
-            column?: number;
+            column: number;
         };
         PortView: {
-            name?: string;
-            binding?: string;
-            protocol?: string;
+            name: string;
+            binding: string;
+            protocol: string;
             address?: string;
-            operations?: components["schemas"]["OperationView"][];
-            requirements?: components["schemas"]["Requirement"][];
+            operations: components["schemas"]["OperationView"][];
+            requirements: components["schemas"]["Requirement"][];
         };
         Preview: {
-            fields?: components["schemas"]["Field"][];
-            records?: components["schemas"]["Tree"][];
-            more?: boolean;
+            fields: components["schemas"]["Field"][];
+            records: components["schemas"]["Tree"][];
+            more: boolean;
             problem?: string;
             warning?: string;
         };
         Probe: {
-            good?: boolean;
-            text?: string;
+            good: boolean;
+            text: string;
             /** Format: int64 */
             micros?: number;
             warning?: string;
         };
         RatePoint: {
             /** Format: double */
-            second?: number;
+            second: number;
             /** Format: int64 */
-            records?: number;
+            records: number;
         };
         RawDocument: {
-            uri?: string;
-            text?: string;
+            uri: string;
+            text: string;
         };
         Reason: {
-            code?: string;
+            code: string;
             /** Format: int32 */
-            step?: number;
-            inDoubt?: boolean;
+            step: number;
+            inDoubt: boolean;
             /** Format: int64 */
-            count?: number;
+            count: number;
         };
         RegistryEntry: {
             business?: string;
@@ -3788,62 +3971,62 @@ export interface components {
         };
         Removed: {
             /** Format: int32 */
-            runs?: number;
+            runs: number;
             /** Format: int32 */
-            exchanges?: number;
+            exchanges: number;
             /** Format: int32 */
-            uploads?: number;
+            uploads: number;
             /** Format: int32 */
-            audit?: number;
+            audit: number;
         };
         Rename: {
-            operation?: string;
-            part?: string;
-            from?: string;
-            to?: string;
-            why?: string;
+            operation: string;
+            part: string;
+            from: string;
+            to: string;
+            why: string;
         };
         Requirement: {
-            text?: string;
+            text: string;
             setting?: string;
-            isOptional?: boolean;
+            isOptional: boolean;
             place?: components["schemas"]["Place"];
         };
         Row: {
-            path?: string;
+            path: string;
             /** Format: int32 */
-            depth?: number;
-            name?: string;
-            namespace?: string;
-            kind?: string;
-            header?: boolean;
-            occurs?: string;
-            required?: boolean;
-            repeated?: boolean;
-            nillable?: boolean;
-            type?: string;
-            limits?: string;
-            values?: string[];
-            documentation?: string;
-            fixed?: string;
-            defaultValue?: string;
-            hasText?: boolean;
-            isAbstract?: boolean;
-            closed?: boolean;
-            kinds?: components["schemas"]["KindChoice"][];
-            /** Format: int32 */
-            moreKinds?: number;
-            taken?: string;
-            appinfo?: string;
-            constraints?: string[];
-            document?: string;
-            /** Format: int32 */
-            line?: number;
+            depth: number;
+            kind: string;
+            name: string;
+            namespace: string;
+            header: boolean;
+            closed: boolean;
             /** Format: int32 */
             occurrence?: number;
+            occurs: string;
+            repeated: boolean;
+            required: boolean;
+            nillable: boolean;
+            defaultValue?: string;
+            values?: string[];
+            fixed?: string;
+            type?: string;
+            hasText: boolean;
+            limits?: string;
+            taken?: string;
+            kinds?: components["schemas"]["KindChoice"][];
+            isAbstract: boolean;
+            /** Format: int32 */
+            moreKinds?: number;
+            /** Format: int32 */
+            line?: number;
+            documentation?: string;
+            document?: string;
+            appinfo?: string;
+            constraints?: string[];
         };
         Rule: {
-            path?: string;
+            path: string;
             xpath?: string;
             text?: string;
             each?: string;
@@ -3852,12 +4035,12 @@ export interface components {
             whenEmpty?: components["schemas"]["WhenEmpty"];
         };
         RunCharts: {
-            latency?: components["schemas"]["Bucket"][];
-            rate?: components["schemas"]["RatePoint"][];
+            latency: components["schemas"]["Bucket"][];
+            rate: components["schemas"]["RatePoint"][];
         };
         RunStart: {
             /** Format: int64 */
-            flow?: number;
+            flow: number;
             environment?: string;
             scope?: string;
             isBeside?: boolean;
@@ -3865,57 +4048,57 @@ export interface components {
             pauseAfter?: number;
         };
         RunView: {
+            environment: string;
+            startedBy: string;
+            scope: string;
+            startedAt: components["schemas"]["OffsetDateTime"];
+            /** Format: int32 */
+            flowVersion: number;
             /** Format: int64 */
-            id?: number;
+            id: number;
+            flowName: string;
             /** Format: int64 */
             flow?: number;
-            flowName?: string;
-            /** Format: int32 */
-            flowVersion?: number;
-            environment?: string;
-            scope?: string;
-            startedBy?: string;
-            state?: string;
             reason?: string;
-            startedAt?: components["schemas"]["OffsetDateTime"];
+            isStopping: boolean;
             endedAt?: components["schemas"]["OffsetDateTime"];
             /** Format: int64 */
-            workedMillis?: number;
+            workedMillis: number;
+            state: string;
+            /** Format: int64 */
+            inDoubt: number;
+            /** Format: int64 */
+            read: number;
             /** Format: int64 */
             expected?: number;
             /** Format: int64 */
-            read?: number;
+            written: number;
             /** Format: int64 */
-            done?: number;
+            done: number;
             /** Format: int64 */
-            setAside?: number;
+            setAside: number;
             /** Format: int64 */
-            inDoubt?: number;
-            /** Format: int64 */
-            written?: number;
-            steps?: components["schemas"]["StepView"][];
+            calls: number;
+            /** Format: double */
+            ninetyNineMillis?: number;
             /** Format: double */
             halfMillis?: number;
             /** Format: double */
             ninetyMillis?: number;
-            /** Format: double */
-            ninetyNineMillis?: number;
-            /** Format: int64 */
-            calls?: number;
-            isStopping?: boolean;
-            changes?: string[];
+            steps: components["schemas"]["StepView"][];
+            changes: string[];
         };
         ServiceView: {
-            name?: string;
+            name: string;
             documentation?: string;
-            ports?: components["schemas"]["PortView"][];
+            ports: components["schemas"]["PortView"][];
         };
         Session: {
-            name?: string;
-            role?: string;
+            name: string;
+            role: string;
         };
         Settings: {
-            urls?: {
+            urls: {
                 [key: string]: string;
             };
             user?: string;
@@ -3938,8 +4121,8 @@ export interface components {
         /** @enum {string} */
         Severity: "INFO" | "WARNING" | "ERROR";
         ShapeQuery: {
-            port?: string;
-            operation?: string;
+            port: string;
+            operation: string;
             part?: string;
             kinds?: {
                 [key: string]: string;
@@ -3952,11 +4135,11 @@ export interface components {
             version?: number;
         };
         ShapeView: {
-            rows?: components["schemas"]["Row"][];
+            rows: components["schemas"]["Row"][];
         };
         SourceChange: {
-            kind?: string;
-            settings?: components["schemas"]["SourceSettings"];
+            kind: string;
+            settings: components["schemas"]["SourceSettings"];
         };
         SourceSettings: {
             file?: string;
@@ -3966,73 +4149,73 @@ export interface components {
             query?: string;
         };
         SourceView: {
-            name?: string;
-            kind?: string;
-            settings?: components["schemas"]["SourceSettings"];
+            name: string;
+            kind: string;
+            settings: components["schemas"]["SourceSettings"];
         };
         Specimen: {
             /** Format: int64 */
-            number?: number;
+            number: number;
             record?: components["schemas"]["Tree"];
-            fields?: components["schemas"]["Field"][];
+            fields: components["schemas"]["Field"][];
         };
         SqlStatement: {
-            sql?: string;
+            sql: string;
         };
         Started: {
             /** Format: int64 */
-            id?: number;
+            id: number;
         };
         Step: Record<string, never>;
         StepView: {
-            kind?: string;
-            title?: string;
+            kind: string;
+            title: string;
             /** Format: int64 */
-            out?: number;
+            out: number;
             /** Format: int64 */
-            waiting?: number;
+            waiting: number;
             /** Format: int64 */
-            inDoubt?: number;
+            inDoubt: number;
         };
         StopRun: {
             isNow?: boolean;
         };
         StoredFile: {
-            id?: string;
-            name?: string;
+            id: string;
+            name: string;
             /** Format: int64 */
-            bytes?: number;
-            format?: components["schemas"]["Format"];
+            bytes: number;
+            format: components["schemas"]["Format"];
         };
         Suggestion: {
-            path?: string;
-            xpath?: string;
+            path: string;
+            xpath: string;
             /** Format: double */
-            score?: number;
+            score: number;
         };
         Summary: {
-            services?: string[];
+            services: string[];
             /** Format: int32 */
-            ports?: number;
+            ports: number;
             /** Format: int32 */
-            operations?: number;
+            operations: number;
             /** Format: int32 */
-            unusable?: number;
+            unusable: number;
             /** Format: int32 */
-            warnings?: number;
+            warnings: number;
             /** Format: int32 */
-            errors?: number;
-            protocols?: string[];
+            errors: number;
+            protocols: string[];
         };
         TakeVersion: {
             /** Format: int32 */
-            version?: number;
+            version: number;
             flows?: number[];
-            renames?: components["schemas"]["Rename"][];
+            renames: components["schemas"]["Rename"][];
         };
         TargetChange: {
-            kind?: string;
-            settings?: components["schemas"]["TargetSettings"];
+            kind: string;
+            settings: components["schemas"]["TargetSettings"];
         };
         TargetSettings: {
             file?: string;
@@ -4043,24 +4226,24 @@ export interface components {
             table?: string;
         };
         TargetView: {
-            name?: string;
-            kind?: string;
-            settings?: components["schemas"]["TargetSettings"];
+            name: string;
+            kind: string;
+            settings: components["schemas"]["TargetSettings"];
         };
         Touched: {
-            where?: string;
-            row?: string;
-            change?: components["schemas"]["Change"];
+            where: string;
+            row: string;
+            change: components["schemas"]["Change"];
         };
         TrailEvent: {
             /** Format: int32 */
-            step?: number;
-            kind?: string;
-            title?: string;
+            step: number;
+            kind: string;
+            title: string;
             /** Format: int64 */
-            atMillis?: number;
+            atMillis: number;
             /** Format: int64 */
-            micros?: number;
+            micros: number;
             text?: string;
             /** Format: int32 */
             status?: number;
@@ -4072,27 +4255,27 @@ export interface components {
         };
         TrailView: {
             /** Format: int64 */
-            number?: number;
+            number: number;
             /** Format: int32 */
-            pass?: number;
+            pass: number;
             /** Format: int64 */
-            startMillis?: number;
-            fate?: string;
+            startMillis: number;
+            fate: string;
             /** Format: int32 */
-            failedStep?: number;
+            failedStep: number;
             code?: string;
             reason?: string;
-            record?: components["schemas"]["Tree"];
+            record: components["schemas"]["Tree"];
             /** Format: int32 */
-            results?: number;
-            events?: components["schemas"]["TrailEvent"][];
+            results: number;
+            events: components["schemas"]["TrailEvent"][];
         };
         Tray: {
-            reasons?: components["schemas"]["Reason"][];
-            records?: components["schemas"]["Waiting"][];
+            reasons: components["schemas"]["Reason"][];
+            records: components["schemas"]["Waiting"][];
         };
         Tree: {
-            name?: string;
+            name: string;
             namespace?: string;
             text?: string;
             nil?: boolean;
@@ -4100,65 +4283,65 @@ export interface components {
             children?: components["schemas"]["Tree"][];
         };
         TriedCall: {
-            outcome?: string;
+            outcome: string;
             /** Format: int32 */
-            status?: number;
+            status: number;
             /** Format: int64 */
-            micros?: number;
-            request?: string;
-            answer?: string;
+            micros: number;
+            request: string;
+            answer: string;
             reply?: components["schemas"]["Tree"];
             failure?: string;
         };
         UploadedFile: {
-            name?: string;
+            name: string;
             base64?: string;
             upload?: string;
         };
         Use: {
-            contract?: string;
+            contract: string;
             /** Format: int32 */
             version?: number;
             /** Format: int64 */
-            flow?: number;
-            name?: string;
+            flow: number;
+            name: string;
             /** Format: int32 */
-            step?: number;
+            step: number;
             operation?: string;
         };
         VersionView: {
             /** Format: int32 */
-            version?: number;
+            version: number;
             source?: string;
-            readAt?: components["schemas"]["OffsetDateTime"];
+            readAt: components["schemas"]["OffsetDateTime"];
         };
         Waiting: {
             /** Format: int64 */
-            number?: number;
+            number: number;
             /** Format: int32 */
-            step?: number;
-            inDoubt?: boolean;
-            code?: string;
-            reason?: string;
-            record?: {
+            step: number;
+            inDoubt: boolean;
+            code: string;
+            reason: string;
+            record: {
                 [key: string]: string;
             };
             original?: {
                 [key: string]: string;
             };
-            nested?: boolean;
+            nested: boolean;
             /** Format: int32 */
-            answered?: number;
+            answered: number;
         };
         /** @enum {string} */
         WhenEmpty: "OMIT" | "KEEP" | "NIL";
         XPathQuery: {
-            answer?: string;
-            xpath?: string;
+            answer: string;
+            xpath: string;
         };
         XPathResult: {
             /** Format: int32 */
-            count?: number;
+            count: number;
             values?: string[];
             problem?: string;
             /** Format: int32 */

@@ -1,16 +1,8 @@
 import type { components } from './schema';
 
 type Schemas = components['schemas'];
-/**
- * The server leaves out what is null, and its description cannot tell which; what may be absent is checked where it is
- * used.
- */
-type Whole<T> = T extends (infer U)[]
-  ? Whole<U>[]
-  : T extends object
-    ? { [K in keyof T]-?: Whole<NonNullable<T[K]>> }
-    : T;
-export type Api<K extends keyof Schemas> = Whole<Schemas[K]>;
+/** What the server sends and takes, as its own description says it. */
+export type Api<K extends keyof Schemas> = Schemas[K];
 
 export type Overview = Api<'Overview'>;
 export type ContractItem = Api<'ContractItem'>;
@@ -47,30 +39,16 @@ export type RunCharts = Api<'RunCharts'>;
 export type Specimen = Api<'Specimen'>;
 export type FunctionView = Api<'FunctionView'>;
 
-export interface Tree {
-  name: string;
-  namespace?: string;
-  text?: string;
-  nil?: boolean;
-  kind?: string;
-  children?: Tree[];
-}
-export interface Rule {
-  path: string;
-  xpath?: string;
-  text?: string;
-  each?: string;
-  kind?: string;
-  branch?: string;
-  whenEmpty?: 'OMIT' | 'KEEP' | 'NIL';
-}
+export type Tree = Api<'Tree'>;
+export type Rule = Api<'Rule'>;
 export interface Column {
   name: string;
   xpath?: string;
   text?: string;
   type?: string;
 }
-export type Step =
+/** A step; ids stay the same while it is changed or moved. */
+export type Step = { id: string } & (
   | { kind: 'read'; source?: string }
   | { kind: 'check'; condition?: string; message?: string }
   | {
@@ -86,7 +64,8 @@ export type Step =
       takenFaults?: string[];
     }
   | { kind: 'pick'; each?: string; columns: Column[] }
-  | { kind: 'write'; target?: string };
+  | { kind: 'write'; target?: string }
+);
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
 export interface Flow {
   steps: Step[];

@@ -1,9 +1,13 @@
-import { useQuery } from '@tanstack/react-query';
 import { Input, Modal } from 'antd';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api, seg } from '../api/client';
-import type { ConnectionView, ContractItem, FlowView, RunView, SourceView, TargetView } from '../api/types';
+import { seg } from '../api/client';
+import css from './GoTo.module.css';
+import { useConnections } from '../connections';
+import { useContracts } from '../contracts';
+import { useSources, useTargets } from '../data';
+import { useFlows } from '../flows';
+import { useRuns } from '../runs';
 
 interface Place {
   label: string;
@@ -30,28 +34,12 @@ export function GoTo() {
     addEventListener('keydown', key);
     return () => removeEventListener('keydown', key);
   }, []);
-  const contracts = useQuery({
-    queryKey: ['contracts'],
-    queryFn: () => api.get<ContractItem[]>('/contracts'),
-    enabled: open,
-  });
-  const flows = useQuery({ queryKey: ['flows'], queryFn: () => api.get<FlowView[]>('/flows'), enabled: open });
-  const sources = useQuery({
-    queryKey: ['sources'],
-    queryFn: () => api.get<SourceView[]>('/data/sources'),
-    enabled: open,
-  });
-  const targets = useQuery({
-    queryKey: ['targets'],
-    queryFn: () => api.get<TargetView[]>('/data/targets'),
-    enabled: open,
-  });
-  const connections = useQuery({
-    queryKey: ['connections'],
-    queryFn: () => api.get<ConnectionView[]>('/connections'),
-    enabled: open,
-  });
-  const runs = useQuery({ queryKey: ['runs', null], queryFn: () => api.get<RunView[]>('/runs'), enabled: open });
+  const contracts = useContracts(open);
+  const flows = useFlows(open);
+  const sources = useSources(open);
+  const targets = useTargets(open);
+  const connections = useConnections(open);
+  const runs = useRuns(null, { enabled: open });
   const places = useMemo<Place[]>(
     () => [
       ...['Contracts', 'Connections', 'Data', 'Flows', 'Runs'].map((p) => ({
@@ -127,23 +115,14 @@ export function GoTo() {
             if (e.key === 'Enter') take(found[at]);
           }}
         />
-        <div style={{ marginTop: 8 }}>
+        <div className={css.gap}>
           {found.map((p, i) => (
-            <button
-              key={p.to}
-              className={`item ${i === at ? 'on' : ''}`}
-              style={{ paddingLeft: 12 }}
-              onClick={() => take(p)}
-            >
+            <button key={p.to} className={`item ${i === at ? 'on' : ''} ${css.action}`} onClick={() => take(p)}>
               <span className="cut">{p.label}</span>
               <span className="faint">{p.kind}</span>
             </button>
           ))}
-          {found.length === 0 && (
-            <div className="soft" style={{ padding: 8 }}>
-              Nothing has that name.
-            </div>
-          )}
+          {found.length === 0 && <div className={`soft ${css.inset}`}>Nothing has that name.</div>}
         </div>
       </Modal>
     </>

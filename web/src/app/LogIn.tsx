@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { api } from '../api/client';
 import { Problem } from '../common/ui';
 import { Mark } from './Mark';
+import css from './LogIn.module.css';
 
 export function LogIn() {
   const queries = useQueryClient();
@@ -17,16 +18,15 @@ export function LogIn() {
     },
   });
   return (
-    <div style={{ display: 'grid', placeItems: 'center', height: '100%' }}>
+    <div className={css.box}>
       <form
-        className="panel"
-        style={{ padding: '26px 30px', width: 340 }}
+        className={`panel ${css.box2}`}
         onSubmit={(e) => {
           e.preventDefault();
           logIn.mutate();
         }}
       >
-        <div className="mark" style={{ fontSize: 16 }}>
+        <div className={`mark ${css.box3}`}>
           <Mark />
           Wire Kettle
         </div>
@@ -43,9 +43,9 @@ export function LogIn() {
           value={password}
           onChange={(e) => setPassword(e.target.value)}
         />
-        <div style={{ margin: '16px 0 0' }}>
+        <div className={css.gap}>
           {logIn.isError ? (
-            <div style={{ marginBottom: 12 }}>
+            <div className={css.gap2}>
               <Problem error={logIn.error} />
             </div>
           ) : null}
@@ -53,7 +53,7 @@ export function LogIn() {
             Log in
           </Button>
         </div>
-        <p className="soft small" style={{ margin: '12px 0 0' }}>
+        <p className={`soft small ${css.gap3}`}>
           The first start prints the administrator’s password, and the demo’s log-in.
         </p>
       </form>

@@ -10,6 +10,7 @@ import { setEnvironment, useEnvironment } from './environment';
 import { GoTo } from './GoTo';
 import { LogIn } from './LogIn';
 import { Mark } from './Mark';
+import css from './Shell.module.css';
 
 const ContractList = lazy(() => import('../contracts').then((m) => ({ default: m.ContractList })));
 const ContractPage = lazy(() => import('../contracts').then((m) => ({ default: m.ContractPage })));
@@ -17,6 +18,7 @@ const ImportContract = lazy(() => import('../contracts').then((m) => ({ default:
 const ConnectionsPage = lazy(() => import('../connections').then((m) => ({ default: m.ConnectionsPage })));
 const DataPage = lazy(() => import('../data').then((m) => ({ default: m.DataPage })));
 const FlowList = lazy(() => import('../flows').then((m) => ({ default: m.FlowList })));
+const MakeFlowPage = lazy(() => import('../flows').then((m) => ({ default: m.MakeFlowPage })));
 const FlowPage = lazy(() => import('../flows').then((m) => ({ default: m.FlowPage })));
 const RunList = lazy(() => import('../runs').then((m) => ({ default: m.RunList })));
 const SettingsPage = lazy(() => import('../settings').then((m) => ({ default: m.SettingsPage })));
@@ -54,6 +56,7 @@ export function Shell() {
             <Route path="/data" element={<DataPage />} />
             <Route path="/data/:kind/:name" element={<DataPage />} />
             <Route path="/flows" element={<FlowList />} />
+            <Route path="/flows/new" element={<MakeFlowPage />} />
             <Route path="/flows/:id" element={<FlowPage />} />
             <Route path="/runs" element={<RunList />} />
             <Route path="/runs/:id" element={<RunPage />} />
@@ -110,7 +113,7 @@ function Top({ name, role }: { name: string; role: string }) {
     <div>
       {away && (
         <div className="banner" role="alert">
-          {(overview.error as Error).message} Shown is what was known last.
+          {overview.error.message} Shown is what was known last.
         </div>
       )}
       <header className="top">
@@ -142,7 +145,7 @@ function Top({ name, role }: { name: string; role: string }) {
           value={environment}
           onChange={setEnvironment}
           options={(o?.environments ?? [environment]).map((e) => ({ value: e, label: e }))}
-          style={{ width: 84 }}
+          className={css.environment}
           title="Tries and runs go to this environment"
         />
         <Dropdown

@@ -1,5 +1,6 @@
 import { Input } from 'antd';
 import { useId } from 'react';
+import { wide } from './place';
 
 interface Props {
   label: string;
@@ -23,7 +24,7 @@ export function Suggest({ label, value, onChange, options, width, small, mono, p
         aria-label={label}
         size={small ? 'small' : undefined}
         className={mono ? 'mono' : undefined}
-        style={{ width }}
+        style={wide(width)}
         list={id}
         placeholder={placeholder}
         value={value}

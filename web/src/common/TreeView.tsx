@@ -1,6 +1,8 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import type { Tree } from '../api/types';
 import { DOCUMENT, embedded, lookup } from './embedded';
+import css from './TreeView.module.css';
+import { indent } from './place';
 
 const MAX_OPEN_CHILDREN = 200;
 const MAX_OPENED_CHARS = 20_000;
@@ -30,29 +32,23 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
   const seen: Record<string, number> = {};
   return (
     <>
-      <div className="node" style={{ paddingLeft: depth * 14 }}>
+      <div className="node" style={indent(depth)}>
         {children.length > 0 ? (
-          <button
-            className="link"
-            style={{ textDecoration: 'none', width: 12 }}
-            aria-label={open ? 'close' : 'open'}
-            onClick={() => setOpen(!open)}
-          >
+          <button className={`link ${css.action}`} aria-label={open ? 'close' : 'open'} onClick={() => setOpen(!open)}>
             {open ? '▾' : '▸'}
           </button>
         ) : (
-          <span style={{ width: 12, flex: 'none' }} />
+          <span className={css.text} />
         )}
         {place !== null && extra?.(place, node)}
-        {node.name && (
-          <span
-            className="nowrap"
-            style={{ color: 'var(--tag)', cursor: onPick ? 'pointer' : undefined }}
-            onClick={() => onPick?.(path)}
-          >
-            {node.name}
-          </span>
-        )}
+        {node.name &&
+          (onPick ? (
+            <button className={`link bare nowrap ${css.name}`} onClick={() => onPick(path)}>
+              {node.name}
+            </button>
+          ) : (
+            <span className={`nowrap ${css.name}`}>{node.name}</span>
+          ))}
         {node.kind && (
           <span className="faint nowrap" title="the kind it says it is (xsi:type)">
             {node.kind}
@@ -84,7 +80,7 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
           );
         })}
       {open && !all && children.length > MAX_OPEN_CHILDREN && (
-        <button className="link" style={{ marginLeft: (depth + 1) * 14 }} onClick={() => setAll(true)}>
+        <button className="link" style={indent(depth + 1)} onClick={() => setAll(true)}>
           show {children.length - MAX_OPEN_CHILDREN} more
         </button>
       )}
@@ -104,11 +100,11 @@ function Value({ text, path, place, extra, onPick }: { text: string; path: strin
   return (
     <div className={open ? 'document inside' : 'document'}>
       {!open && <span className="cut">{text.slice(0, PREVIEW_CHARS)}</span>}
-      <button className="link soft nowrap" style={{ font: '12px var(--sans)' }} onClick={() => setOpen(!open)}>
+      <button className={`link soft nowrap ${css.action2}`} onClick={() => setOpen(!open)}>
         {open ? `close the ${inside.kind}` : `open as ${inside.kind}`}
       </button>
       {open && (
-        <div style={{ borderLeft: '2px solid var(--line2)', paddingLeft: 6, margin: '2px 0' }}>
+        <div className={css.box}>
           <Branch
             node={inside.root}
             path={base}

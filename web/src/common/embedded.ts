@@ -26,7 +26,8 @@ function ofElement(e: Element): Tree {
 function ofValue(name: string, v: unknown): Tree {
   if (Array.isArray(v)) return { name, children: v.map((x, i) => ofValue(String(i + 1), x)) };
   if (v !== null && typeof v === 'object') return { name, children: Object.entries(v).map(([k, x]) => ofValue(k, x)) };
-  return v === null ? { name, nil: true } : { name, text: String(v) };
+  if (v === null || v === undefined) return { name, nil: true };
+  return { name, text: typeof v === 'string' ? v : JSON.stringify(v) };
 }
 
 /** The XML or JSON document a text is, if it is one. */

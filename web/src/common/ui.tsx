@@ -1,6 +1,7 @@
 import { Button } from 'antd';
 import { Component, type ReactNode } from 'react';
 import { ApiProblem } from '../api/client';
+import css from './ui.module.css';
 
 export type Mood = 'ok' | 'warn' | 'bad' | 'idle' | 'busy';
 /** Status is always a shape and a word. */
@@ -68,7 +69,7 @@ export class Fence extends Component<{ children: ReactNode }, { broken?: Error }
   render() {
     if (!this.state.broken) return this.props.children;
     return (
-      <div className="notice" style={{ margin: 18 }}>
+      <div className={`notice ${css.notice}`}>
         <b>This part of the page broke.</b> {this.state.broken.message}{' '}
         <Button size="small" onClick={() => this.setState({ broken: undefined })}>
           Show it again

@@ -2,12 +2,15 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Input, Segmented } from 'antd';
 import { useState } from 'react';
 import { api, seg } from '../api/client';
-import type { Api, BenchAnswer, Tree } from '../api/types';
+import type { Api, BenchAnswer } from '../api/types';
 import { count, millis, plural } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import { Problem, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
+import { MakeFlowLink } from './BenchBar';
 import { AnswerTableView } from './AnswerTableView';
+import css from './AnswerPane.module.css';
+import { wide } from '../common/place';
 
 type View = 'tree' | 'table' | 'xml' | 'sent' | 'request' | 'headers';
 
@@ -32,9 +35,9 @@ export function AnswerPane({
   const [xpath, setXpath] = useState('');
   if (!a) {
     return (
-      <div className="scroll" style={{ background: 'var(--paper)' }}>
+      <div className={`scroll ${css.body}`}>
         {error ? (
-          <div style={{ padding: 18 }}>
+          <div className={css.inset}>
             <Problem title="Nothing was sent." error={error} />
           </div>
         ) : (
@@ -55,15 +58,8 @@ export function AnswerPane({
   }
   const good = a.outcome === 'answered' && !a.fault && a.status < 300;
   return (
-    <div
-      style={{
-        display: 'grid',
-        gridTemplateRows: 'auto auto auto minmax(0, 1fr)',
-        minHeight: 0,
-        background: 'var(--paper)',
-      }}
-    >
-      <div className="row wrap" style={{ padding: '9px 18px 5px', gap: '4px 10px' }}>
+    <div className={css.frame}>
+      <div className={`row wrap ${css.bar}`}>
         <h2>Answer</h2>
         <Status mood={good ? 'ok' : 'bad'}>
           {a.status || a.outcome}
@@ -72,6 +68,9 @@ export function AnswerPane({
         <span className="soft num nowrap small">
           {millis((a.waitMicros + a.readMicros) / 1000)} · {count(a.answerBytes)} bytes{from ? ` · ${from}` : ''}
         </span>
+        {good && a.id !== undefined && (
+          <MakeFlowLink contract={contract} port={port} operation={operation} exchange={a.id} />
+        )}
         <span className="push" />
         <Segmented<View>
           size="small"
@@ -93,12 +92,8 @@ export function AnswerPane({
       ) : (
         <div />
       )}
-      <div className="scroll" style={{ padding: '4px 18px 18px' }}>
-        {a.problem && (
-          <div className="notice" style={{ marginBottom: 10 }}>
-            {a.problem}
-          </div>
-        )}
+      <div className={`scroll ${css.body2}`}>
+        {a.problem && <div className={`notice ${css.notice}`}>{a.problem}</div>}
         {a.fault && <FaultBox fault={a.fault} />}
         {a.answerNotes?.length > 0 && <AnswerNotes notes={a.answerNotes} />}
         {view === 'headers' ? (
@@ -112,16 +107,16 @@ export function AnswerPane({
           <XmlText asSent xml={a.answer} />
         ) : view === 'xml' || !a.tree ? (
           <XmlText xml={a.answer} />
-        ) : a.fault ? null : view === 'table' && a.tree.length > 0 ? (
-          <AnswerTableView root={a.tree[0] as Tree} onPick={(p) => setXpath(p)} />
+        ) : a.fault ? null : view === 'table' && a.tree?.length ? (
+          <AnswerTableView root={a.tree[0]} onPick={(p) => setXpath(p)} />
         ) : (
-          a.tree.map((t, i) => <TreeView key={i} root={t as Tree} onPick={(p) => setXpath(p)} />)
+          a.tree?.map((t, i) => <TreeView key={i} root={t} onPick={(p) => setXpath(p)} />)
         )}
-        {view === 'tree' && a.headers?.length > 0 && (
+        {view === 'tree' && (a.headers?.length ?? 0) > 0 && (
           <>
-            <h2 style={{ margin: '10px 0 4px' }}>header blocks</h2>
-            {a.headers.map((t, i) => (
-              <TreeView key={i} root={t as Tree} />
+            <h2 className={css.heading}>header blocks</h2>
+            {a.headers?.map((t, i) => (
+              <TreeView key={i} root={t} />
             ))}
           </>
         )}
@@ -138,12 +133,12 @@ export function AnswerPane({
 function Times({ wait, read }: { wait: number; read: number }) {
   const all = Math.max(1, wait + read);
   return (
-    <div style={{ padding: '0 18px 6px' }}>
-      <div style={{ display: 'flex', height: 6, borderRadius: 2, overflow: 'hidden' }}>
-        <i style={{ width: `${(100 * wait) / all}%`, background: 'var(--copper)' }} />
-        <i style={{ width: `${(100 * read) / all}%`, background: 'var(--verdigris)' }} />
+    <div className={css.inset2}>
+      <div className={css.box}>
+        <i className={css.waited} style={wide(`${(100 * wait) / all}%`)} />
+        <i className={css.read} style={wide(`${(100 * read) / all}%`)} />
       </div>
-      <div className="row soft num" style={{ fontSize: 11, gap: 12 }}>
+      <div className={`row soft num ${css.bar2}`}>
         <span>connect and wait {millis(wait / 1000)}</span>
         <span>read {millis(read / 1000)}</span>
       </div>
@@ -173,7 +168,7 @@ function XPathLine({
   });
   const r = xpath.trim() ? result.data : undefined;
   return (
-    <div style={{ padding: '2px 18px 6px' }}>
+    <div className={css.inset3}>
       <Input
         size="small"
         className="mono"
@@ -184,11 +179,8 @@ function XPathLine({
         status={r?.problem ? 'error' : undefined}
         suffix={
           r && !r.problem ? (
-            <span
-              className="soft"
-              style={{ maxWidth: 230, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
-            >
-              {r.count} found{r.count ? `: ${r.values.join(', ')}` : ''}
+            <span className={`soft ${css.note}`}>
+              {r.count} found{r.count ? `: ${(r.values ?? []).join(', ')}` : ''}
             </span>
           ) : (
             <span />
@@ -208,11 +200,7 @@ function XPathLine({
             .join(' ')}
         </div>
       )}
-      {r?.problem && (
-        <div className="small" style={{ color: 'var(--madder)' }}>
-          {r.problem}
-        </div>
-      )}
+      {r?.problem && <div className="small wrong">{r.problem}</div>}
     </div>
   );
 }
@@ -221,7 +209,7 @@ function XPathLine({
 function AnswerNotes({ notes }: { notes: BenchAnswer['answerNotes'] }) {
   const [all, setAll] = useState(false);
   return (
-    <div className="notice warn small" style={{ marginBottom: 10 }}>
+    <div className={`notice warn small ${css.notice}`}>
       <b>{plural(notes.length, 'difference')} from its schema.</b>{' '}
       {(all ? notes : notes.slice(0, 1)).map((n, i) => (
         <div key={i}>
@@ -238,16 +226,16 @@ function AnswerNotes({ notes }: { notes: BenchAnswer['answerNotes'] }) {
   );
 }
 
-function FaultBox({ fault: f }: { fault: BenchAnswer['fault'] }) {
+function FaultBox({ fault: f }: { fault: Api<'FaultView'> }) {
   return (
-    <div className="notice" style={{ marginBottom: 10 }}>
+    <div className={`notice ${css.notice}`}>
       <b>Fault {f.name}</b>
       <div>{f.reason}</div>
       <div className="soft small">
         code {f.code}
         {f.actor ? `, from ${f.actor}` : ''}
       </div>
-      {f.detail && <TreeView root={f.detail as Tree} />}
+      {f.detail && <TreeView root={f.detail} />}
     </div>
   );
 }
@@ -255,7 +243,7 @@ function FaultBox({ fault: f }: { fault: BenchAnswer['fault'] }) {
 function Headers({ title, of }: { title: string; of: string[][] }) {
   return (
     <>
-      <h2 style={{ margin: '8px 0 4px' }}>{title}</h2>
+      <h2 className={css.heading2}>{title}</h2>
       {of.map((h, i) => (
         <div key={i} className="mono">
           <span className="soft">{h[0]}:</span> {h[1]}

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import type { Tree } from '../api/types';
 import { plural } from '../common/format';
 import { rowPlaces, tableOf } from './answerTable';
+import css from './AnswerTableView.module.css';
 
 const MAX_ROWS = 500;
 
@@ -14,12 +15,12 @@ export function AnswerTableView({ root, onPick }: { root: Tree; onPick: (path: s
   const table = useMemo(() => tableOf(root, path), [root, path]);
   return (
     <>
-      <div className="row small" style={{ padding: '2px 0 6px' }}>
+      <div className={`row small ${css.bar}`}>
         <span className="soft">one row is</span>
         <Select
           size="small"
           aria-label="one row is"
-          style={{ minWidth: 200 }}
+          className={css.oneRowIs}
           popupMatchSelectWidth={false}
           value={path}
           onChange={(p) => {
@@ -33,13 +34,11 @@ export function AnswerTableView({ root, onPick }: { root: Tree; onPick: (path: s
         />
         <span className="soft num">{plural(table.rows.length, 'row')}</span>
       </div>
-      <div style={{ overflowX: 'auto' }}>
+      <div className={css.box}>
         <table className="grid">
           <thead>
             <tr>
-              <th className="n" style={{ width: 34 }}>
-                #
-              </th>
+              <th className={`n ${css.cell}`}>#</th>
               {table.columns.map((c) => (
                 <th key={c} className="mono nowrap">
                   {c}
@@ -52,7 +51,7 @@ export function AnswerTableView({ root, onPick }: { root: Tree; onPick: (path: s
               <tr key={i}>
                 <td className="n faint">{i + 1}</td>
                 {table.columns.map((c, j) => (
-                  <td key={c} style={{ maxWidth: 240 }}>
+                  <td key={c} className={css.cell2}>
                     <div className="cut" title={r[j]}>
                       {r[j] ?? <span className="faint">–</span>}
                     </div>

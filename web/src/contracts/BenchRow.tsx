@@ -3,6 +3,8 @@ import type { ShapeRow } from '../api/types';
 import { added, occurrence, removed, type BenchState } from './benchRules';
 import { KindSelect } from './KindSelect';
 import { name, type ShapeWish } from './MessageShapes';
+import css from './BenchRow.module.css';
+import { indent } from '../common/place';
 
 const PLACEHOLDERS: Record<string, string> = {
   dateTime: '2031-04-02T21:40:00',
@@ -38,21 +40,20 @@ export function BenchRow({
   const { base: basePath, n } = occurrence(r.path);
   const isLast = n === (state.counts[basePath] ?? 1);
   const saysSo = problem && (problem.code === 'value' || tried);
-  const options = r.values ?? (base(r.type) === 'boolean' ? ['true', 'false'] : null);
+  const options = r.values ?? (base(r.type ?? '') === 'boolean' ? ['true', 'false'] : null);
   return (
     <div className="benchrow">
-      <span className="mono cut" style={{ paddingLeft: 18 + r.depth * 14 }} title={r.documentation ?? r.path}>
+      <span className="mono cut" style={indent(r.depth, 18)} title={r.documentation ?? r.path}>
         {name(r)}
         {r.required && r.hasText && (
-          <span style={{ color: 'var(--copper)' }} title="required">
+          <span className={css.text} title="required">
             {' '}
             *
           </span>
         )}
         {r.closed && (
           <button
-            className="link faint"
-            style={{ marginLeft: 6 }}
+            className={`link faint ${css.action}`}
             onClick={() => setState({ ...state, opened: [...state.opened, r.path] })}
           >
             open
@@ -62,7 +63,7 @@ export function BenchRow({
       <span className="soft small cut" title={r.limits ?? r.type}>
         {r.kind === 'choice' ? '' : r.type}
       </span>
-      <span className="row" style={{ gap: 8, minWidth: 0 }}>
+      <span className={`row ${css.bar}`}>
         {r.kinds && !isNil && (
           <KindSelect
             bordered
@@ -75,7 +76,7 @@ export function BenchRow({
         {r.kind === 'choice' && (
           <Select
             size="small"
-            style={{ minWidth: 150 }}
+            className={css.branch}
             aria-label="branch"
             placeholder={r.required ? 'choose one' : 'none'}
             allowClear
@@ -95,7 +96,7 @@ export function BenchRow({
               size="small"
               showSearch
               allowClear
-              style={{ flex: '0 1 200px', minWidth: 60 }}
+              className={css.input}
               aria-label={r.name}
               placeholder={r.required ? '' : 'optional'}
               value={value || undefined}
@@ -115,15 +116,14 @@ export function BenchRow({
           ) : (
             <Input
               size="small"
-              className="mono"
-              style={{ flex: '0 1 200px', minWidth: 60 }}
+              className={`mono ${css.input}`}
               aria-label={r.name}
               title={r.limits ?? undefined}
               placeholder={
                 r.fixed ??
                 (r.defaultValue != null
                   ? `default ${r.defaultValue}`
-                  : (PLACEHOLDERS[base(r.type)] ?? (r.required ? '' : 'optional')))
+                  : (PLACEHOLDERS[base(r.type ?? '')] ?? (r.required ? '' : 'optional')))
               }
               status={saysSo ? 'error' : undefined}
               value={value}
@@ -142,7 +142,7 @@ export function BenchRow({
           </button>
         )}
         {r.repeated && (
-          <span className="push row nowrap" style={{ gap: 4, flex: 'none', paddingLeft: 4 }}>
+          <span className={`push row nowrap ${css.bar2}`}>
             {isLast && (
               <button
                 className="link faint small"
@@ -166,11 +166,7 @@ export function BenchRow({
           </span>
         )}
       </span>
-      {saysSo && (
-        <span className="problem" style={{ gridColumn: '2 / 4', textAlign: 'right', paddingBottom: 4 }}>
-          {problem.text}
-        </span>
-      )}
+      {saysSo && <span className={`problem ${css.text2}`}>{problem.text}</span>}
     </div>
   );
 }

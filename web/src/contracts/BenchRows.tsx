@@ -5,6 +5,8 @@ import { Problem } from '../common/ui';
 import { BenchRow } from './BenchRow';
 import { lines, visible, type BenchState } from './benchRules';
 import type { ShapeWish } from './MessageShapes';
+import css from './BenchRows.module.css';
+import { indent, shifted, tall } from '../common/place';
 
 /** The request as rows, required ones first, optional ones folded; only those on screen are drawn. */
 export function BenchRows({
@@ -35,13 +37,13 @@ export function BenchRows({
   });
   return (
     <div className="scroll" ref={scroller}>
-      <div className="benchrow soft small" style={{ borderColor: 'var(--line2)' }}>
-        <span style={{ paddingLeft: 18 }}>element</span>
+      <div className={`benchrow soft small ${css.area}`}>
+        <span className={css.inset}>element</span>
         <span>type</span>
         <span>value</span>
       </div>
       {error ? <Problem error={error} /> : null}
-      <div style={{ height: list.getTotalSize(), position: 'relative' }}>
+      <div className="sparse" style={tall(list.getTotalSize())}>
         {list.getVirtualItems().map((v) => {
           const item = items[v.index];
           return (
@@ -49,7 +51,8 @@ export function BenchRows({
               key={v.key}
               data-index={v.index}
               ref={list.measureElement}
-              style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${v.start}px)` }}
+              className="sparse-row"
+              style={shifted(v.start)}
             >
               {item.folded ? (
                 <Folded
@@ -80,14 +83,10 @@ export function BenchRows({
 function Folded({ row, folded, open }: { row: ShapeRow; folded: ShapeRow[]; open: () => void }) {
   return (
     <div className="benchrow">
-      <button
-        className="link soft mono"
-        style={{ paddingLeft: 18 + (row.depth + 1) * 14, textAlign: 'left', textDecoration: 'none' }}
-        onClick={open}
-      >
+      <button className="link soft mono bare left" style={indent(row.depth + 1, 18)} onClick={open}>
         ▸ {folded.length} optional
       </button>
-      <span className="faint small cut" style={{ gridColumn: 'span 2' }}>
+      <span className={`faint small cut ${css.text}`}>
         {folded.map((f) => (f.name === 'choice' ? 'one of several' : f.name)).join(', ')}
       </span>
     </div>

@@ -6,6 +6,7 @@ import { api, seg } from '../api/client';
 import type { Change, ChangesView, ContractView } from '../api/types';
 import { plural, when } from '../common/format';
 import { Problem, Status } from '../common/ui';
+import css from './Changes.module.css';
 
 /** What changed between two versions, or against the source: each change rated, and the flows it touches. */
 export function Changes({ contract: c, from, to }: { contract: ContractView; from?: number; to?: number }) {
@@ -50,8 +51,8 @@ export function Changes({ contract: c, from, to }: { contract: ContractView; fro
   const versions = c.versions.map((v) => ({ value: v.version, label: `version ${v.version}, ${when(v.readAt)}` }));
   const breaking = view?.changes.filter((x) => x.isBreaking).length ?? 0;
   return (
-    <div className="scroll" style={{ paddingBottom: 20 }}>
-      <div className="row wrap" style={{ padding: '10px 18px' }}>
+    <div className={`scroll ${css.body}`}>
+      <div className={`row wrap ${css.bar}`}>
         {isSource ? (
           <>
             <span>Version {newest} against the source as it is now</span>
@@ -64,7 +65,7 @@ export function Changes({ contract: c, from, to }: { contract: ContractView; fro
             <Select
               size="small"
               aria-label="from version"
-              style={{ width: 230 }}
+              className={css.fromVersion}
               value={a}
               options={versions}
               onChange={(v) => choose(v, b)}
@@ -73,7 +74,7 @@ export function Changes({ contract: c, from, to }: { contract: ContractView; fro
             <Select
               size="small"
               aria-label="to version"
-              style={{ width: 230 }}
+              className={css.fromVersion}
               value={b}
               options={versions}
               onChange={(v) => choose(a, v)}
@@ -96,20 +97,18 @@ export function Changes({ contract: c, from, to }: { contract: ContractView; fro
         )}
       </div>
       {stored.isError && (
-        <div style={{ padding: '0 18px' }}>
+        <div className={css.inset}>
           <Problem error={stored.error} />
         </div>
       )}
       {take.isError && (
-        <div style={{ padding: '0 18px' }}>
+        <div className={css.inset}>
           <Problem error={take.error} />
         </div>
       )}
       {view && view.changes.length > 0 && <ChangeTable changes={view.changes} />}
       {view && view.notListed > 0 && (
-        <div className="soft" style={{ padding: '6px 18px' }}>
-          {plural(view.notListed, 'further change')} not listed.
-        </div>
+        <div className={`soft ${css.inset2}`}>{plural(view.notListed, 'further change')} not listed.</div>
       )}
       {view && view.affected.length > 0 && <Affected contract={c.name} view={view} />}
     </div>
@@ -124,11 +123,11 @@ function ChangeTable({ changes }: { changes: Change[] }) {
     <table className="grid">
       <thead>
         <tr>
-          <th style={{ width: 92 }}>rating</th>
-          <th style={{ width: 140 }}>what</th>
+          <th className={css.cell}>rating</th>
+          <th className={css.cell2}>what</th>
           <th>where</th>
-          <th style={{ width: '24%' }}>before → after</th>
-          <th style={{ width: '25%' }}>why</th>
+          <th className={css.cell3}>before → after</th>
+          <th className={css.cell4}>why</th>
         </tr>
       </thead>
       <tbody>
@@ -138,7 +137,7 @@ function ChangeTable({ changes }: { changes: Change[] }) {
             <td>
               {x.what} {VERBS[x.kind]}
             </td>
-            <td style={{ overflowWrap: 'anywhere' }}>
+            <td className="breaks">
               {x.path ? (
                 <>
                   <span className="mono">{x.path}</span>{' '}
@@ -154,7 +153,7 @@ function ChangeTable({ changes }: { changes: Change[] }) {
               )}
               {x.alsoIn > 0 && <span className="faint small"> and in {plural(x.alsoIn, 'more place')}</span>}
             </td>
-            <td className="small" style={{ overflowWrap: 'anywhere' }}>
+            <td className="small breaks">
               {x.before ?? <span className="faint">–</span>} → {x.after ?? <span className="faint">–</span>}
             </td>
             <td className="soft">{x.why}</td>
@@ -169,8 +168,8 @@ function ChangeTable({ changes }: { changes: Change[] }) {
 function Affected({ contract, view }: { contract: string; view: ChangesView }) {
   return (
     <>
-      <h2 style={{ padding: '18px 18px 4px' }}>Flows made for an older version</h2>
-      <div className="soft small" style={{ padding: '0 18px 6px' }}>
+      <h2 className={css.heading}>Flows made for an older version</h2>
+      <div className={`soft small ${css.inset3}`}>
         They go on with the version they were made for until you move them.
       </div>
       {view.affected.map((a) => (
@@ -204,9 +203,9 @@ function AffectedFlow({
     a.renames.some((r, i) => renames[i] && path && (r.from === path || r.to === path));
   const open = a.touched.filter((t) => t.change.isBreaking && !isRenamed(t.change.path));
   return (
-    <div style={{ padding: '8px 18px', borderTop: '1px solid var(--line)' }}>
+    <div className={css.foot}>
       <div className="row">
-        <Link to={`/flows/${a.use.flow}?step=${a.use.step}`} style={{ fontWeight: 500 }}>
+        <Link to={`/flows/${a.use.flow}?step=${a.use.step}`} className="strong">
           {a.use.name}
         </Link>
         <span className="soft">
@@ -229,7 +228,7 @@ function AffectedFlow({
         )}
       </div>
       {a.touched.map((t, i) => (
-        <div key={i} className="small" style={{ paddingLeft: 14 }}>
+        <div key={i} className={`small ${css.inset4}`}>
           <span className="soft">{t.where}</span> <span className="mono">{t.row}</span>{' '}
           <span className="soft">
             {t.change.what} {VERBS[t.change.kind]}
@@ -239,7 +238,7 @@ function AffectedFlow({
         </div>
       ))}
       {a.renames.map((r, i) => (
-        <div key={i} className="small" style={{ paddingLeft: 14 }}>
+        <div key={i} className={`small ${css.inset4}`}>
           <Checkbox
             checked={renames[i]}
             onChange={(e) => setRenames(renames.map((x, j) => (j === i ? e.target.checked : x)))}

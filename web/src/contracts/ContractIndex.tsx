@@ -5,9 +5,28 @@ import { useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { ContractView, Hit, OperationView, PortView } from '../api/types';
 import { plural, when } from '../common/format';
+import css from './ContractIndex.module.css';
+import { useAbout } from '../about';
+import { useUses } from './queries';
 
 const size = (o: OperationView) =>
   o.unusable ? 'unusable' : o.direction === 'one way' ? 'one way' : `${o.requestFields} → ${o.answerFields ?? 0}`;
+
+const FEW_OPERATIONS = 12;
+
+interface Fold {
+  isFirst: (o: OperationView) => boolean;
+  isFolded: boolean;
+  /** Shown all the same, since it is looked at. */
+  keep?: OperationView;
+}
+
+/** Those in use or marked come first; the others may be folded. */
+function ranked(operations: OperationView[], { isFirst, isFolded, keep }: Fold): OperationView[] {
+  const first = operations.filter(isFirst);
+  const rest = operations.filter((o) => !first.includes(o));
+  return [...first, ...rest.filter((o) => !isFolded || o.name === keep?.name)];
+}
 
 /** All services, ports and operations, searched by name and documentation, down to the fields of their messages. */
 export function ContractIndex({
@@ -33,6 +52,15 @@ export function ContractIndex({
     first !== p &&
     p.operations.length > 0 &&
     p.operations.map((o) => o.name).join() === first.operations.map((o) => o.name).join();
+  const about = useAbout();
+  const uses = useUses().data ?? [];
+  const isFirst = (o: OperationView) =>
+    about.of('operation', `${c.name}/${o.name}`).marked ||
+    uses.some((u) => u.contract === c.name && u.operation === o.name);
+  // Of a large contract, those in use or marked are looked for; the others are folded until they are wanted.
+  const many = ports.some((p) => p.operations.length > FEW_OPERATIONS && p.operations.some(isFirst));
+  const [all, setAll] = useState(false);
+  const fold = { isFirst, isFolded: many && !all && !text, keep: operation };
   const fields = useQuery({
     queryKey: ['search', c.name, c.versions[0].version, text],
     enabled: text.trim().length > 1,
@@ -40,7 +68,7 @@ export function ContractIndex({
     queryFn: ({ signal }) => api.get<Hit[]>(`${base}/search?text=${seg(text)}`, signal),
   });
   return (
-    <aside className="side">
+    <aside className="side" aria-label="contract">
       <div className="hd">
         <h1 className="cut" title={c.name}>
           {c.name}
@@ -69,9 +97,9 @@ export function ContractIndex({
         return (
           <div key={p.name}>
             {(!text || shown.length > 0) && (
-              <div className="row soft small" style={{ padding: '8px 16px 2px', justifyContent: 'space-between' }}>
+              <div className={`row soft small ${css.bar}`}>
                 <span className="cut">
-                  port <b style={{ color: 'var(--ink)' }}>{p.name}</b>
+                  port <b className={css.box}>{p.name}</b>
                 </span>
                 <span className="nowrap">{p.protocol}</span>
               </div>
@@ -84,7 +112,7 @@ export function ContractIndex({
                 <span>the same {plural(p.operations.length, 'operation')}</span>
               </button>
             ) : (
-              shown.map((o) => (
+              ranked(shown, fold).map((o) => (
                 <button
                   key={o.name}
                   className={`item ${p === port && o === operation ? 'on' : ''}`}
@@ -102,6 +130,11 @@ export function ContractIndex({
           </div>
         );
       })}
+      {many && !text && (
+        <button className="item soft" onClick={() => setAll(!all)}>
+          {all ? 'only those in use or marked' : 'all operations'}
+        </button>
+      )}
       {text.trim().length > 1 && (
         <Fields
           hits={fields.data ?? []}
@@ -122,27 +155,17 @@ export function ContractIndex({
 function Fields({ hits, open }: { hits: Hit[]; open: (h: Hit) => void }) {
   return (
     <div>
-      <div className="row soft small" style={{ padding: '8px 16px 2px', justifyContent: 'space-between' }}>
+      <div className={`row soft small ${css.bar}`}>
         <span>fields</span>
         <span className="num">{hits.length === 100 ? 'the first 100' : hits.length}</span>
       </div>
       {hits.map((h, i) => (
-        <button
-          key={i}
-          className="item"
-          style={{ display: 'block', textAlign: 'left' }}
-          title={h.documentation}
-          onClick={() => open(h)}
-        >
+        <button key={i} className={`item ${css.action}`} title={h.documentation} onClick={() => open(h)}>
           <span className="mono">{h.path.split('/').pop()}</span>{' '}
           <span className="faint small">
             {h.operation}, {h.part.replace(':', ' ')}
           </span>
-          {h.documentation && (
-            <span className="soft small cut" style={{ display: 'block' }}>
-              {h.documentation}
-            </span>
-          )}
+          {h.documentation && <span className={`soft small cut ${css.note}`}>{h.documentation}</span>}
         </button>
       ))}
     </div>

@@ -1,15 +1,19 @@
-import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link, useNavigate } from 'react-router';
-import { api, seg } from '../api/client';
-import type { ContractItem, Use } from '../api/types';
+import { seg } from '../api/client';
 import { plural, when } from '../common/format';
 import { Empty, Problem, Status } from '../common/ui';
+import css from './ContractList.module.css';
+import { useContracts, useUses } from './queries';
+import { fitsLabels, LabelFilter, Labels, useAbout } from '../about';
+import { useState } from 'react';
 
 export function ContractList() {
   const go = useNavigate();
-  const contracts = useQuery({ queryKey: ['contracts'], queryFn: () => api.get<ContractItem[]>('/contracts') });
-  const uses = useQuery({ queryKey: ['uses'], queryFn: () => api.get<Use[]>('/contracts/uses') });
+  const contracts = useContracts();
+  const about = useAbout();
+  const [labels, setLabels] = useState<string[]>([]);
+  const uses = useUses();
   const flows = (name: string) => [...new Set((uses.data ?? []).filter((u) => u.contract === name).map((u) => u.name))];
   if (contracts.isPending) return null;
   if (contracts.isError)
@@ -35,6 +39,7 @@ export function ContractList() {
     <div className="page">
       <div className="head">
         <h1>Contracts</h1>
+        <LabelFilter kind="contract" chosen={labels} choose={setLabels} />
         <span className="push" />
         <Link to="/contracts/import">
           <Button type="primary">Import a contract</Button>
@@ -55,67 +60,69 @@ export function ContractList() {
             </tr>
           </thead>
           <tbody>
-            {contracts.data.map((c) => (
-              <tr key={c.name} className="pick" onClick={() => void go(`/contracts/${seg(c.name)}`)}>
-                <td>
-                  <Link to={`/contracts/${seg(c.name)}`} style={{ fontWeight: 500 }}>
-                    {c.name}
-                  </Link>
-                </td>
-                <td>{c.summary.protocols.join(', ')}</td>
-                <td className="n">
-                  {c.summary.operations}
-                  {c.summary.unusable ? (
-                    <span className="st bad" style={{ marginLeft: 8 }}>
-                      {c.summary.unusable} unusable
-                    </span>
-                  ) : null}
-                </td>
-                <td>
-                  {c.summary.errors ? (
-                    <>
-                      <Status mood="bad">{plural(c.summary.errors, 'error')}</Status>
-                      {c.summary.warnings ? (
-                        <span className="soft num">, {plural(c.summary.warnings, 'warning')}</span>
-                      ) : null}
-                    </>
-                  ) : c.summary.warnings ? (
-                    <Status mood="warn">{plural(c.summary.warnings, 'warning')}</Status>
-                  ) : (
-                    <Status mood="ok">clean</Status>
-                  )}
-                </td>
-                <td className="soft" style={{ maxWidth: 200 }}>
-                  <div className="cut" title={flows(c.name).join(', ')}>
-                    {flows(c.name).length === 1 ? (
-                      flows(c.name)[0]
-                    ) : flows(c.name).length ? (
-                      plural(flows(c.name).length, 'flow')
+            {contracts.data
+              .filter((c) => fitsLabels(about.of('contract', c.name), labels))
+              .map((c) => (
+                <tr key={c.name} className="pick" onClick={() => void go(`/contracts/${seg(c.name)}`)}>
+                  <td>
+                    <Link to={`/contracts/${seg(c.name)}`} className="strong">
+                      {c.name}
+                    </Link>{' '}
+                    <Labels of={about.of('contract', c.name).labels} />
+                    <div className="soft small">{about.of('contract', c.name).description}</div>
+                  </td>
+                  <td>{c.summary.protocols.join(', ')}</td>
+                  <td className="n">
+                    {c.summary.operations}
+                    {c.summary.unusable ? (
+                      <span className={`st bad ${css.gap}`}>{c.summary.unusable} unusable</span>
+                    ) : null}
+                  </td>
+                  <td>
+                    {c.summary.errors ? (
+                      <>
+                        <Status mood="bad">{plural(c.summary.errors, 'error')}</Status>
+                        {c.summary.warnings ? (
+                          <span className="soft num">, {plural(c.summary.warnings, 'warning')}</span>
+                        ) : null}
+                      </>
+                    ) : c.summary.warnings ? (
+                      <Status mood="warn">{plural(c.summary.warnings, 'warning')}</Status>
                     ) : (
-                      <span className="faint">no flow</span>
+                      <Status mood="ok">clean</Status>
                     )}
-                  </div>
-                </td>
-                <td className="n">{c.version}</td>
-                <td className="soft nowrap">
-                  {c.comparedAt ? (
-                    <>
-                      {when(c.comparedAt)}
-                      <span className="small">, {c.compared}</span>
-                    </>
-                  ) : (
-                    <span className="faint" title={`read ${when(c.readAt)}`}>
-                      never
-                    </span>
-                  )}
-                </td>
-                <td className="soft" style={{ maxWidth: 240 }}>
-                  <div className="cut" title={c.source}>
-                    {c.source}
-                  </div>
-                </td>
-              </tr>
-            ))}
+                  </td>
+                  <td className={`soft ${css.cell}`}>
+                    <div className="cut" title={flows(c.name).join(', ')}>
+                      {flows(c.name).length === 1 ? (
+                        flows(c.name)[0]
+                      ) : flows(c.name).length ? (
+                        plural(flows(c.name).length, 'flow')
+                      ) : (
+                        <span className="faint">no flow</span>
+                      )}
+                    </div>
+                  </td>
+                  <td className="n">{c.version}</td>
+                  <td className="soft nowrap">
+                    {c.comparedAt ? (
+                      <>
+                        {when(c.comparedAt)}
+                        <span className="small">, {c.compared}</span>
+                      </>
+                    ) : (
+                      <span className="faint" title={`read ${when(c.readAt)}`}>
+                        never
+                      </span>
+                    )}
+                  </td>
+                  <td className={`soft ${css.cell2}`}>
+                    <div className="cut" title={c.source}>
+                      {c.source}
+                    </div>
+                  </td>
+                </tr>
+              ))}
           </tbody>
         </table>
       </div>

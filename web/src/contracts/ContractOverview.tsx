@@ -1,11 +1,14 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { App, Button } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
-import type { ChangesView, ContractView, PortView, Use } from '../api/types';
+import type { ChangesView, ContractView, PortView } from '../api/types';
 import { plural, when } from '../common/format';
 import { Problem, Status } from '../common/ui';
 import { ReadingNotes } from './ReadingNotes';
+import css from './ContractOverview.module.css';
+import { connectionName } from '../connections';
+import { useUses } from './queries';
 
 /**
  * What the contract offers at a glance: its ports side by side, what they ask for, who uses it, and what was wrong in
@@ -19,7 +22,7 @@ export function ContractOverview({
   onLine: (line: number, document: string) => void;
 }) {
   return (
-    <div className="scroll" style={{ paddingBottom: 20 }}>
+    <div className={`scroll ${css.body}`}>
       <Source contract={c} />
       <Ports contract={c} />
       <UsedBy name={c.name} current={c.versions[0].version} />
@@ -56,8 +59,8 @@ function Source({ contract: c }: { contract: ContractView }) {
     });
   return (
     <>
-      <div className="row wrap" style={{ padding: '12px 18px 4px', gap: '4px 14px' }}>
-        <span className="soft cut" style={{ maxWidth: 520 }} title={c.source}>
+      <div className={`row wrap ${css.bar}`}>
+        <span className={`soft cut ${css.wide}`} title={c.source}>
           from <span className="mono">{c.source}</span>
         </span>
         {c.comparedAt && (
@@ -66,7 +69,7 @@ function Source({ contract: c }: { contract: ContractView }) {
           </span>
         )}
         <span className="push row">
-          {/^https?:/.test(c.source) ? (
+          {/^https?:/.test(c.source ?? '') ? (
             <Button size="small" loading={compare.isPending} onClick={() => compare.mutate()}>
               Compare with the source
             </Button>
@@ -81,12 +84,12 @@ function Source({ contract: c }: { contract: ContractView }) {
         </span>
       </div>
       {compare.data?.isSame && (
-        <div style={{ padding: '0 18px' }}>
+        <div className={css.inset}>
           <Status mood="ok">the source says the same as version {c.versions[0].version}</Status>
         </div>
       )}
       {compare.isError && (
-        <div style={{ padding: '4px 18px' }}>
+        <div className={css.inset2}>
           <Problem error={compare.error} />
         </div>
       )}
@@ -94,9 +97,7 @@ function Source({ contract: c }: { contract: ContractView }) {
   );
 }
 
-const Heading = ({ children }: { children: React.ReactNode }) => (
-  <h2 style={{ padding: '16px 18px 4px' }}>{children}</h2>
-);
+const Heading = ({ children }: { children: React.ReactNode }) => <h2 className={css.heading}>{children}</h2>;
 
 /** Where ports differ the difference stands out; where they agree it is said once. */
 function Ports({ contract: c }: { contract: ContractView }) {
@@ -108,11 +109,10 @@ function Ports({ contract: c }: { contract: ContractView }) {
     const o = p.operations.find((x) => !x.unusable) ?? p.operations[0];
     if (o) void go(`/contracts/${seg(c.name)}/${seg(p.name)}/${seg(o.name)}`);
   };
-  const offer = (p: PortView) =>
-    `/connections/new?name=${seg(c.name.toLowerCase().replace(/[^a-z0-9]+/g, '-'))}&url=${seg(p.address ?? '')}${p.requirements
-      .filter((r) => r.setting)
-      .map((r) => `&ask=${r.setting}`)
-      .join('')}`;
+  const offer = (p: PortView) => {
+    const asked = p.requirements.filter((r) => r.setting).map((r) => `&ask=${r.setting}`);
+    return `/connections/new?name=${seg(connectionName(c.name))}&url=${seg(p.address ?? '')}${asked.join('')}`;
+  };
   return (
     <>
       <Heading>
@@ -138,9 +138,7 @@ function Ports({ contract: c }: { contract: ContractView }) {
             <tr key={`${service}/${p.name}`} className="pick" onClick={() => open(p)}>
               <td className="soft">{service}</td>
               <td>
-                <button className="link" style={{ fontWeight: 500 }}>
-                  {p.name}
-                </button>
+                <button className="link strong">{p.name}</button>
               </td>
               <td className="nowrap">{p.protocol}</td>
               <td className="nowrap">{styles(p)}</td>
@@ -148,8 +146,7 @@ function Ports({ contract: c }: { contract: ContractView }) {
                 {p.operations.length}
                 {p.operations.some((o) => o.unusable) && (
                   <span
-                    className="st bad"
-                    style={{ marginLeft: 6 }}
+                    className={`st bad ${css.gap}`}
                     title={p.operations
                       .filter((o) => o.unusable)
                       .map((o) => `${o.name}: ${o.unusable}`)
@@ -159,12 +156,12 @@ function Ports({ contract: c }: { contract: ContractView }) {
                   </span>
                 )}
               </td>
-              <td className="mono" style={{ maxWidth: 260 }}>
+              <td className={`mono ${css.cell}`}>
                 <div className="cut" title={p.address}>
                   {p.address ?? <span className="faint">none; the connection gives it</span>}
                 </div>
               </td>
-              <td className="soft" style={{ maxWidth: 220 }}>
+              <td className={`soft ${css.cell2}`}>
                 {p.requirements.length === 0 ? (
                   <span className="faint">nothing more</span>
                 ) : (
@@ -202,18 +199,16 @@ function Ports({ contract: c }: { contract: ContractView }) {
 }
 
 function UsedBy({ name, current }: { name: string; current: number }) {
-  const uses = useQuery({ queryKey: ['uses'], queryFn: () => api.get<Use[]>('/contracts/uses') });
+  const uses = useUses();
   const mine = (uses.data ?? []).filter((u) => u.contract === name);
   return (
     <>
       <Heading>Used by</Heading>
       {mine.length === 0 ? (
-        <div className="soft" style={{ padding: '2px 18px' }}>
-          No flow calls it yet.
-        </div>
+        <div className={`soft ${css.inset3}`}>No flow calls it yet.</div>
       ) : (
         mine.map((u) => (
-          <div key={`${u.flow}/${u.step}`} className="row" style={{ padding: '2px 18px' }}>
+          <div key={`${u.flow}/${u.step}`} className={`row ${css.inset3}`}>
             <Link to={`/flows/${u.flow}?step=${u.step}`}>{u.name}</Link>
             <span className="soft">
               step {u.step}, {u.operation}

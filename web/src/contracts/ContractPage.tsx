@@ -1,14 +1,15 @@
-import { useQuery } from '@tanstack/react-query';
 import { useParams, useSearchParams } from 'react-router';
-import { api, seg } from '../api/client';
-import type { ContractView } from '../api/types';
 import { Problem, Status, Tabs } from '../common/ui';
 import { Bench } from './Bench';
+import { MakeFlowLink } from './BenchBar';
 import { Changes } from './Changes';
 import { ContractIndex } from './ContractIndex';
 import { ContractOverview } from './ContractOverview';
 import { MessageShapes } from './MessageShapes';
 import { RawWsdl } from './RawWsdl';
+import css from './ContractPage.module.css';
+import { useContract } from './queries';
+import { AboutBox, Mark } from '../about';
 
 type Tab = 'bench' | 'shapes' | 'raw' | 'overview' | 'changes';
 
@@ -17,10 +18,7 @@ export function ContractPage() {
   const { name = '', port, operation } = useParams();
   const [search, setSearch] = useSearchParams();
   const version = search.get('version');
-  const contract = useQuery({
-    queryKey: ['contract', name, version],
-    queryFn: () => api.get<ContractView>(`/contracts/${seg(name)}${version ? `?version=${version}` : ''}`),
-  });
+  const contract = useContract(name, version);
   if (contract.isPending) return null;
   if (contract.isError)
     return (
@@ -50,17 +48,10 @@ export function ContractPage() {
     Number(search.get('line') ?? 0) || (op && tab === 'raw' && !search.get('document') ? (op.place?.line ?? 0) : 0);
   const onLine = (n: number, document: string) => show({ show: 'raw', line: String(n), document });
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '268px minmax(0, 1fr)', minHeight: 0 }}>
+    <div className={css.columns}>
       <ContractIndex contract={c} port={current} operation={op} keep={version ? `version=${version}` : ''} />
-      <section
-        style={{
-          display: 'grid',
-          gridTemplateRows: 'auto auto minmax(0, 1fr)',
-          minHeight: 0,
-          background: 'var(--panel)',
-        }}
-      >
-        <div className="row" style={{ padding: '12px 18px 6px', minHeight: 46 }}>
+      <section className={css.frame}>
+        <div className={`row ${css.bar}`}>
           <h1 className="nowrap">{op?.name ?? c.name}</h1>
           {isOld && <Status mood="warn">version {c.version}, not the current one</Status>}
           <span className="soft cut" title={op?.documentation ?? c.documentation}>
@@ -72,6 +63,20 @@ export function ContractPage() {
               {op.direction === 'one way' ? ', one way' : ''}
             </span>
           )}
+          {op && current && !op.unusable && !isOld && (
+            <>
+              <Mark kind="operation" name={`${c.name}/${op.name}`} label={op.name} />
+              <MakeFlowLink contract={c.name} port={current.name} operation={op.name} />
+            </>
+          )}
+        </div>
+        <div className={css.about}>
+          <AboutBox
+            key={op?.name ?? ''}
+            kind={op ? 'operation' : 'contract'}
+            name={op ? `${c.name}/${op.name}` : c.name}
+            notes
+          />
         </div>
         <Tabs<Tab> value={tab} onChange={(t) => show(t === tabs[0].id ? {} : { show: t })} items={tabs} />
         {tab === 'raw' ? (

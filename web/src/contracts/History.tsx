@@ -5,6 +5,7 @@ import { api, seg } from '../api/client';
 import type { PastExchange } from '../api/types';
 import { millis, when } from '../common/format';
 import { Status } from '../common/ui';
+import css from './History.module.css';
 
 /** What was sent from this Bench before, by anyone; opening one brings its request and its answer back. */
 export function History({
@@ -28,12 +29,11 @@ export function History({
   });
   const n = list.data?.length ?? 0;
   const items = (
-    <div className="scroll" style={{ maxHeight: 380, width: 400, margin: '0 -4px' }}>
+    <div className={`scroll ${css.body}`}>
       {list.data?.map((h) => (
         <button
           key={h.id}
-          className="item"
-          style={{ padding: '4px 8px' }}
+          className={`item ${css.action}`}
           onClick={() => {
             setOpen(false);
             open(h);
@@ -44,9 +44,7 @@ export function History({
             {h.fault ? `fault ${h.fault}` : h.status || h.outcome}
           </Status>
           <span className="soft num nowrap">{millis(h.micros / 1000)}</span>
-          <span className="faint cut" style={{ maxWidth: 90 }}>
-            {h.account}
-          </span>
+          <span className={`faint cut ${css.wide}`}>{h.account}</span>
         </button>
       ))}
     </div>
@@ -56,7 +54,6 @@ export function History({
       <button
         className="link soft nowrap"
         disabled={n === 0}
-        style={n === 0 ? { color: 'var(--faint)', cursor: 'default' } : undefined}
         title={n === 0 ? 'Nothing was sent yet' : 'What was sent before'}
       >
         history{n ? <span className="num"> {n}</span> : null}

@@ -1,12 +1,14 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Checkbox, Input, Select } from 'antd';
 import { useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
-import type { Api, ConnectionView } from '../api/types';
+import type { Api } from '../api/types';
 import { Problem } from '../common/ui';
 import { uploaded } from './files';
 import { RegistrySearch } from './RegistrySearch';
+import css from './ImportContract.module.css';
+import { useConnectionsOf } from '../connections';
 
 type ImportBody = { url?: string; text?: string; files?: { name: string; upload: string }[] };
 
@@ -24,8 +26,7 @@ export function ImportContract() {
   const [refusesRepairs, setRefusesRepairs] = useState(false);
   const [connection, setConnection] = useState<string>();
   const chooser = useRef<HTMLInputElement>(null);
-  const connections = useQuery({ queryKey: ['connections'], queryFn: () => api.get<ConnectionView[]>('/connections') });
-  const soap = (connections.data ?? []).filter((c) => c.kind === 'soap');
+  const soap = useConnectionsOf('soap');
   const run = useMutation({
     mutationFn: (body: ImportBody) =>
       api.post<Api<'Imported'>>('/contracts', { ...body, name, refusesRepairs, connection }),
@@ -33,9 +34,8 @@ export function ImportContract() {
       void queries.invalidateQueries();
       if (r.said) void message.info(r.said, 8);
       if (!r.isNew) void message.info(`${r.name} is already there with these very files, as version ${r.version}`);
-      void go(
-        `/contracts/${seg(r.name)}${r.isNew && r.version > 1 ? `?show=changes&from=${r.version - 1}&to=${r.version}` : ''}`,
-      );
+      const isUpdate = r.isNew && r.version > 1;
+      void go(`/contracts/${seg(r.name)}${isUpdate ? `?show=changes&from=${r.version - 1}&to=${r.version}` : ''}`);
     },
   });
   const sendFiles = useMutation({ mutationFn: async (all: File[]) => run.mutateAsync({ files: await uploaded(all) }) });
@@ -59,7 +59,7 @@ export function ImportContract() {
         void files(e.dataTransfer.files);
       }}
     >
-      <div style={{ maxWidth: 860 }}>
+      <div className={css.wide}>
         <h1>{name ? `Import ${name} again` : 'Import a contract'}</h1>
         <p className="soft">
           {name
@@ -84,7 +84,7 @@ export function ImportContract() {
             }
           }}
         />
-        <div className="row wrap" style={{ margin: '12px 0 22px' }}>
+        <div className={`row wrap ${css.bar}`}>
           <Button type="primary" disabled={!text.trim()} loading={run.isPending} onClick={submit}>
             {isAddress || !text.trim() ? 'Fetch and read' : 'Read this text'}
           </Button>
@@ -98,7 +98,7 @@ export function ImportContract() {
                 size="small"
                 allowClear
                 aria-label="log in as connection"
-                style={{ width: 150 }}
+                className={css.logInAsConnection}
                 placeholder="none"
                 value={connection}
                 onChange={setConnection}
@@ -126,7 +126,7 @@ export function ImportContract() {
           />
         </div>
         {(run.error ?? sendFiles.error) && (
-          <div style={{ marginTop: 16 }}>
+          <div className={css.gap}>
             <Problem title="Nothing was stored." error={run.error ?? sendFiles.error} />
           </div>
         )}

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { api, seg } from '../api/client';
 import type { Api, ShapeRow } from '../api/types';
 import type { ShapeWish } from './MessageShapes';
+import css from './KindSelect.module.css';
 
 /**
  * The concrete types and substitutes a row can be; a base of a large system has thousands, so they are searched on the
@@ -32,20 +33,20 @@ export function KindSelect({
     queryFn: ({ signal }) =>
       api.post<Api<'KindList'>>(`/contracts/${seg(contract)}/kinds`, { shape, path: r.path, text }, signal),
   });
-  const listed = r.moreKinds ? (many.data?.kinds ?? []) : r.kinds;
+  const listed = r.moreKinds ? (many.data?.kinds ?? []) : (r.kinds ?? []);
   const kinds =
     taken && !text && !listed.some((k) => k.id === taken)
       ? [{ id: taken, name: taken.slice(taken.lastIndexOf('}') + 1) }, ...listed]
       : listed;
   const hidden = r.moreKinds && many.data ? many.data.total - many.data.kinds.length : 0;
-  const count = r.moreKinds ?? r.kinds.length;
+  const count = r.moreKinds ?? listed.length;
   const declared =
     r.isAbstract || text ? [] : [{ value: '', label: r.type ? `${r.type}, as declared` : 'as declared' }];
   return (
     <Select
       size="small"
       variant={bordered ? 'outlined' : 'borderless'}
-      style={bordered ? { flex: '0 1 150px', minWidth: 90 } : { width: '100%', marginLeft: -7 }}
+      className={bordered ? css.bordered : css.inline}
       aria-label={`kind of ${r.name}`}
       placeholder={r.isAbstract ? `one of ${count} kinds` : 'as declared'}
       allowClear={bordered}

@@ -9,6 +9,8 @@ import { plural } from '../common/format';
 import { Problem, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import { KindSelect } from './KindSelect';
+import css from './MessageShapes.module.css';
+import { indent, shifted, tall } from '../common/place';
 
 export interface ShapeWish {
   contract: string;
@@ -22,9 +24,10 @@ export interface ShapeWish {
 }
 
 /** A message's shape, as rows. `kinds`, `opened` and `occurrences` change what is laid out. */
-export function useShape({ contract, ...wish }: ShapeWish) {
+export function useShape({ contract, ...wish }: ShapeWish, enabled = true) {
   return useQuery({
     queryKey: ['shape', contract, wish],
+    enabled,
     queryFn: () => api.post<{ rows: ShapeRow[] }>(`/contracts/${seg(contract)}/shape`, wish).then((r) => r.rows),
     staleTime: 60_000,
     placeholderData: keepPreviousData,
@@ -59,8 +62,8 @@ export function MessageShapes({
     ...o.headerFaults.map((f) => ({ value: `headerfault:${f}`, label: `Header fault ${f}` })),
   ];
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', minHeight: 0 }}>
-      <div className="row wrap small" style={{ padding: '8px 18px' }}>
+    <div className={css.frame}>
+      <div className={`row wrap small ${css.bar}`}>
         <Segmented
           size="small"
           aria-label="message"
@@ -94,11 +97,6 @@ export function MessageShapes({
   );
 }
 
-const COLUMNS = {
-  display: 'grid',
-  gridTemplateColumns: 'minmax(190px, 1.3fr) minmax(110px, .7fr) 62px minmax(110px, .9fr) minmax(120px, 1.4fr) 58px',
-} as const;
-
 function Fields({
   wish,
   at,
@@ -131,26 +129,22 @@ function Fields({
   }, [place]); // eslint-disable-line
   if (shape.isError)
     return (
-      <div style={{ padding: 18 }}>
+      <div className={css.inset}>
         <Problem error={shape.error} />
       </div>
     );
   return (
     <div ref={scroller} className="scroll" role="table" aria-label="fields">
-      <div className="shaperow head" role="row" style={COLUMNS}>
-        <span style={{ paddingLeft: 18 }}>element</span>
+      <div className={`shaperow head ${css.columns}`} role="row">
+        <span className={css.inset2}>element</span>
         <span>type</span>
         <span>occurs</span>
         <span>limits</span>
         <span>documentation</span>
         <span>line</span>
       </div>
-      {shape.data?.length === 0 && (
-        <div className="soft" style={{ padding: '8px 18px' }}>
-          This message is empty.
-        </div>
-      )}
-      <div style={{ height: list.getTotalSize(), position: 'relative' }}>
+      {shape.data?.length === 0 && <div className={`soft ${css.bar}`}>This message is empty.</div>}
+      <div className="sparse" style={tall(list.getTotalSize())}>
         {list.getVirtualItems().map((v) => {
           const r = rows[v.index];
           const said = [r.documentation, r.constraints?.join('; '), r.appinfo && `for programs: ${r.appinfo}`]
@@ -160,17 +154,13 @@ function Fields({
             <div
               key={r.path}
               role="row"
-              className={`shaperow ${v.index === place ? 'at' : ''}`}
-              style={{ ...COLUMNS, position: 'absolute', top: v.start, left: 0, right: 0 }}
+              className={`shaperow sparse-row ${css.columns} ${v.index === place ? 'at' : ''}`}
+              style={shifted(v.start)}
             >
-              <span className="mono" style={{ paddingLeft: 18 + r.depth * 14 }} title={r.path}>
+              <span className="mono" style={indent(r.depth, 18)} title={r.path}>
                 {name(r)}
                 {r.closed && (
-                  <button
-                    className="link faint"
-                    style={{ marginLeft: 8 }}
-                    onClick={() => setOpened([...opened, r.path])}
-                  >
+                  <button className={`link faint ${css.action}`} onClick={() => setOpened([...opened, r.path])}>
                     open
                   </button>
                 )}
@@ -208,7 +198,7 @@ function Fields({
                   <button
                     className="link faint"
                     title={`${r.document}, line ${r.line}`}
-                    onClick={() => onLine(r.line, r.document)}
+                    onClick={() => onLine(r.line ?? 0, r.document ?? '')}
                   >
                     {r.line}
                   </button>
@@ -248,15 +238,15 @@ function Example({
   });
   if (example.isError)
     return (
-      <div style={{ padding: 18 }}>
+      <div className={css.inset}>
         <Problem error={example.error} />
       </div>
     );
   if (!example.data) return <div />;
   const { envelope, problems } = example.data;
   return (
-    <div className="scroll" style={{ padding: '4px 18px 18px' }}>
-      <div className="row" style={{ paddingBottom: 6 }}>
+    <div className={`scroll ${css.body}`}>
+      <div className={`row ${css.bar2}`}>
         {problems.length ? (
           <Status mood="warn">{problems[0].text}</Status>
         ) : part.includes('fault:') ? (

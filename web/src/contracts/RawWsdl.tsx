@@ -4,6 +4,8 @@ import { Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { api, seg } from '../api/client';
 import type { ContractView } from '../api/types';
+import css from './RawWsdl.module.css';
+import { shifted, tall } from '../common/place';
 
 export function RawWsdl({
   contract,
@@ -35,12 +37,12 @@ export function RawWsdl({
     if (line && lines.length) rows.scrollToIndex(line - 1, { align: 'center' });
   }, [line, lines.length]); // eslint-disable-line
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', minHeight: 0 }}>
-      <div className="row small" style={{ padding: '7px 18px' }}>
+    <div className={css.frame}>
+      <div className={`row small ${css.bar}`}>
         {contract.documents.length > 1 ? (
           <Select
             size="small"
-            style={{ minWidth: 340 }}
+            className={css.input}
             value={uri}
             onChange={setChosen}
             options={contract.documents.map((d) => ({ value: d, label: d }))}
@@ -50,29 +52,15 @@ export function RawWsdl({
         )}
         <span className="faint push num">{lines.length} lines</span>
       </div>
-      <div ref={scroller} className="scroll" style={{ borderTop: '1px solid var(--line)' }}>
-        <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
+      <div ref={scroller} className={`scroll ${css.body}`}>
+        <div className="sparse" style={tall(rows.getTotalSize())}>
           {rows.getVirtualItems().map((r) => (
             <div
               key={r.key}
-              className="mono"
-              style={{
-                position: 'absolute',
-                top: r.start,
-                left: 0,
-                right: 0,
-                height: 18,
-                whiteSpace: 'pre',
-                paddingLeft: 12,
-                background: r.index + 1 === line ? 'var(--copper-soft)' : undefined,
-              }}
+              className={`mono sparse-row ${css.line} ${r.index + 1 === line ? css.marked : ''}`}
+              style={shifted(r.start)}
             >
-              <span
-                className="faint"
-                style={{ display: 'inline-block', width: 44, textAlign: 'right', marginRight: 14, userSelect: 'none' }}
-              >
-                {r.index + 1}
-              </span>
+              <span className={`faint ${css.text}`}>{r.index + 1}</span>
               {lines[r.index]}
             </div>
           ))}

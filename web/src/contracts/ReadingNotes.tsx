@@ -5,6 +5,7 @@ import type { ContractView, Note } from '../api/types';
 import { plural } from '../common/format';
 import { Problem, Status, type Mood } from '../common/ui';
 import { uploaded } from './files';
+import css from './ReadingNotes.module.css';
 
 const MOODS: Record<Note['severity'], [Mood, string]> = {
   ERROR: ['bad', 'error'],
@@ -32,7 +33,7 @@ export function ReadingNotes({
   const shortName = (d?: string) => d?.split('/').pop() ?? '';
   return (
     <>
-      <div className="row" style={{ padding: '16px 18px 4px' }}>
+      <div className={`row ${css.bar}`}>
         <h2>Reading notes</h2>
         {c.notes.length === 0 && <Status mood="ok">nothing had to be repaired</Status>}
         {missing.length > 0 && (
@@ -56,7 +57,7 @@ export function ReadingNotes({
         )}
       </div>
       {add.isError && (
-        <div style={{ padding: '0 18px 6px' }}>
+        <div className={css.inset}>
           <Problem title="Nothing was added." error={add.error} />
         </div>
       )}
@@ -64,11 +65,11 @@ export function ReadingNotes({
         <table className="grid">
           <thead>
             <tr>
-              <th style={{ width: 96 }}>severity</th>
-              <th style={{ width: 150 }}>where</th>
+              <th className={css.cell}>severity</th>
+              <th className={css.cell2}>where</th>
               <th>what is wrong</th>
-              <th style={{ width: '26%' }}>what was assumed</th>
-              <th style={{ width: 118 }}>clause</th>
+              <th className={css.cell3}>what was assumed</th>
+              <th className={css.cell4}>clause</th>
             </tr>
           </thead>
           <tbody>
@@ -84,7 +85,7 @@ export function ReadingNotes({
                       <button
                         className="link soft"
                         title={`${n.place.document}, line ${n.place.line}, column ${n.place.column}`}
-                        onClick={() => onLine(n.place.line!, n.place.document!)}
+                        onClick={() => onLine(n.place.line, n.place.document)}
                       >
                         {shortName(n.place.document)} : {n.place.line}
                       </button>
@@ -92,7 +93,7 @@ export function ReadingNotes({
                       <span className="soft">{shortName(n.place?.document)}</span>
                     )}
                   </td>
-                  <td style={{ overflowWrap: 'anywhere' }}>{n.text}</td>
+                  <td className="breaks">{n.text}</td>
                   <td className="soft">
                     {n.assumed}
                     {n.affectsMessages && n.severity !== 'ERROR' && (
@@ -113,7 +114,7 @@ export function ReadingNotes({
         </table>
       )}
       {c.notes.length > 0 && (
-        <div className="faint small" style={{ padding: '6px 18px' }}>
+        <div className={`faint small ${css.inset2}`}>
           {plural(c.documents.length, 'file')} read; copies of all are kept.
         </div>
       )}

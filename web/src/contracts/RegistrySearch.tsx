@@ -7,6 +7,7 @@ import { useEnvironment } from '../app/environment';
 import { Suggest } from '../common/Suggest';
 import { plural } from '../common/format';
 import { Problem } from '../common/ui';
+import css from './RegistrySearch.module.css';
 
 /** Asks a UDDI registry for businesses and services by name, and takes the WSDL of one. */
 export function RegistrySearch({ connections, take }: { connections: ConnectionView[]; take: (url: string) => void }) {
@@ -26,9 +27,9 @@ export function RegistrySearch({ connections, take }: { connections: ConnectionV
     if (e.key === 'Enter') find.mutate();
   };
   return (
-    <div style={{ marginTop: 26 }}>
+    <div className={css.gap}>
       <h2>Or find it in a UDDI registry</h2>
-      <div className="row" style={{ margin: '8px 0' }}>
+      <div className={`row ${css.bar}`}>
         <Suggest
           label="registry"
           width={300}
@@ -39,7 +40,7 @@ export function RegistrySearch({ connections, take }: { connections: ConnectionV
         />
         <Input
           aria-label="business or service"
-          style={{ width: 260 }}
+          className={css.businessOrService}
           placeholder="business or service, or part of its name"
           value={text}
           onChange={(e) => setText(e.target.value)}
@@ -72,16 +73,16 @@ export function RegistrySearch({ connections, take }: { connections: ConnectionV
                 <tr key={i}>
                   <td className="soft">{f.business}</td>
                   <td>
-                    <b style={{ fontWeight: 500 }}>{f.service}</b> <span className="soft small">{f.description}</span>
+                    <b className="strong">{f.service}</b> <span className="soft small">{f.description}</span>
                   </td>
-                  <td className="mono" style={{ maxWidth: 220 }}>
+                  <td className={`mono ${css.cell}`}>
                     <div className="cut" title={f.address}>
                       {f.address}
                     </div>
                   </td>
                   <td className="right nowrap">
                     {f.wsdl ? (
-                      <Button size="small" title={f.wsdl} onClick={() => take(f.wsdl)}>
+                      <Button size="small" title={f.wsdl} onClick={() => take(f.wsdl ?? '')}>
                         Import its WSDL
                       </Button>
                     ) : (

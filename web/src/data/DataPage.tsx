@@ -1,58 +1,73 @@
-import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
-import { api, seg } from '../api/client';
-import type { SourceView, TargetView } from '../api/types';
+import { seg } from '../api/client';
 import { Empty } from '../common/ui';
 import { SourceEditor } from './SourceEditor';
 import { TargetEditor } from './TargetEditor';
+import css from './DataPage.module.css';
+import { useSources, useTargets } from './queries';
+import { fitsLabels, LabelFilter, useAbout } from '../about';
+import { useState } from 'react';
 
 const KIND: Record<string, string> = { csv: 'file', sql: 'query' };
 
 export function DataPage() {
   const { kind, name } = useParams();
   const go = useNavigate();
-  const sources = useQuery({ queryKey: ['sources'], queryFn: () => api.get<SourceView[]>('/data/sources') });
-  const targets = useQuery({ queryKey: ['targets'], queryFn: () => api.get<TargetView[]>('/data/targets') });
+  const about = useAbout();
+  const [labels, setLabels] = useState<string[]>([]);
+  const [targetLabels, setTargetLabels] = useState<string[]>([]);
+  const sources = useSources();
+  const targets = useTargets();
   if (sources.isPending || targets.isPending) return null;
   const source =
     kind === 'sources' ? sources.data?.find((s) => s.name === name) : !kind ? sources.data?.[0] : undefined;
   const target = kind === 'targets' ? targets.data?.find((s) => s.name === name) : undefined;
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '268px minmax(0, 1fr)', minHeight: 0 }}>
-      <aside className="side">
+    <div className={css.columns}>
+      <aside className="side" aria-label="sources and targets">
         <div className="hd row">
           <h2>Sources</h2>
           <Button size="small" className="push" onClick={() => void go('/data/sources/new')}>
             Add source
           </Button>
         </div>
-        {sources.data?.map((s) => (
-          <Link key={s.name} className={`item ${s === source ? 'on' : ''}`} to={`/data/sources/${seg(s.name)}`}>
-            <span className="cut">{s.name}</span>
-            <span className="faint">{KIND[s.kind]}</span>
-          </Link>
-        ))}
+        <div className="hd">
+          <LabelFilter kind="source" chosen={labels} choose={setLabels} />
+        </div>
+        {sources.data
+          ?.filter((s) => fitsLabels(about.of('source', s.name), labels))
+          .map((s) => (
+            <Link key={s.name} className={`item ${s === source ? 'on' : ''}`} to={`/data/sources/${seg(s.name)}`}>
+              <span className="cut">{s.name}</span>
+              <span className="faint">{KIND[s.kind]}</span>
+            </Link>
+          ))}
         {sources.data?.length === 0 && (
           <div className="hd soft small">Where records come from: a file, or a query.</div>
         )}
-        <div className="hd row" style={{ marginTop: 18 }}>
+        <div className={`hd row ${css.bar}`}>
           <h2>Targets</h2>
           <Button size="small" className="push" onClick={() => void go('/data/targets/new')}>
             Add target
           </Button>
         </div>
-        {targets.data?.map((s) => (
-          <Link key={s.name} className={`item ${s === target ? 'on' : ''}`} to={`/data/targets/${seg(s.name)}`}>
-            <span className="cut">{s.name}</span>
-            <span className="faint">{s.kind === 'sql' ? 'table' : 'file'}</span>
-          </Link>
-        ))}
+        <div className="hd">
+          <LabelFilter kind="target" chosen={targetLabels} choose={setTargetLabels} />
+        </div>
+        {targets.data
+          ?.filter((s) => fitsLabels(about.of('target', s.name), targetLabels))
+          .map((s) => (
+            <Link key={s.name} className={`item ${s === target ? 'on' : ''}`} to={`/data/targets/${seg(s.name)}`}>
+              <span className="cut">{s.name}</span>
+              <span className="faint">{s.kind === 'sql' ? 'table' : 'file'}</span>
+            </Link>
+          ))}
         {targets.data?.length === 0 && (
           <div className="hd soft small">Where result records go: a file, or a table. A flow’s pick can make one.</div>
         )}
       </aside>
-      <section style={{ background: 'var(--panel)', minHeight: 0, display: 'grid' }}>
+      <section className={css.box}>
         {kind === 'sources' && name === 'new' ? (
           <SourceEditor key="new" />
         ) : source ? (

@@ -3,13 +3,17 @@ import { Button, Input, Select, Switch } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
-import type { Api, ConnectionView, Format, Preview, SourceView } from '../api/types';
+import type { Api, Format, Preview, SourceView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { RecordTable } from '../common/RecordTable';
 import { Suggest } from '../common/Suggest';
 import { useUndo } from '../common/useUndo';
 import { Problem, Status } from '../common/ui';
 import { plural } from '../common/format';
+import { useConnectionsOf } from '../connections';
+import { DELIMITERS } from './delimiters';
+import css from './SourceEditor.module.css';
+import { AboutBox } from '../about';
 
 const ENCODINGS = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'ISO-8859-15', 'UTF-16'];
 
@@ -20,12 +24,6 @@ interface Settings {
   connection?: string;
   query?: string;
 }
-const DELIMITERS = [
-  { value: ';', label: 'semicolon ;' },
-  { value: ',', label: 'comma ,' },
-  { value: '\t', label: 'tab' },
-  { value: '|', label: 'bar |' },
-];
 
 /** A source and its real records on one page; every change shows at once. */
 export function SourceEditor({ source }: { source?: SourceView }) {
@@ -38,8 +36,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
   const [settings, setSettings] = useState<Settings>(source?.settings ?? {});
   const [over, setOver] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
-  const connections = useQuery({ queryKey: ['connections'], queryFn: () => api.get<ConnectionView[]>('/connections') });
-  const databases = (connections.data ?? []).filter((c) => c.kind === 'database');
+  const databases = useConnectionsOf('database');
   const upload = useMutation({
     mutationFn: (f: File) => api.post<Api<'StoredFile'>>(`/data/files?name=${seg(f.name)}`, f),
     onSuccess: (f) => {
@@ -95,7 +92,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
   const changed = !source || JSON.stringify({ ...source.settings }) !== JSON.stringify({ ...settings });
   return (
     <div
-      style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }}
+      className={css.frame}
       onDragOver={(e) => {
         e.preventDefault();
         setOver(true);
@@ -115,7 +112,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
         accept=".csv,.txt,.tsv,text/csv,text/plain"
         onChange={(e) => take(e.target.files)}
       />
-      <div className="row" style={{ padding: '12px 18px' }}>
+      <div className={`row ${css.bar}`}>
         {source ? (
           <h1>{source.name}</h1>
         ) : (
@@ -125,7 +122,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
               <Input
                 aria-label="source name"
                 placeholder="name"
-                style={{ width: 220 }}
+                className={css.sourceName}
                 value={name}
                 onChange={(e) => setName(e.target.value)}
               />
@@ -155,9 +152,9 @@ export function SourceEditor({ source }: { source?: SourceView }) {
           </Button>
         )}
       </div>
-      <div style={{ padding: '0 18px 12px', borderBottom: '1px solid var(--line)' }}>
+      <div className={css.area}>
         {!kind && (
-          <div style={{ maxWidth: 640 }}>
+          <div className={css.wide}>
             <div className={`drop ${over ? 'over' : ''}`}>
               Drop a delimited file here, or{' '}
               <button className="link" onClick={() => chooser.current?.click()}>
@@ -172,7 +169,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
                   <Button
                     key={d.name}
                     size="small"
-                    style={{ marginRight: 6 }}
+                    className={css.action}
                     onClick={() => {
                       setKind('sql');
                       setSettings({ connection: d.name });
@@ -189,6 +186,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
             </p>
           </div>
         )}
+        {source && <AboutBox kind="source" name={source.name} />}
         {kind === 'csv' && settings.format && (
           <div className="row wrap">
             <span className="mono">{settings.fileName}</span>
@@ -199,7 +197,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
             <Select
               size="small"
               aria-label="delimiter"
-              style={{ width: 120 }}
+              className={css.delimiter}
               value={settings.format.delimiter}
               onChange={(v) => format({ delimiter: v })}
               options={DELIMITERS}
@@ -224,12 +222,12 @@ export function SourceEditor({ source }: { source?: SourceView }) {
         )}
         {kind === 'sql' && (
           <>
-            <div className="row" style={{ marginBottom: 8 }}>
+            <div className={`row ${css.bar2}`}>
               <span className="soft">over</span>
               <Select
                 size="small"
                 aria-label="connection"
-                style={{ width: 200 }}
+                className={css.connection}
                 value={settings.connection}
                 onChange={(v) => setSettings({ ...settings, connection: v })}
                 options={databases.map((d) => ({ value: d.name, label: d.name }))}
@@ -252,22 +250,18 @@ export function SourceEditor({ source }: { source?: SourceView }) {
         {upload.isError && <Problem error={upload.error} />}
         {save.isError && <Problem error={save.error} />}
         {preview.isError && (
-          <div style={{ marginTop: 8 }}>
+          <div className={css.gap}>
             <Problem error={preview.error} />
           </div>
         )}
-        {preview.data?.warning && (
-          <div className="notice warn" style={{ marginTop: 8 }}>
-            {preview.data.warning}
-          </div>
-        )}
+        {preview.data?.warning && <div className={`notice warn ${css.gap}`}>{preview.data.warning}</div>}
         {remove.isError && (
-          <div style={{ marginTop: 8 }}>
+          <div className={css.gap}>
             <Problem error={remove.error} />
           </div>
         )}
         {preview.data?.problem && (
-          <div style={{ marginTop: 8 }}>
+          <div className={css.gap}>
             <Status mood="bad">{preview.data.problem}</Status>
           </div>
         )}

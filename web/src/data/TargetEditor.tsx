@@ -8,6 +8,8 @@ import { RecordTable } from '../common/RecordTable';
 import { useUndo } from '../common/useUndo';
 import { Problem } from '../common/ui';
 import { TargetMaker } from './TargetMaker';
+import css from './TargetEditor.module.css';
+import { AboutBox } from '../about';
 
 /** A target and what is in it now. */
 export function TargetEditor({ target }: { target?: TargetView }) {
@@ -40,14 +42,14 @@ export function TargetEditor({ target }: { target?: TargetView }) {
   });
   if (!target)
     return (
-      <div style={{ padding: '14px 18px' }}>
+      <div className={css.inset}>
         <h1>New target</h1>
         <TargetMaker onMade={(n) => void go(`/data/targets/${seg(n)}`)} />
       </div>
     );
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', minHeight: 0 }}>
-      <div className="row" style={{ padding: '12px 18px' }}>
+    <div className={css.frame}>
+      <div className={`row ${css.bar}`}>
         <h1>{target.name}</h1>
         <span className="soft">
           {target.kind === 'sql' ? (
@@ -80,7 +82,8 @@ export function TargetEditor({ target }: { target?: TargetView }) {
           Remove
         </Button>
       </div>
-      <div style={{ padding: '0 18px' }}>
+      <div className={css.inset2}>
+        <AboutBox kind="target" name={target.name} />
         {preview.isError && <Problem error={preview.error} />}
         {mode.isError && <Problem error={mode.error} />}
         {preview.data?.problem && <span className="soft">{preview.data.problem}</span>}

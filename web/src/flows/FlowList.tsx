@@ -1,23 +1,33 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client';
-import type { Flow, FlowView, RunView } from '../api/types';
+import type { Flow, FlowView } from '../api/types';
 import { count, when } from '../common/format';
 import { Empty, Problem } from '../common/ui';
 import { useUndo } from '../common/useUndo';
-import { RunState } from '../runs/RunState';
+import { RunState, useRuns } from '../runs';
+import { useFlows } from './queries';
+import { fitsLabels, LabelFilter, Labels, useAbout } from '../about';
+import { useState } from 'react';
 
 const START: Flow = {
-  steps: [{ kind: 'read' }, { kind: 'call', fill: [] }, { kind: 'pick', columns: [] }, { kind: 'write' }],
+  steps: [
+    { id: 's1', kind: 'read' },
+    { id: 's2', kind: 'call', fill: [] },
+    { id: 's3', kind: 'pick', columns: [] },
+    { id: 's4', kind: 'write' },
+  ],
 };
 
 export function FlowList() {
   const go = useNavigate();
   const queries = useQueryClient();
   const undo = useUndo();
-  const flows = useQuery({ queryKey: ['flows'], queryFn: () => api.get<FlowView[]>('/flows') });
-  const runs = useQuery({ queryKey: ['runs', null], queryFn: () => api.get<RunView[]>('/runs') });
+  const flows = useFlows();
+  const about = useAbout();
+  const [labels, setLabels] = useState<string[]>([]);
+  const runs = useRuns(null);
   const make = useMutation({
     mutationFn: () => {
       let n = 1;
@@ -69,6 +79,7 @@ export function FlowList() {
     <div className="page">
       <div className="head">
         <h1>Flows</h1>
+        <LabelFilter kind="flow" chosen={labels} choose={setLabels} />
         <span className="push" />
         {button}
       </div>
@@ -89,44 +100,48 @@ export function FlowList() {
             </tr>
           </thead>
           <tbody>
-            {flows.data.map((f) => {
-              const last = runs.data?.find((r) => r.flow === f.id);
-              return (
-                <tr key={f.id} className="pick" onClick={() => void go(`/flows/${f.id}`)}>
-                  <td>
-                    <Link to={`/flows/${f.id}`} style={{ fontWeight: 500 }}>
-                      {f.name}
-                    </Link>
-                  </td>
-                  <td className="soft">{f.definition.steps.map((s) => s.kind).join(' → ')}</td>
-                  <td className="n">{f.version}</td>
-                  <td className="soft nowrap">{when(f.changedAt)}</td>
-                  <td className="nowrap">
-                    {last ? (
-                      <Link to={`/runs/${last.id}`} onClick={(e) => e.stopPropagation()}>
-                        <RunState run={last} />
-                      </Link>
-                    ) : (
-                      <span className="faint">never run</span>
-                    )}
-                  </td>
-                  <td className="n">{last ? count(last.read) : ''}</td>
-                  <td className="n">{last ? count(last.done) : ''}</td>
-                  <td className="n">{last ? count(last.setAside) : ''}</td>
-                  <td className="right">
-                    <button
-                      className="link faint small"
-                      onClick={(e) => {
-                        e.stopPropagation();
-                        remove.mutate(f);
-                      }}
-                    >
-                      remove
-                    </button>
-                  </td>
-                </tr>
-              );
-            })}
+            {flows.data
+              .filter((f) => fitsLabels(about.of('flow', String(f.id)), labels))
+              .map((f) => {
+                const last = runs.data?.find((r) => r.flow === f.id);
+                return (
+                  <tr key={f.id} className="pick" onClick={() => void go(`/flows/${f.id}`)}>
+                    <td>
+                      <Link to={`/flows/${f.id}`} className="strong">
+                        {f.name}
+                      </Link>{' '}
+                      <Labels of={about.of('flow', String(f.id)).labels} />
+                      <div className="soft small">{about.of('flow', String(f.id)).description}</div>
+                    </td>
+                    <td className="soft">{f.definition.steps.map((s) => s.kind).join(' → ')}</td>
+                    <td className="n">{f.version}</td>
+                    <td className="soft nowrap">{when(f.changedAt)}</td>
+                    <td className="nowrap">
+                      {last ? (
+                        <Link to={`/runs/${last.id}`} onClick={(e) => e.stopPropagation()}>
+                          <RunState run={last} />
+                        </Link>
+                      ) : (
+                        <span className="faint">never run</span>
+                      )}
+                    </td>
+                    <td className="n">{last ? count(last.read) : ''}</td>
+                    <td className="n">{last ? count(last.done) : ''}</td>
+                    <td className="n">{last ? count(last.setAside) : ''}</td>
+                    <td className="right">
+                      <button
+                        className="link faint small"
+                        onClick={(e) => {
+                          e.stopPropagation();
+                          remove.mutate(f);
+                        }}
+                      >
+                        remove
+                      </button>
+                    </td>
+                  </tr>
+                );
+              })}
           </tbody>
         </table>
       </div>

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { count } from '../common/format';
+import css from './Outline.module.css';
 
 export interface OutlineStep {
   kind: string;
@@ -30,44 +31,44 @@ export function Outline({
   moving?: boolean;
 }) {
   return (
-    <div role="list">
+    <ol className={css.outline}>
       {steps.map((s, i) => (
-        <button
-          key={i}
-          role="listitem"
-          className={`step ${i === at ? 'on' : ''}`}
-          aria-current={i === at}
-          onClick={() => onSelect?.(i)}
-        >
-          <Wire
-            into={i === 0 ? undefined : steps[i - 1].out}
-            out={s.out}
-            aside={(s.aside ?? 0) + (s.inDoubt ?? 0)}
-            first={i === 0}
-            last={i === steps.length - 1}
-            moving={moving}
-          />
-          <span className="no num">{i + 1}</span>
-          <span style={{ minWidth: 0 }}>
-            <span className="kind">{s.kind}</span>
-            <b className="cut">{s.title}</b>
-            {s.problem && (
-              <span className="st warn small" style={{ maxWidth: '100%' }}>
-                <span className="cut" title={s.problem}>
-                  {s.problem}
+        <li key={i}>
+          <button
+            className={`step ${i === at ? 'on' : ''}`}
+            aria-current={i === at ? 'step' : undefined}
+            onClick={() => onSelect?.(i)}
+          >
+            <Wire
+              into={i === 0 ? undefined : steps[i - 1].out}
+              out={s.out}
+              aside={(s.aside ?? 0) + (s.inDoubt ?? 0)}
+              first={i === 0}
+              last={i === steps.length - 1}
+              moving={moving}
+            />
+            <span className="no num">{i + 1}</span>
+            <span className="shrinks">
+              <span className="kind">{s.kind}</span>
+              <b className="cut">{s.title}</b>
+              {s.problem && (
+                <span className={`st warn small ${css.wide}`}>
+                  <span className="cut" title={s.problem}>
+                    {s.problem}
+                  </span>
                 </span>
-              </span>
-            )}
-          </span>
-          <span className="counts num">
-            {s.out != null && <div>{count(s.out)}</div>}
-            {s.aside ? <div className="st bad">{count(s.aside)} aside</div> : null}
-            {s.inDoubt ? <div className="st warn">{count(s.inDoubt)} in doubt</div> : null}
-            {s.note}
-          </span>
-        </button>
+              )}
+            </span>
+            <span className="counts num">
+              {s.out != null && <div>{count(s.out)}</div>}
+              {s.aside ? <div className="st bad">{count(s.aside)} aside</div> : null}
+              {s.inDoubt ? <div className="st warn">{count(s.inDoubt)} in doubt</div> : null}
+              {s.note}
+            </span>
+          </button>
+        </li>
       ))}
-    </div>
+    </ol>
   );
 }
 

@@ -1,5 +1,6 @@
 import { Button } from 'antd';
 import type { ReactNode } from 'react';
+import css from './PanelHead.module.css';
 
 export const PanelHead = ({
   title,
@@ -10,7 +11,7 @@ export const PanelHead = ({
   children?: ReactNode;
   remove: () => void;
 }) => (
-  <div className="row" style={{ padding: '10px 18px 6px', minHeight: 46 }}>
+  <div className={`row ${css.bar}`}>
     <h1 className="nowrap">{title}</h1>
     {children}
     <Button type="text" size="small" className="push" onClick={remove}>

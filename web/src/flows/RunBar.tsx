@@ -1,4 +1,4 @@
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { Button, Progress, Segmented } from 'antd';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
@@ -7,8 +7,9 @@ import type { RunView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { count, duration } from '../common/format';
 import { Problem, Status } from '../common/ui';
-import { useRun } from '../runs/useRun';
-import type { Draft } from './draft';
+import { useRun, useRuns } from '../runs';
+import type { Draft } from './draft/useDraft';
+import css from './RunBar.module.css';
 
 type Scope = 'record' | 'first' | 'all';
 
@@ -32,11 +33,7 @@ export function RunBar({
   const environment = useEnvironment();
   const [scope, setScope] = useState<Scope>('record');
   const [id, setId] = useState<number>();
-  const runs = useQuery({
-    queryKey: ['runs', flow],
-    queryFn: () => api.get<RunView[]>(`/runs?flow=${flow}`),
-    staleTime: 0,
-  });
+  const runs = useRuns(flow);
   const latest = id ?? runs.data?.[0]?.id;
   const live = useRun(latest);
   useEffect(() => {
@@ -58,8 +55,8 @@ export function RunBar({
   const busy = (start.error as ApiProblem | null)?.code === 'run.busy';
   const running = run?.state === 'running';
   return (
-    <div style={{ padding: '2px 16px 10px', borderBottom: '1px solid var(--line)' }}>
-      <div className="row" style={{ gap: 8 }}>
+    <div className={css.area}>
+      <div className={`row ${css.bar}`}>
         <Segmented<Scope>
           size="small"
           value={scope}
@@ -89,10 +86,10 @@ export function RunBar({
         )}
       </div>
       {start.isError && (
-        <div style={{ marginTop: 8 }}>
+        <div className={css.gap}>
           <Problem error={start.error} />
           {busy && (
-            <Button size="small" style={{ marginTop: 6 }} onClick={() => start.mutate(true)}>
+            <Button size="small" className={css.action} onClick={() => start.mutate(true)}>
               Run beside it all the same
             </Button>
           )}
@@ -108,11 +105,9 @@ function RunLine({ run }: { run: RunView }) {
   const rate = run.workedMillis > 300 ? (run.read * 1000) / run.workedMillis : undefined;
   const left = rate && run.expected ? ((run.expected - run.read) / rate) * 1000 : undefined;
   return (
-    <div className="small num" style={{ marginTop: 6 }}>
-      {run.state === 'running' && (
-        <Progress percent={share} showInfo={false} size="small" style={{ margin: 0, lineHeight: 1 }} />
-      )}
-      <div className="row soft" style={{ gap: 8 }}>
+    <div className={`small num ${css.action}`}>
+      {run.state === 'running' && <Progress percent={share} showInfo={false} size="small" className={css.box} />}
+      <div className={`row soft ${css.bar}`}>
         {run.state === 'running' ? (
           <>
             <span>

@@ -1,30 +1,30 @@
-import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { api } from '../api/client';
-import type { Specimen, Tree, TriedCall } from '../api/types';
+import type { Specimen } from '../api/types';
 import { count } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import { Problem } from '../common/ui';
-import type { Where } from './where';
+import { useKeptAnswer, useReadAgain } from './queries';
+import { nearest, type Where } from './where';
+import css from './SpecimenSide.module.css';
 
 /** The record before and after the step. Fields can be dragged into a value. */
 export function SpecimenSide({
   specimen,
   error,
-  number,
   total,
   setNumber,
   where,
 }: {
   specimen?: Specimen;
   error: unknown;
-  number: number;
   total?: number | null;
   setNumber: (n: number) => void;
   where: Where;
 }) {
   const steps = where.definition.steps;
-  const call = steps.findLastIndex((s, i) => s.kind === 'call' && i <= where.step);
+  const number = where.number;
+  const call = nearest(where, 'call', true);
+  const again = useReadAgain(where);
   const used = new Set(
     steps.flatMap((s) =>
       s.kind === 'call'
@@ -35,10 +35,10 @@ export function SpecimenSide({
     ),
   );
   return (
-    <aside className="scroll" style={{ borderLeft: '1px solid var(--line)', padding: '12px 0' }}>
-      <div className="row" style={{ padding: '0 14px 6px' }}>
+    <aside className={`scroll ${css.body}`} aria-label="specimen">
+      <div className={`row ${css.bar}`}>
         <h2>Specimen</h2>
-        <span className="push row num" style={{ gap: 2 }}>
+        <span className={`push row num ${css.bar2}`}>
           <Button
             type="text"
             size="small"
@@ -66,33 +66,38 @@ export function SpecimenSide({
         </span>
       </div>
       {error ? (
-        <div style={{ padding: '0 14px' }}>
+        <div className={css.inset}>
           <Problem error={error} />
         </div>
       ) : null}
       {!specimen && !error && (
-        <div className="soft small" style={{ padding: '0 14px' }}>
-          Choose a source in the first step; its records appear here.
-        </div>
+        <div className={`soft small ${css.inset}`}>Choose a source in the first step; its records appear here.</div>
       )}
-      {specimen && !specimen.record && (
-        <div className="soft small" style={{ padding: '0 14px' }}>
-          There is no record {number}.
+      {specimen && !specimen.record && <div className={`soft small ${css.inset}`}>There is no record {number}.</div>}
+      {specimen && (
+        <div className={`small ${css.inset}`}>
+          <button
+            className="link soft"
+            title="Reads the source again, if what it gives has changed"
+            disabled={again.isPending}
+            onClick={() => again.mutate()}
+          >
+            read again
+          </button>
         </div>
       )}
       {specimen?.record && (
         <table className="grid fixed">
           <tbody>
-            {(specimen.record as Tree).children?.map((c, i) => (
+            {specimen.record.children?.map((c, i) => (
               <tr
                 key={i}
                 draggable
                 onDragStart={(e) => e.dataTransfer.setData('text/plain', c.name)}
-                style={{ cursor: 'grab' }}
+                className={css.box}
               >
                 <td
-                  className="mono cut"
-                  style={{ paddingLeft: 14, width: 104, color: used.has(c.name) ? 'var(--copper)' : undefined }}
+                  className={`mono cut ${css.field} ${used.has(c.name) ? css.used : ''}`}
                   title={`${c.name}${used.has(c.name) ? ', used in this flow' : ''}; drag it into a value`}
                 >
                   {c.name}
@@ -109,23 +114,19 @@ export function SpecimenSide({
           </tbody>
         </table>
       )}
-      {call >= 0 && <Kept flow={where.flow} step={call} />}
+      {call && <Kept flow={where.flow} step={call.id} />}
     </aside>
   );
 }
 
-function Kept({ flow, step }: { flow: number; step: number }) {
-  const answer = useQuery({
-    queryKey: ['kept', flow, step],
-    retry: false,
-    queryFn: () => api.get<TriedCall>(`/design/${flow}/answers/${step}`).catch(() => null),
-  });
+function Kept({ flow, step }: { flow: number; step: string }) {
+  const answer = useKeptAnswer(flow, step);
   return (
-    <div style={{ padding: '16px 14px 0' }}>
+    <div className={css.inset2}>
       <h2>Kept answer, $reply</h2>
       {answer.data?.reply ? (
-        <div style={{ marginTop: 6, overflowX: 'auto' }}>
-          <TreeView root={answer.data.reply as Tree} />
+        <div className={css.box2}>
+          <TreeView root={answer.data.reply} />
         </div>
       ) : (
         <div className="soft small">Try the call once; its answer is kept for the steps after it.</div>

@@ -1,3 +1,5 @@
 export { FlowList } from './FlowList';
 export { FlowPage } from './FlowPage';
 export { Outline } from './Outline';
+export { flowKeys, useFlows } from './queries';
+export { MakeFlowPage } from './make/MakeFlowPage';

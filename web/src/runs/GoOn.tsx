@@ -25,12 +25,13 @@ export function GoOn({ run, onDone }: { run: RunView; onDone: () => void }) {
     },
   });
   // The trails and waiting records of a run cannot be brought back, so this one asks.
+  const waiting = plural(run.setAside + run.inDoubt, 'waiting record');
   const ask = () =>
     modal.confirm({
       title: `Give run ${run.id} up?`,
       okText: 'Remove the run',
       okButtonProps: { danger: true },
-      content: `${plural(run.setAside + run.inDoubt, 'waiting record')} and all trails go with it. What was written stays where it is.`,
+      content: `${waiting} and all trails go with it. What was written stays where it is.`,
       onOk: () => remove.mutateAsync().catch(() => undefined),
     });
   const paused = run.state === 'paused';

@@ -1,18 +1,12 @@
-import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
-import { api } from '../api/client';
-import type { RunView } from '../api/types';
 import { count, duration, millis, when } from '../common/format';
 import { Empty, Problem } from '../common/ui';
 import { RunState, scopeWords } from './RunState';
+import { useRuns } from './queries';
 
 export function RunList() {
   const go = useNavigate();
-  const runs = useQuery({
-    queryKey: ['runs', null],
-    queryFn: () => api.get<RunView[]>('/runs'),
-    refetchInterval: 3_000,
-  });
+  const runs = useRuns(null, { everyMillis: 3_000 });
   if (runs.isPending) return null;
   if (runs.isError)
     return (
@@ -59,11 +53,8 @@ export function RunList() {
                 <td className="n">
                   <Link to={`/runs/${r.id}`}>{r.id}</Link>
                 </td>
-                <td style={{ fontWeight: 500 }}>
-                  {r.flowName}{' '}
-                  <span className="faint" style={{ fontWeight: 400 }}>
-                    v{r.flowVersion}
-                  </span>
+                <td className="strong">
+                  {r.flowName} <span className="faint light">v{r.flowVersion}</span>
                 </td>
                 <td className="soft nowrap">{scopeWords(r.scope)}</td>
                 <td className="soft">{r.environment}</td>

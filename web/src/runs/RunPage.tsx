@@ -13,6 +13,7 @@ import { TrailPane } from './TrailPane';
 import { TrayGrid } from './TrayGrid';
 import { GoOn } from './GoOn';
 import { useFollowedRun } from './useRun';
+import css from './RunPage.module.css';
 
 export function RunPage() {
   const id = Number(useParams().id);
@@ -44,13 +45,13 @@ export function RunPage() {
   if (!run) return null;
   const call = run.steps.find((s) => s.kind === 'call');
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '400px minmax(0, 1fr)', minHeight: 0 }}>
-      <section className="scroll" style={{ borderRight: '1px solid var(--line)', padding: '14px 0' }}>
-        <div style={{ padding: '0 18px' }}>
+    <div className={css.columns}>
+      <section className={`scroll ${css.body}`}>
+        <div className={css.inset}>
           <div className="row">
             <h1 className="cut">
               {run.flow ? (
-                <Link to={`/flows/${run.flow}`} style={{ textDecoration: 'none' }}>
+                <Link to={`/flows/${run.flow}`} className="bare">
                   {run.flowName}
                 </Link>
               ) : (
@@ -67,19 +68,19 @@ export function RunPage() {
             {duration(run.workedMillis)}
           </div>
           {lost && (
-            <div className="notice warn" role="alert" style={{ margin: '10px 0 0' }}>
+            <div className={`notice warn ${css.notice}`} role="alert">
               The server does not answer; shown is what was known last. This page goes on by itself.
             </div>
           )}
           {run.state === 'running' && <Moving run={run} stop={() => stop.mutate(run.isStopping)} />}
           {run.state !== 'running' && run.state !== 'finished' && <GoOn run={run} onDone={again} />}
           {run.changes?.map((c) => (
-            <div key={c} className="soft small" style={{ marginTop: 6 }}>
+            <div key={c} className={`soft small ${css.gap}`}>
               {c}
             </div>
           ))}
         </div>
-        <div className="sum num" style={{ margin: '12px 18px' }}>
+        <div className={`sum num ${css.gap2}`}>
           <div>
             <b>{count(run.read)}</b>
             <span className="soft">read</span>
@@ -109,22 +110,15 @@ export function RunPage() {
           onSelect={(i) => setStep(i === step ? undefined : i)}
           moving={run.state === 'running'}
         />
-        <div className="soft small num" style={{ padding: '12px 18px' }}>
+        <div className={`soft small num ${css.inset2}`}>
           every record is accounted for: {count(run.done)} + {count(run.setAside)} + {count(run.inDoubt)} ={' '}
           {count(run.read)}
           <br />
           {plural(run.written, 'result record')} written
         </div>
       </section>
-      <section
-        style={{
-          background: 'var(--panel)',
-          display: 'grid',
-          gridTemplateRows: 'auto auto minmax(0, 1fr)',
-          minHeight: 0,
-        }}
-      >
-        <div className="row" style={{ padding: '12px 18px 4px' }}>
+      <section className={css.frame}>
+        <div className={`row ${css.bar}`}>
           <h1 className="nowrap">{call ? call.title : 'Run'}</h1>
           <span className="soft num cut">
             {plural(run.calls, 'call')}
@@ -134,15 +128,7 @@ export function RunPage() {
           </span>
           <FindRecord run={id} onFound={showRecord} />
         </div>
-        <div
-          style={{
-            display: 'grid',
-            gridTemplateColumns: '1fr 1fr',
-            gap: 26,
-            padding: '6px 18px 10px',
-            borderBottom: '1px solid var(--line)',
-          }}
-        >
+        <div className={css.columns2}>
           <div>
             <h2>records a second</h2>
             {charts.data && <RateChart points={charts.data.rate} />}
@@ -150,22 +136,19 @@ export function RunPage() {
           <div>
             <h2>
               time to answer{' '}
-              <span className="num" style={{ textTransform: 'none', letterSpacing: 0, fontWeight: 400 }}>
-                {run.halfMillis != null
-                  ? `half under ${millis(run.halfMillis)}, 90 % under ${millis(run.ninetyMillis)}, 99 % under ${millis(run.ninetyNineMillis)}`
-                  : ''}
+              <span className={`num ${css.text}`}>
+                {run.halfMillis != null && (
+                  <>
+                    half under {millis(run.halfMillis)}, 90 % under {millis(run.ninetyMillis)}, 99 % under{' '}
+                    {millis(run.ninetyNineMillis)}
+                  </>
+                )}
               </span>
             </h2>
             {charts.data && <LatencyChart buckets={charts.data.latency} half={run.halfMillis} />}
           </div>
         </div>
-        <div
-          style={{
-            display: 'grid',
-            gridTemplateRows: record ? 'minmax(0, 1fr) minmax(0, 1fr)' : 'minmax(0, 1fr)',
-            minHeight: 0,
-          }}
-        >
+        <div className={record ? css.tray2 : css.tray}>
           <TrayGrid run={run} step={step} record={record} onTrail={showRecord} />
           {record ? <TrailPane run={id} record={record} onClose={() => showRecord()} /> : null}
         </div>
@@ -177,17 +160,16 @@ export function RunPage() {
 function Moving({ run, stop }: { run: RunView; stop: () => void }) {
   const rate = run.workedMillis > 300 ? (run.read * 1000) / run.workedMillis : 0;
   return (
-    <div className="row small num" style={{ marginTop: 6 }}>
+    <div className={`row small num ${css.gap}`}>
       <Progress
         percent={run.expected ? (100 * run.read) / run.expected : 0}
         showInfo={false}
         size="small"
-        style={{ flex: 1, margin: 0 }}
+        className={css.box}
       />
       <span className="soft nowrap">
-        {rate
-          ? `${count(Math.round(rate))} a second${run.expected ? `, ${duration(((run.expected - run.read) / rate) * 1000)} left` : ''}`
-          : ''}
+        {rate ? `${count(Math.round(rate))} a second` : ''}
+        {rate && run.expected ? `, ${duration(((run.expected - run.read) / rate) * 1000)} left` : ''}
       </span>
       <Button
         size="small"
@@ -214,13 +196,13 @@ function FindRecord({ run, onFound }: { run: number; onFound: (n: number) => voi
     },
   });
   return (
-    <div className="push" style={{ position: 'relative' }}>
+    <div className={`push ${css.box2}`}>
       <Input.Search
         size="small"
         aria-label="find a record"
         allowClear
         placeholder="find a record by any value"
-        style={{ width: 240 }}
+        className={css.findARecord}
         value={text}
         loading={find.isPending}
         onChange={(e) => {
@@ -230,31 +212,16 @@ function FindRecord({ run, onFound }: { run: number; onFound: (n: number) => voi
         onSearch={(t) => t.trim() && find.mutate(t.trim())}
       />
       {(find.isError || (find.data && find.data.length !== 1)) && (
-        <div
-          className="panel small"
-          style={{
-            position: 'absolute',
-            right: 0,
-            top: 30,
-            zIndex: 20,
-            width: 460,
-            maxHeight: 300,
-            overflow: 'auto',
-            boxShadow: '0 4px 14px #0002',
-          }}
-        >
+        <div className={`panel small ${css.box3}`}>
           {find.isError ? (
             <Problem error={find.error} />
-          ) : find.data!.length === 0 ? (
-            <div className="soft" style={{ padding: 8 }}>
-              No record has it, in its fields or messages.
-            </div>
+          ) : find.data.length === 0 ? (
+            <div className={`soft ${css.inset3}`}>No record has it, in its fields or messages.</div>
           ) : (
-            find.data!.map((f) => (
+            find.data.map((f) => (
               <button
                 key={f.number}
-                className="item"
-                style={{ paddingLeft: 10 }}
+                className={`item ${css.action}`}
                 onClick={() => {
                   onFound(f.number);
                   find.reset();

@@ -2,10 +2,11 @@ import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { api } from '../api/client';
-import type { TrailView, Tree } from '../api/types';
+import type { TrailView } from '../api/types';
 import { millis } from '../common/format';
 import { Problem, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
+import css from './TrailPane.module.css';
 
 const time = (ms: number) =>
   new Date(ms).toLocaleTimeString('en-GB', {
@@ -24,10 +25,7 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
   });
   const [open, setOpen] = useState<string>('');
   return (
-    <div
-      className="scroll"
-      style={{ borderTop: '1px solid var(--line2)', background: 'var(--paper)', padding: '8px 18px' }}
-    >
+    <div className={`scroll ${css.body}`}>
       <div className="row">
         <h2>Trail of record {record}</h2>
         <Button size="small" type="text" className="push" onClick={onClose}>
@@ -36,15 +34,15 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
       </div>
       {trail.isError && <Problem error={trail.error} />}
       {trail.data?.map((t) => (
-        <div key={t.pass} style={{ marginBottom: 12 }}>
+        <div key={t.pass} className={css.gap}>
           {trail.data.length > 1 && (
-            <div className="soft small" style={{ marginTop: 6 }}>
+            <div className={`soft small ${css.gap2}`}>
               {t.pass === 0 ? 'first time' : `sent again, ${t.pass === 1 ? 'once' : `${t.pass} times`}`}
             </div>
           )}
           <Line at={time(t.startMillis)} what="read">
-            <span className="cut" style={{ display: 'block' }}>
-              {(t.record as Tree).children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}
+            <span className={`cut ${css.text}`}>
+              {t.record.children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}
             </span>
           </Line>
           {t.events.map((e, i) => (
@@ -83,15 +81,15 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
                 )}
               </Line>
               {open === `q${t.pass}.${i}` && (
-                <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}>
+                <div className={`panel ${css.box}`}>
                   <HttpHeaders of={e.requestHeaders} />
-                  <XmlText xml={e.request} />
+                  <XmlText xml={e.request ?? ''} />
                 </div>
               )}
               {open === `a${t.pass}.${i}` && (
-                <div className="panel" style={{ padding: '8px 12px', margin: '4px 0' }}>
+                <div className={`panel ${css.box}`}>
                   <HttpHeaders of={e.answerHeaders} />
-                  <XmlText xml={e.answer} />
+                  <XmlText xml={e.answer ?? ''} />
                 </div>
               )}
             </div>
@@ -137,13 +135,10 @@ const Line = ({
   took?: string;
   children: React.ReactNode;
 }) => (
-  <div
-    className="small num"
-    style={{ display: 'grid', gridTemplateColumns: '100px 84px minmax(0, 1fr) 70px', gap: 8, padding: '2px 0' }}
-  >
+  <div className={`small num ${css.columns}`}>
     <span className="soft">{at}</span>
     <span>{what}</span>
-    <span style={{ minWidth: 0 }}>{children}</span>
+    <span className="shrinks">{children}</span>
     <span className="soft right">{took}</span>
   </div>
 );

@@ -6,6 +6,8 @@ import type { FlowView, RunView, Tray, Waiting } from '../api/types';
 import { count, plural } from '../common/format';
 import { Empty, Problem, Status } from '../common/ui';
 import { failing } from './failing';
+import css from './TrayGrid.module.css';
+import { wide } from '../common/place';
 
 /** The records that wait: by reason, their values mended in place, and sent again. */
 export function TrayGrid({
@@ -74,7 +76,9 @@ export function TrayGrid({
     });
   return (
     <div
-      style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', minHeight: 0 }}
+      className={css.frame}
+      role="group"
+      aria-label="waiting records"
       onKeyDown={(e) => {
         if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
           e.preventDefault();
@@ -83,7 +87,7 @@ export function TrayGrid({
         }
       }}
     >
-      <div className="row wrap" style={{ padding: '9px 18px', gap: 8 }}>
+      <div className={`row wrap ${css.bar}`}>
         <h2>waiting {count(reasons.reduce((n, r) => n + r.count, 0))}</h2>
         {reasons.map((r) => (
           <button
@@ -119,8 +123,7 @@ export function TrayGrid({
             loading={again.isPending}
             onClick={send}
           >
-            Send {toSend.length ? plural(toSend.length, 'record') : ''} again{' '}
-            <span style={{ opacity: 0.75, font: '11px var(--mono)' }}>Ctrl ⏎</span>
+            Send {toSend.length ? plural(toSend.length, 'record') : ''} again <span className={css.text}>Ctrl ⏎</span>
           </Button>
         </span>
       </div>
@@ -129,7 +132,7 @@ export function TrayGrid({
         <table className="grid">
           <thead>
             <tr>
-              <th style={{ width: 36 }}>
+              <th className={css.cell}>
                 <Checkbox
                   aria-label="choose all"
                   checked={chosen.size > 0 && chosen.size === records.length}
@@ -193,7 +196,7 @@ function Row({
           {r.number}
         </button>
       </td>
-      <td style={{ minWidth: 220, maxWidth: 300 }}>
+      <td className={css.cell2}>
         <div className="cut soft" title={r.reason}>
           {r.inDoubt && <Status mood="warn">in doubt </Status>} {r.reason}
         </div>
@@ -220,17 +223,13 @@ function Cell({ run, row, field }: { run: number; row: Waiting; field: string })
   };
   const changed = was !== undefined && was !== value;
   return (
-    <td style={{ padding: '1px 4px', minWidth: 96 }}>
+    <td className={css.cell3}>
       <Input
         size="small"
-        className="mono"
+        className={`mono ${css.value} ${changed ? css.changed : ''}`}
         variant={changed || text !== undefined ? 'outlined' : 'borderless'}
         aria-label={`${field} of record ${row.number}`}
-        style={{
-          padding: '0 4px',
-          width: Math.max(84, Math.min(190, (text ?? value).length * 8 + 14)),
-          borderColor: changed ? 'var(--copper)' : undefined,
-        }}
+        style={wide(Math.max(84, Math.min(190, (text ?? value).length * 8 + 14)))}
         status={mend.isError ? 'error' : undefined}
         placeholder="blank"
         value={text ?? value}
@@ -241,11 +240,7 @@ function Cell({ run, row, field }: { run: number; row: Waiting; field: string })
           if (e.key === 'Escape') setText(undefined);
         }}
       />
-      {changed && (
-        <span className="faint small" style={{ textDecoration: 'line-through', marginLeft: 4 }}>
-          {was || 'blank'}
-        </span>
-      )}
+      {changed && <span className={`faint small ${css.text2}`}>{was || 'blank'}</span>}
     </td>
   );
 }

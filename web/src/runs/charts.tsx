@@ -1,95 +1,63 @@
+import { BarChart, LineChart } from 'echarts/charts';
+import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
+import * as echarts from 'echarts/core';
+import { SVGRenderer } from 'echarts/renderers';
+import { useEffect, useRef } from 'react';
 import type { RunCharts } from '../api/types';
 import { count } from '../common/format';
+import { latencyOption, rateOption, rates, type ChartOption, type Ink } from './chartOptions';
 
-const W = 370;
-const H = 66;
+echarts.use([BarChart, LineChart, GridComponent, TooltipComponent, MarkLineComponent, SVGRenderer]);
+
+/** The page's colours, which charts do not inherit. */
+function ink(of: Element): Ink {
+  const style = getComputedStyle(of);
+  const colour = (name: string) => style.getPropertyValue(name).trim();
+  return {
+    text: colour('--soft'),
+    line: colour('--line2'),
+    panel: colour('--panel'),
+    ink: colour('--ink'),
+    copper: colour('--copper'),
+    verdigris: colour('--verdigris'),
+  };
+}
+
+function Chart({ label, option }: { label: string; option: (ink: Ink) => ChartOption }) {
+  const host = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const at = host.current;
+    if (!at) return undefined;
+    const chart = echarts.init(at, undefined, { renderer: 'svg' });
+    chart.setOption(option(ink(at)));
+    const follow = new ResizeObserver(() => chart.resize());
+    follow.observe(at);
+    return () => {
+      follow.disconnect();
+      chart.dispose();
+    };
+  }, [option]);
+  return <div ref={host} className="chart" role="img" aria-label={label} />;
+}
+
+const Nothing = ({ children }: { children: string }) => <div className="soft small chart">{children}</div>;
 
 /** Records accounted for a second, over the run's time. */
 export function RateChart({ points }: { points: RunCharts['rate'] }) {
-  if (points.length === 0)
-    return (
-      <div className="faint small" style={{ height: H }}>
-        nothing yet
-      </div>
-    );
-  const end = Math.max(points[points.length - 1].second, 0.5);
-  const slots = Math.min(60, Math.max(1, Math.ceil(end / 0.5)));
-  const width = end / slots;
-  const rates = new Array<number>(slots).fill(0);
-  points.forEach((p) => {
-    rates[Math.min(slots - 1, Math.floor(p.second / width))] += p.records / width;
-  });
-  const top = Math.max(...rates, 1);
-  const x = (i: number) => (slots === 1 ? W / 2 : (i / (slots - 1)) * W);
+  if (points.length === 0) return <Nothing>nothing yet</Nothing>;
+  const most = Math.max(...rates(points).map((r) => r[1]), 1);
   return (
-    <svg
-      viewBox={`0 0 ${W} ${H + 12}`}
-      width="100%"
-      height={H + 12}
-      preserveAspectRatio="none"
-      role="img"
-      aria-label={`at most ${count(Math.round(top))} a second`}
-    >
-      <path d={`M0 ${H}H${W}`} stroke="var(--line2)" vectorEffect="non-scaling-stroke" />
-      {slots === 1 ? (
-        <rect x={W / 2 - 14} width={28} y={H - 60} height={60} fill="var(--verdigris)" opacity=".5" />
-      ) : (
-        <path
-          d={`M${rates.map((r, i) => `${x(i)} ${H - (r / top) * (H - 8)}`).join('L')}`}
-          fill="none"
-          stroke="var(--verdigris)"
-          strokeWidth="1.6"
-          vectorEffect="non-scaling-stroke"
-        />
-      )}
-    </svg>
+    <Chart
+      label={`at most ${count(Math.round(most))} records a second`}
+      option={(colours) => rateOption(points, colours)}
+    />
   );
 }
 
 /** How many calls took how long; buckets grow, so the axis is logarithmic. */
-export function LatencyChart({ buckets, half }: { buckets: RunCharts['latency']; half?: number | null }) {
-  if (buckets.length === 0)
-    return (
-      <div className="faint small" style={{ height: H }}>
-        no calls
-      </div>
-    );
-  const low = Math.log2(buckets[0].upToMillis) - 0.5;
-  const high = Math.log2(buckets[buckets.length - 1].upToMillis) + 0.5;
-  const x = (ms: number) => ((Math.log2(ms) - low) / (high - low)) * W;
-  const top = Math.max(...buckets.map((b) => b.calls));
-  const width = Math.max(2, W / ((high - low) * 6) - 1.5);
+export function LatencyChart({ buckets, half }: { buckets: RunCharts['latency']; half?: number }) {
+  if (buckets.length === 0) return <Nothing>no calls</Nothing>;
   return (
-    <svg
-      viewBox={`0 0 ${W} ${H + 12}`}
-      width="100%"
-      height={H + 12}
-      preserveAspectRatio="none"
-      role="img"
-      aria-label="distribution of the time to answer"
-    >
-      <path d={`M0 ${H}H${W}`} stroke="var(--line2)" vectorEffect="non-scaling-stroke" />
-      {buckets.map((b) => (
-        <rect
-          key={b.upToMillis}
-          x={x(b.upToMillis) - width}
-          width={width}
-          y={H - Math.max(1, (b.calls / top) * (H - 6))}
-          height={Math.max(1, (b.calls / top) * (H - 6))}
-          fill="var(--copper)"
-          opacity=".42"
-        >
-          <title>{`${count(b.calls)} up to ${b.upToMillis.toFixed(1)} ms`}</title>
-        </rect>
-      ))}
-      {half != null && (
-        <path
-          d={`M${x(half) - width / 2} 0V${H}`}
-          stroke="var(--copper)"
-          strokeDasharray="2 2"
-          vectorEffect="non-scaling-stroke"
-        />
-      )}
-    </svg>
+    <Chart label="how many calls took how long to answer" option={(colours) => latencyOption(buckets, half, colours)} />
   );
 }

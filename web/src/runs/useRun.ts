@@ -27,7 +27,7 @@ export function useFollowedRun(id?: number): { run?: RunView; lost: boolean } {
     const open = () => {
       events?.close();
       events = new EventSource(`/api/runs/${id}/events`);
-      events.onmessage = (e) => {
+      events.onmessage = (e: MessageEvent<string>) => {
         heard = Date.now();
         setLost(false);
         const view = JSON.parse(e.data) as RunView;

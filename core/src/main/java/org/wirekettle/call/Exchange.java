@@ -1,6 +1,7 @@
 package org.wirekettle.call;
 
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -34,7 +35,12 @@ public record Exchange(
         /** Nothing was sent: the service did not see it. */
         UNREACHABLE,
         /** It was sent, or may have been, and no answer is known. */
-        IN_DOUBT
+        IN_DOUBT;
+
+        /** As people and the API say it. */
+        public String words() {
+            return name().toLowerCase(Locale.ROOT).replace('_', ' ');
+        }
     }
 
     /** One read back from where it was kept, or made for a test: nothing in it has to be masked. */
@@ -61,6 +67,11 @@ public record Exchange(
                 waitMicros,
                 readMicros,
                 Mask.NONE);
+    }
+
+    /** An answer read back from where it was kept. */
+    public static Exchange kept(int status, byte[] request, List<String[]> answerHeaders, byte[] answer) {
+        return new Exchange(Outcome.ANSWERED, null, List.of(), request, status, answerHeaders, answer, null, 0, 0);
     }
 
     /** The same, with the request as it may be shown. */

@@ -9,6 +9,7 @@ import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Optional;
 
 /**
  * How a delimited file is written.
@@ -41,6 +42,29 @@ public record CsvFormat(char delimiter, char quote, String encoding, boolean hea
             }
         }
         return new CsvFormat(best, '"', encoding, looksLikeHeader(lines, best));
+    }
+
+    /**
+     * What a file is instead of a delimited one, by its first characters.
+     *
+     * @return its kind in words, such as {@code JSON}; empty when it may well be delimited
+     */
+    public static Optional<String> otherKind(Path file) throws IOException {
+        byte[] head;
+        try (InputStream in = Files.newInputStream(file)) {
+            head = in.readNBytes(SAMPLED_BYTES);
+        }
+        if (head.length > 3 && head[0] == 'P' && head[1] == 'K' && head[2] == 3 && head[3] == 4) {
+            return Optional.of("a workbook or another ZIP file");
+        }
+        String text = new String(head, Charset.forName(encoding(head)))
+                .replaceFirst("^\\uFEFF", "")
+                .strip();
+        boolean isArray = text.startsWith("[") && text.matches("(?s)\\[\\s*[\\[{\"\\d-].*");
+        if (isArray || text.matches("(?s)\\{\\s*\".*")) {
+            return Optional.of("JSON");
+        }
+        return text.matches("(?s)<[?!\\p{L}].*") ? Optional.of("XML") : Optional.empty();
     }
 
     private static String encoding(byte[] head) {

@@ -2,6 +2,7 @@ package org.wirekettle.connector;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A field of a source or target.
@@ -19,10 +20,10 @@ public record Field(
         String name,
         String label,
         String type,
-        String pattern,
+        @Nullable String pattern,
         Integer sampled,
         Integer blank,
-        List<Disagreement> disagreeing,
+        @Nullable List<Disagreement> disagreeing,
         Boolean required,
         Boolean key) {
     /** One value that does not fit. */

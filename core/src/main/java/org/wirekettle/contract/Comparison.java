@@ -11,6 +11,7 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Contract.Port;
 
 /**
@@ -57,14 +58,14 @@ public final class Comparison {
     public record Change(
             Kind kind,
             String what,
-            String port,
-            String operation,
-            String part,
-            String path,
-            String before,
-            String after,
+            @Nullable String port,
+            @Nullable String operation,
+            @Nullable String part,
+            @Nullable String path,
+            @Nullable String before,
+            @Nullable String after,
             boolean isBreaking,
-            String why,
+            @Nullable String why,
             int alsoIn) {
         Change alsoIn(int places) {
             return new Change(kind, what, port, operation, part, path, before, after, isBreaking, why, places);

@@ -2,6 +2,7 @@ package org.wirekettle.contract;
 
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.problem.Note;
 import org.wirekettle.shape.XmlSchemas;
 
@@ -51,7 +52,8 @@ public record Contract(
      *     {@code token}, {@code digest} or {@code timestamp}; null when there is none
      * @param isOptional the service also answers callers that do not heed it
      */
-    public record Requirement(String text, String setting, boolean isOptional, org.wirekettle.problem.Place place) {}
+    public record Requirement(
+            String text, @Nullable String setting, boolean isOptional, org.wirekettle.problem.@Nullable Place place) {}
 
     /** How a port's messages travel. */
     public enum Protocol {

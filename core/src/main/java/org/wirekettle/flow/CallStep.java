@@ -30,6 +30,7 @@ import org.wirekettle.mapping.MappingProblem;
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record CallStep(
+        String id,
         String contract,
         Integer version,
         String port,
@@ -42,13 +43,25 @@ public record CallStep(
         implements Step {
     private static final int DEFAULT_PARALLEL = 4;
 
+    @Override
+    public CallStep withId(String newId) {
+        return new CallStep(
+                newId, contract, version, port, operation, connection, fill, parallel, safeToRepeat, takenFaults);
+    }
+
+    @Override
+    public String title() {
+        return operation == null ? "choose an operation" : contract + " · " + operation;
+    }
+
     /** The same step made for another version of its contract. */
     public CallStep withVersion(Integer of) {
-        return new CallStep(contract, of, port, operation, connection, fill, parallel, safeToRepeat, takenFaults);
+        return new CallStep(id, contract, of, port, operation, connection, fill, parallel, safeToRepeat, takenFaults);
     }
 
     public CallStep withFill(List<Mapping.Rule> rules) {
-        return new CallStep(contract, version, port, operation, connection, rules, parallel, safeToRepeat, takenFaults);
+        return new CallStep(
+                id, contract, version, port, operation, connection, rules, parallel, safeToRepeat, takenFaults);
     }
 
     @Override

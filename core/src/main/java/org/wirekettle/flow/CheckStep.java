@@ -1,12 +1,24 @@
 package org.wirekettle.flow;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.mapping.MappingProblem;
 
 /** Sets a record aside unless a condition holds. */
-public record CheckStep(String condition, String message) implements Step {
+@JsonInclude(JsonInclude.Include.NON_NULL)
+public record CheckStep(String id, String condition, String message) implements Step {
+    @Override
+    public CheckStep withId(String newId) {
+        return new CheckStep(newId, condition, message);
+    }
+
+    @Override
+    public String title() {
+        return message != null && !message.isBlank() ? message : condition == null ? "write a condition" : condition;
+    }
+
     @Override
     public void compile(FlowCompiler c) {
         if (condition == null || condition.isBlank()) {

@@ -1,5 +1,7 @@
 package org.wirekettle.flow;
 
+import java.util.Locale;
+
 /** How a record ended. Every record read has exactly one. */
 public enum Fate {
     /** It went through all steps, and its results are in the target. */
@@ -7,5 +9,10 @@ public enum Fate {
     /** It failed, with a reason, and waits to be mended and sent again. */
     SET_ASIDE,
     /** It was sent, or may have been, and no answer is known. Nobody but a person may send it again. */
-    IN_DOUBT
+    IN_DOUBT;
+
+    /** As people and the API say it. */
+    public String words() {
+        return name().toLowerCase(Locale.ROOT).replace('_', ' ');
+    }
 }

@@ -1,6 +1,7 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.mapping.MappingProblem;
 
 /**
@@ -10,4 +11,5 @@ import org.wirekettle.mapping.MappingProblem;
  * @param row the mapping row concerned, or null
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record FlowProblem(int step, String text, MappingProblem row) {}
+public record FlowProblem(
+        int step, @Nullable String text, @Nullable MappingProblem row) {}

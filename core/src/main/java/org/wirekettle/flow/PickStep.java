@@ -1,17 +1,27 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import java.util.ArrayList;
 import java.util.List;
-import org.wirekettle.connector.Field;
 import org.wirekettle.mapping.MappingProblem;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.record.Node;
-import org.wirekettle.shape.Shape;
 
 /** Makes result records of a record and its answer. */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record PickStep(String each, List<Pick.Column> columns) implements Step {
+public record PickStep(String id, String each, List<Pick.Column> columns) implements Step {
+    @Override
+    public PickStep withId(String newId) {
+        return new PickStep(newId, each, columns);
+    }
+
+    @Override
+    public String title() {
+        if (columns == null || columns.isEmpty()) {
+            return "choose what a result is";
+        }
+        return each == null || each.isBlank() ? "the whole answer" : "each " + each.replaceFirst("^\\$reply/", "");
+    }
+
     @Override
     public void compile(FlowCompiler c) {
         Pick pick = Pick.compile(new Pick.Definition(each, columns), c.expressions());
@@ -19,11 +29,7 @@ public record PickStep(String each, List<Pick.Column> columns) implements Step {
         if (columns == null || columns.isEmpty()) {
             c.problem("Take at least one field into the result.");
         }
-        List<Field> fields = new ArrayList<>();
-        for (Shape f : pick.result().children()) {
-            fields.add(Field.of(f.name(), f.label(), f.scalar().base()));
-        }
-        c.makes(fields);
+        c.makes(PickDesign.fieldsOf(pick));
         int step = c.step();
         c.add((item, next) -> {
             Pick.Picked picked = pick.run(item.scope());

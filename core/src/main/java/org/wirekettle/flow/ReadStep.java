@@ -1,7 +1,20 @@
 package org.wirekettle.flow;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
+
 /** Reads records from a source. */
-public record ReadStep(String source) implements Step {
+@JsonInclude(JsonInclude.Include.NON_NULL)
+public record ReadStep(String id, String source) implements Step {
+    @Override
+    public ReadStep withId(String newId) {
+        return new ReadStep(newId, source);
+    }
+
+    @Override
+    public String title() {
+        return source == null ? "choose a source" : source;
+    }
+
     @Override
     public void compile(FlowCompiler c) {
         if (source == null || source.isBlank()) {

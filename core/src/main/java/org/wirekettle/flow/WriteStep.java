@@ -1,12 +1,24 @@
 package org.wirekettle.flow;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import java.util.Optional;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordTarget;
 
 /** Writes result records to a target; fields go to the columns of the same name. */
-public record WriteStep(String target) implements Step {
+@JsonInclude(JsonInclude.Include.NON_NULL)
+public record WriteStep(String id, String target) implements Step {
+    @Override
+    public WriteStep withId(String newId) {
+        return new WriteStep(newId, target);
+    }
+
+    @Override
+    public String title() {
+        return target == null ? "choose a target" : target;
+    }
+
     @Override
     public void compile(FlowCompiler c) {
         if (target == null || target.isBlank()) {

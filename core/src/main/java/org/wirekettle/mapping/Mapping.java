@@ -2,6 +2,7 @@ package org.wirekettle.mapping;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 
 /** The rules that fill a target shape. Plain data; stored as it is. */
 public record Mapping(List<Rule> rules) {
@@ -37,7 +38,13 @@ public record Mapping(List<Rule> rules) {
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Rule(
-            String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
+            String path,
+            @Nullable String xpath,
+            @Nullable String text,
+            @Nullable String each,
+            @Nullable String kind,
+            @Nullable String branch,
+            @Nullable WhenEmpty whenEmpty) {
         public static Rule xpath(String path, String xpath) {
             return new Rule(path, xpath, null, null, null, null, null);
         }

@@ -43,9 +43,9 @@ public final class Matching {
     public static List<Suggestion> suggest(List<ShapeRows.Row> rows, List<SourceField> fields) {
         List<Suggestion> all = new ArrayList<>();
         for (ShapeRows.Row row : rows) {
-            if (row.hasText()
-                    && !row.kind().equals("any")
-                    && row.fixed() == null
+            if (row.value().hasText()
+                    && !row.identity().kind().equals("any")
+                    && row.value().fixed() == null
                     && !row.path().contains("header:")) {
                 for (SourceField f : fields) {
                     double score = score(row, f);
@@ -68,7 +68,7 @@ public final class Matching {
 
     /** The expression that makes the field's value fit the row's type, or nothing when it cannot. */
     private static Optional<String> expression(ShapeRows.Row row, SourceField f) {
-        String wanted = row.type().substring(row.type().lastIndexOf(' ') + 1);
+        String wanted = row.value().type().substring(row.value().type().lastIndexOf(' ') + 1);
         boolean fieldIsDate = f.type().equals("date") || f.type().equals("dateTime");
         switch (wanted) {
             case "dateTime", "date" -> {

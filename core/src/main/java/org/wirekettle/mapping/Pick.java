@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
@@ -32,7 +33,11 @@ public final class Pick {
 
     /** @param type a built-in type's local name, such as {@code dateTime}; null for text */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Column(String name, String xpath, String text, String type) {}
+    public record Column(
+            String name,
+            @Nullable String xpath,
+            @Nullable String text,
+            @Nullable String type) {}
 
     private Pick(MappingCompiler.Compiled compiled, Shape result) {
         this.compiled = compiled;

@@ -1,6 +1,7 @@
 package org.wirekettle.problem;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A reading note: what was wrong, in the standard's terms, and what was assumed instead.
@@ -16,8 +17,8 @@ public record Note(
         String code,
         Place place,
         String text,
-        String section,
-        String assumed,
+        @Nullable String section,
+        @Nullable String assumed,
         boolean affectsMessages) {
     public static Note warning(String code, Place place, String text, String section, String assumed) {
         return new Note(Severity.WARNING, code, place, text, section, assumed, false);

@@ -1,12 +1,15 @@
 package org.wirekettle.shape;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.shape.Shape.Kind;
 
 /** Lays a shape out as the rows of a tree-table: depth first, recursion closed until it is asked for. Used once. */
@@ -43,51 +46,90 @@ public final class ShapeRows {
     }
 
     /**
-     * A row.
+     * Which row it is.
      *
      * @param path as mapping rules name it
      * @param kind element, attribute, choice, group, any or any attribute
-     * @param moreKinds how many kinds there are when they are too many to be listed; see {@link #kindsAt}
-     * @param constraints identity constraints in words
-     * @param document and {@code line}: where it is declared
-     * @param occurrence which of several given one by one; null when there is only one
      * @param closed there is more below, not laid out
-     * @param kinds the concrete types and substitutes to choose from
-     * @param taken the kind chosen here, or null for the declared one
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Row(
-            String path,
-            int depth,
-            String name,
-            String namespace,
-            String kind,
-            boolean header,
+    public record Identity(
+            String path, int depth, String name, String namespace, String kind, boolean header, boolean closed) {}
+
+    /**
+     * How often it is there.
+     *
+     * @param occurrence which of several given one by one; null when there is only one
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Occurs(
             String occurs,
             boolean required,
             boolean repeated,
             boolean nillable,
-            String type,
-            String limits,
-            List<String> values,
-            String documentation,
-            String fixed,
-            String defaultValue,
+            @Nullable Integer occurrence) {}
+
+    /** What values it takes. @param values those it is limited to; null for no such limit */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Value(
             boolean hasText,
+            @Nullable String type,
+            @Nullable String limits,
+            @Nullable List<String> values,
+            @Nullable String fixed,
+            @Nullable String defaultValue) {}
+
+    /**
+     * The concrete types and substitutes to choose from.
+     *
+     * @param kinds null when there are none to choose from
+     * @param moreKinds how many there are when they are too many to be listed; see {@link #kindsAt}
+     * @param taken the kind chosen here, or null for the declared one
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Choice(
             boolean isAbstract,
-            boolean closed,
-            List<KindChoice> kinds,
-            Integer moreKinds,
-            String taken,
-            String appinfo,
-            List<String> constraints,
-            String document,
-            Integer line,
-            Integer occurrence) {}
+            @Nullable List<KindChoice> kinds,
+            @Nullable Integer moreKinds,
+            @Nullable String taken) {}
+
+    /**
+     * What its schema says of it.
+     *
+     * @param constraints identity constraints in words
+     * @param document and {@code line}: where it is declared
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record About(
+            @Nullable String documentation,
+            @Nullable String appinfo,
+            @Nullable List<String> constraints,
+            @Nullable String document,
+            @Nullable Integer line) {}
+
+    /** A row. On the wire its parts are one object. */
+    public record Row(
+            @JsonUnwrapped Identity identity,
+            @JsonUnwrapped Occurs occurrences,
+            @JsonUnwrapped Value value,
+            @JsonUnwrapped Choice choice,
+            @JsonUnwrapped About about) {
+        public String path() {
+            return identity.path();
+        }
+
+        public String name() {
+            return identity.name();
+        }
+    }
 
     /** A concrete type or substitute. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record KindChoice(String id, String name, boolean substitute, String documentation) {}
+    public record KindChoice(
+            String id,
+            String name,
+            boolean substitute,
+            @Nullable String documentation) {}
 
     /**
      * @param kinds the kind taken, by path
@@ -123,34 +165,30 @@ public final class ShapeRows {
         List<Shape> children = closed ? List.of() : shape.children();
         boolean more = closed && !shape.children().isEmpty();
         ScalarType scalar = shape.scalar();
+        String kind = shape.kind().name().toLowerCase(Locale.ROOT).replace('_', ' ');
         rows.add(new Row(
-                path,
-                depth,
-                shape.name(),
-                shape.namespace(),
-                shape.kind().name().toLowerCase(java.util.Locale.ROOT).replace('_', ' '),
-                declared.role() == Shape.Role.HEADER,
-                declared.occurs(),
-                declared.isRequired(),
-                declared.isRepeated(),
-                declared.isNillable(),
-                type(shape),
-                scalar == null || scalar.limits().isEmpty() ? null : scalar.limits(),
-                scalar == null || scalar.enumeration().isEmpty() ? null : scalar.enumeration(),
-                shape.documentation(),
-                shape.fixed(),
-                shape.defaultValue(),
-                scalar != null || shape.kind() == Kind.ANY || shape.kind() == Kind.ANY_ATTRIBUTE,
-                declared.isAbstract(),
-                more,
-                kinds(declared),
-                moreKinds(declared),
-                taken,
-                shape.appinfo(),
-                shape.constraints().isEmpty() ? null : shape.constraints(),
-                shape.place() == null ? null : shape.place().document(),
-                shape.place() == null ? null : shape.place().line(),
-                occurrence));
+                new Identity(
+                        path, depth, shape.name(), shape.namespace(), kind, declared.role() == Shape.Role.HEADER, more),
+                new Occurs(
+                        declared.occurs(),
+                        declared.isRequired(),
+                        declared.isRepeated(),
+                        declared.isNillable(),
+                        occurrence),
+                new Value(
+                        scalar != null || shape.kind() == Kind.ANY || shape.kind() == Kind.ANY_ATTRIBUTE,
+                        type(shape),
+                        scalar == null || scalar.limits().isEmpty() ? null : scalar.limits(),
+                        scalar == null || scalar.enumeration().isEmpty() ? null : scalar.enumeration(),
+                        shape.fixed(),
+                        shape.defaultValue()),
+                new Choice(declared.isAbstract(), kinds(declared), moreKinds(declared), taken),
+                new About(
+                        shape.documentation(),
+                        shape.appinfo(),
+                        shape.constraints().isEmpty() ? null : shape.constraints(),
+                        shape.place() == null ? null : shape.place().document(),
+                        shape.place() == null ? null : shape.place().line())));
         if (children.isEmpty()) {
             return;
         }

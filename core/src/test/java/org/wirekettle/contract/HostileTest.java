@@ -156,7 +156,10 @@ public class HostileTest {
                         .size(),
                 1);
         assertEquals(
-                ShapeRows.of(ask.root(), Map.of(), java.util.Set.of()).get(1).occurs(),
+                ShapeRows.of(ask.root(), Map.of(), java.util.Set.of())
+                        .get(1)
+                        .occurrences()
+                        .occurs(),
                 "1..20000",
                 "what is shown is what the schema says");
     }

@@ -44,13 +44,13 @@ public class PolicyTest {
                 + "</wsp:Policy></sp:UsernameToken></wsp:Policy></sp:SupportingTokens></wsp:Policy>";
         assertEquals(
                 asked("", "<wsp:Policy><wsam:Addressing><wsp:Policy/></wsam:Addressing></wsp:Policy>", ""),
-                List.of("WS-Addressing headers, line 6"));
+                List.of("WS-Addressing headers, line 11"));
         assertEquals(
                 asked(digest, "<wsp:PolicyReference URI=\"#Digest\"/>", ""),
-                List.of("a WS-Security UsernameToken, line 3", "a password digest in the UsernameToken, line 3"));
+                List.of("a WS-Security UsernameToken, line 7", "a password digest in the UsernameToken, line 7"));
         assertEquals(
                 asked(digest, "", "wsp:PolicyURIs=\"#Digest #Nowhere\""),
-                List.of("a WS-Security UsernameToken, line 3", "a password digest in the UsernameToken, line 3"));
+                List.of("a WS-Security UsernameToken, line 7", "a password digest in the UsernameToken, line 7"));
         assertEquals(asked(digest, "", ""), List.of(), "a policy that nothing refers to asks for nothing");
     }
 
@@ -65,8 +65,8 @@ public class PolicyTest {
                                 + " xmlns:odd=\"urn:odd\"/></wsp:All></wsp:ExactlyOne></wsp:Policy>",
                         ""),
                 List.of(
-                        "HTTPS, line 6",
-                        "a client certificate, line 6",
-                        "the assertion Thing of urn:odd, which Wire Kettle does not know, optional, line 6"));
+                        "HTTPS, line 11",
+                        "a client certificate, line 11",
+                        "the assertion Thing of urn:odd, which Wire Kettle does not know, optional, line 11"));
     }
 }

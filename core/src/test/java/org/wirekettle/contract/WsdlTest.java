@@ -61,8 +61,9 @@ public class WsdlTest {
 
     private static List<String> rows(Operation o) {
         return ShapeRows.of(o.request().root(), Map.of(), Set.of()).stream()
-                .map(r -> "  ".repeat(r.depth()) + r.path().substring(r.path().lastIndexOf('/') + 1) + " " + r.occurs()
-                        + " " + r.type())
+                .map(r -> "  ".repeat(r.identity().depth())
+                        + r.path().substring(r.path().lastIndexOf('/') + 1) + " "
+                        + r.occurrences().occurs() + " " + r.value().type())
                 .toList();
     }
 
@@ -305,7 +306,7 @@ public class WsdlTest {
                         + " name='Do' type='t:Part'/><x:element name='DoResponse' type='x:string'/>"));
         Shape root = only(c).request().root();
         assertEquals(ShapeRows.of(root, Map.of(), Set.of()).size(), 3);
-        assertTrue(ShapeRows.of(root, Map.of(), Set.of()).get(2).closed());
+        assertTrue(ShapeRows.of(root, Map.of(), Set.of()).get(2).identity().closed());
         assertEquals(ShapeRows.of(root, Map.of(), Set.of("Do/part")).size(), 5);
     }
 
@@ -374,7 +375,7 @@ public class WsdlTest {
         assertEquals(c.notes(), List.of());
         assertEquals(
                 ShapeRows.of(c.ports().get(0).operations().get(0).request().root(), Map.of(), Set.of()).stream()
-                        .filter(r -> r.depth() == 1)
+                        .filter(r -> r.identity().depth() == 1)
                         .map(ShapeRows.Row::name)
                         .toList(),
                 List.of("lang", "picture", "file", "Signature", "back"));

@@ -109,8 +109,9 @@ public class EnvelopesTest {
     @Test
     public void referencesInAnAnswerThatIsNotEncodedAreData() throws Exception {
         Envelopes.Answer a = Envelopes.read(
-                "<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><page><a href='#top'/><p "
-                        + "id='top'>text</p></page></e:Body></e:Envelope>".getBytes(StandardCharsets.UTF_8));
+                ("<e:Envelope xmlns:e='http://schemas.xmlsoap.org/soap/envelope/'><e:Body><page><a href='#top'/><p "
+                                + "id='top'>text</p></page></e:Body></e:Envelope>")
+                        .getBytes(StandardCharsets.UTF_8));
         assertEquals(a.payload().child("a").string(), "");
     }
 

@@ -67,8 +67,8 @@ public class ContractPagesTest extends ServerTest {
         b.says("the source says the same as version 2");
         b.click("//tr[contains(., 'is defined twice')]//button");
         assertTrue(
-                b.text("//div[contains(@style,'--copper-soft')]").contains("RateIn"),
-                b.text("//div[contains(@style,'--copper-soft')]"));
+                b.text("//div[contains(@class,'marked')]").contains("RateIn"),
+                b.text("//div[contains(@class,'marked')]"));
         assertTrue(b.url().contains("line=17"), b.url());
     }
 
@@ -83,7 +83,7 @@ public class ContractPagesTest extends ServerTest {
         b.says("For dangerous goods.");
         assertTrue(b.text(".shaperow.at").startsWith("@unNumber"), b.text(".shaperow.at"));
         b.click("//div[contains(@class,'shaperow') and contains(@class,'at')]//button");
-        assertTrue(b.text("//div[contains(@style,'--copper-soft')]").contains("unNumber"));
+        assertTrue(b.text("//div[contains(@class,'marked')]").contains("unNumber"));
         b.click("//button[contains(., 'Message shapes')]");
         b.click("//*[contains(@class,'ant-segmented-item')][contains(., 'Example with everything')]");
         b.says("valid against the schema");
@@ -141,7 +141,7 @@ public class ContractPagesTest extends ServerTest {
         b.keys(Keys.chord(Keys.CONTROL, Keys.ENTER));
         b.click("//button[contains(., 'Send')]");
         b.click("//button[. = 'open as XML']");
-        b.click("(//span[. = 'sea'])[2]");
+        b.click("(//button[. = 'sea'])[2]");
         b.says("1 found");
         assertEquals(
                 b.find("[aria-label=\"XPath over the answer\"]").getAttribute("value"),

@@ -20,7 +20,7 @@ import org.testng.annotations.Test;
  */
 public class RolesTest extends ServerTest {
     private static final Pattern ROW = Pattern.compile(
-            "\\| (GET|PUT|POST|DELETE) \\| (/api/\\S+) \\| (nobody|viewer|operator|builder|admin) \\| .+ \\|");
+            "\\| +(GET|PUT|POST|DELETE) +\\| +(/api/\\S+) +\\| +(nobody|viewer|operator|builder|admin) +\\| .+ \\|");
     private static final List<String> ROLES = List.of("viewer", "operator", "builder", "admin");
     private final Map<String, String> table = new LinkedHashMap<>();
     private final Map<String, WireKettle.Client> clients = new TreeMap<>();
@@ -59,6 +59,9 @@ public class RolesTest extends ServerTest {
                 .replace("{step}", "0")
                 .replace("{id}", "999999")
                 .replace("{number}", "1")
+                .replace("{exchange}", "1")
+                .replace("{contract}", "no-such-thing")
+                .replace("{kind}", "flow")
                 .replace("{name}", "no-such-thing");
     }
 

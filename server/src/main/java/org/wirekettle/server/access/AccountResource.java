@@ -8,6 +8,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import java.util.List;
 import java.util.Locale;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.access.SessionResource.Session;
 import org.wirekettle.server.common.Wrong;
 
@@ -24,7 +25,7 @@ public class AccountResource {
     }
 
     /** @param password null keeps the one there is */
-    public record AccountChange(String password, String role) {}
+    public record AccountChange(@Nullable String password, String role) {}
 
     @GET
     public List<Session> list() {

@@ -24,6 +24,7 @@ import java.util.Optional;
 import org.eclipse.microprofile.openapi.annotations.media.Content;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 import org.eclipse.microprofile.openapi.annotations.responses.APIResponse;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.access.AccessMapper.Account;
 import org.wirekettle.server.common.Wrong;
 
@@ -46,7 +47,7 @@ public class SessionResource {
         this.request = request;
     }
 
-    public record LogIn(String name, String password) {}
+    public record LogIn(@Nullable String name, @Nullable String password) {}
 
     public record Session(String name, String role) {}
 
@@ -54,7 +55,8 @@ public class SessionResource {
     public record OwnSession(
             long id, OffsetDateTime since, OffsetDateTime seen, String address, String browser, boolean isThis) {}
 
-    public record PasswordChange(String password, String newPassword) {}
+    public record PasswordChange(
+            @Nullable String password, @Nullable String newPassword) {}
 
     @POST
     @Open

@@ -4,6 +4,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.inject.Disposes;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;
+import java.time.Clock;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.expression.Expressions;
@@ -19,6 +20,12 @@ public class Core {
 
     void close(@Disposes Expressions expressions) {
         expressions.close();
+    }
+
+    @Produces
+    @Singleton
+    Clock clock() {
+        return Clock.systemUTC();
     }
 
     @Produces

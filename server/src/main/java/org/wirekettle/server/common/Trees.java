@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.record.Node;
 
 /** Records and messages as the API shows them. */
@@ -28,7 +29,13 @@ public final class Trees {
      * @param kind the concrete type an element with content says it has (xsi:type), by its local name
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Tree(String name, String namespace, String text, Boolean nil, String kind, List<Tree> children) {}
+    public record Tree(
+            String name,
+            @Nullable String namespace,
+            @Nullable String text,
+            Boolean nil,
+            @Nullable String kind,
+            @Nullable List<Tree> children) {}
 
     public static Tree of(Node n) {
         return of(n, new int[] {MAX_NODES});

@@ -13,6 +13,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
@@ -55,10 +56,15 @@ public class ConnectionResource {
     public record ConnectionView(String name, String kind, Settings settings, boolean hasPassword) {}
 
     /** @param password null keeps the one there is, empty removes it */
-    public record ConnectionChange(String kind, Settings settings, String password) {}
+    public record ConnectionChange(
+            String kind, Settings settings, @Nullable String password) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Probe(boolean good, String text, Long micros, String warning) {}
+    public record Probe(
+            boolean good,
+            String text,
+            Long micros,
+            @Nullable String warning) {}
 
     @GET
     public List<ConnectionView> list() {
@@ -87,14 +93,11 @@ public class ConnectionResource {
     @DELETE
     @Path("{name}")
     public void delete(@PathParam("name") String name) {
-        InUse.refuse("connection", name, uses.ofConnection(name));
-        if (rows.delete(name) == 0) {
-            throw Wrong.notFound("connection", name);
-        }
+        InUse.remove("connection", name, uses.ofConnection(name), () -> rows.delete(name));
     }
 
     /** A connection as it is to be kept. */
-    record Change(String kind, Settings settings, String password) {}
+    record Change(String kind, Settings settings, @Nullable String password) {}
 
     /** Reaches out once and tells what answers. */
     @POST

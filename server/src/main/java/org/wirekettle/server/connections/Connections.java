@@ -12,6 +12,7 @@ import java.sql.Statement;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpSettings;
@@ -54,17 +55,17 @@ public class Connections {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Settings(
             Map<String, String> urls,
-            String user,
+            @Nullable String user,
             Integer connectTimeoutMillis,
             Integer callTimeoutMillis,
             Integer parallel,
             Double callsPerSecond,
             Integer retries,
             Boolean addressing,
-            String token,
+            @Nullable String token,
             Boolean timestamp,
             Boolean mustUnderstand,
-            String role) {
+            @Nullable String role) {
         public Settings {
             urls = urls == null ? Map.of() : urls;
         }
@@ -208,6 +209,12 @@ public class Connections {
                     + ": whoever writes a query over this connection can do what it can. Use an account that may only"
                     + " do what flows need.";
         }
+    }
+
+    /** Changes when the connection does. @param name null for none */
+    public String version(String name) {
+        ConnectionMapper.Row row = name == null ? null : rows.get(name);
+        return row == null ? "" : row.settings + " " + java.util.Arrays.hashCode(row.secret);
     }
 
     /** Whether a connection's log-in was given for the place that an address leads to. */

@@ -3,8 +3,8 @@ package org.wirekettle.server.contracts;
 import java.time.OffsetDateTime;
 import java.util.List;
 import org.apache.ibatis.annotations.Delete;
-import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Options;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 
@@ -49,14 +49,17 @@ public interface BenchHistory {
         """)
     Row get(@Param("contract") String contract, @Param("id") long id);
 
-    @Insert("""
+    /** @return the exchange's id */
+    @Select("""
         INSERT INTO bench_exchange (contract, port, operation, account, url, outcome, status, micros, fault, request,
         answer, request_headers, answer_headers)
         VALUES (#{contract}, #{row.port}, #{row.operation}, #{row.account}, #{row.url}, #{row.outcome}, #{row.status},
         #{row.micros}, #{row.fault}, #{row.request}, #{row.answer},
-        #{row.requestHeaders}::jsonb, #{row.answerHeaders}::jsonb)\
+        #{row.requestHeaders}::jsonb, #{row.answerHeaders}::jsonb)
+        RETURNING id\
         """)
-    void keep(@Param("contract") String contract, @Param("row") Row row);
+    @Options(flushCache = Options.FlushCachePolicy.TRUE)
+    long keep(@Param("contract") String contract, @Param("row") Row row);
 
     @Delete("DELETE FROM bench_exchange WHERE sent_at < now() - #{days} * interval '1 day'")
     int deleteOlder(@Param("days") int days);

@@ -1,6 +1,7 @@
 package org.wirekettle.server.contracts;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
@@ -14,6 +15,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
@@ -95,23 +97,32 @@ public class BenchResource {
     public record BenchRequest(
             String port,
             String operation,
-            List<Rule> rules,
-            String xml,
-            String connection,
-            String environment,
-            String url) {}
+            @Nullable List<Rule> rules,
+            @Nullable String xml,
+            @Nullable String connection,
+            @Nullable String environment,
+            @Nullable String url) {}
 
     /** The message as it would be sent. */
     public record BenchMessage(String envelope, List<MappingProblem> problems, List<Note> validation) {}
 
-    public record FaultView(String code, String reason, String actor, String name, Tree detail) {}
+    public record FaultView(
+            String code,
+            @Nullable String reason,
+            @Nullable String actor,
+            String name,
+            @Nullable Tree detail) {}
 
     /** The body's XML, to be shown as rows. */
     public record BenchXml(String port, String operation, String xml) {}
 
     /** @param lost what has no row; written from rows again, it would be missing */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record BenchRules(List<Rule> rules, List<MappingProblem> lost, String problem, Integer line) {}
+    public record BenchRules(
+            List<Rule> rules,
+            List<MappingProblem> lost,
+            @Nullable String problem,
+            Integer line) {}
 
     /** An exchange made earlier. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -123,27 +134,41 @@ public class BenchResource {
             String outcome,
             int status,
             long micros,
-            String fault) {}
+            @Nullable String fault) {}
 
     /** @param prefixes the answer's namespaces, ready for XPath, by prefix */
+    /** What was sent. @param id it is kept under; null when it is not kept. @param request the message as text */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record BenchAnswer(
-            String outcome,
-            String problem,
-            String url,
-            int status,
-            long waitMicros,
-            long readMicros,
-            List<String[]> requestHeaders,
-            String request,
+    public record Sent(@Nullable Long id, String url, List<String[]> requestHeaders, String request) {}
+
+    /** How it went. @param problem why no answer came, or why it cannot be used; null when all is well */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Went(String outcome, @Nullable String problem, int status, long waitMicros, long readMicros) {}
+
+    /**
+     * What came back, read.
+     *
+     * @param tree the body; null when it could not be read
+     * @param headers of the envelope; null likewise
+     * @param answerNotes what does not fit the schema
+     * @param prefixes of the answer, for expressions over it
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Came(
             List<String[]> answerHeaders,
             String answer,
             int answerBytes,
-            List<Tree> tree,
-            List<Tree> headers,
-            FaultView fault,
+            @Nullable List<Tree> tree,
+            @Nullable List<Tree> headers,
+            @Nullable FaultView fault,
             List<Note> answerNotes,
             Map<String, String> prefixes) {}
+
+    /** An exchange. On the wire its parts are one object. */
+    public record BenchAnswer(
+            @JsonUnwrapped Sent sent,
+            @JsonUnwrapped Went went,
+            @JsonUnwrapped Came came) {}
 
     public record ExampleQuery(String port, String operation, boolean full) {}
 
@@ -155,7 +180,11 @@ public class BenchResource {
     }
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record XPathResult(int count, List<String> values, String problem, Integer offset) {}
+    public record XPathResult(
+            int count,
+            @Nullable List<String> values,
+            @Nullable String problem,
+            Integer offset) {}
 
     /** @param filled null when the XML was written by hand */
     private record Built(
@@ -264,17 +293,17 @@ public class BenchResource {
                     soap.send(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
             SoapCaller.Result r = soap.judge(made.shown());
-            keep(name, b, r);
-            return view(r, b.contract, b.operation);
+            return view(keep(name, b, r), r, b.contract, b.operation);
         } catch (IllegalArgumentException e) {
             throw Wrong.input("bench.address", e.getMessage());
         }
     }
 
-    private void keep(String contract, Built b, SoapCaller.Result r) {
+    /** @return the kept exchange's id; null when it is too large to be kept */
+    private Long keep(String contract, Built b, SoapCaller.Result r) {
         Exchange x = r.exchange();
         if (x.request().length + x.answer().length > MAX_KEPT_BYTES) {
-            return;
+            return null;
         }
         BenchHistory.Row row = new BenchHistory.Row();
         row.port = b.port.name();
@@ -291,8 +320,9 @@ public class BenchResource {
         row.answer = x.answer();
         row.requestHeaders = json.write(x.requestHeaders());
         row.answerHeaders = json.write(x.answerHeaders());
-        history.keep(contract, row);
+        long id = history.keep(contract, row);
         history.makeRoom(contract, row.port, row.operation);
+        return id;
     }
 
     /** What was sent from here before, newest first. */
@@ -304,7 +334,14 @@ public class BenchResource {
             @QueryParam("operation") String operation) {
         return history.list(name, port, operation).stream()
                 .map(r -> new PastExchange(
-                        r.id, r.sentAt, r.account, r.url, words(r.outcome), r.status, r.micros, r.fault))
+                        r.id,
+                        r.sentAt,
+                        r.account,
+                        r.url,
+                        Exchange.Outcome.valueOf(r.outcome).words(),
+                        r.status,
+                        r.micros,
+                        r.fault))
                 .toList();
     }
 
@@ -331,7 +368,7 @@ public class BenchResource {
                 row.micros,
                 0);
         try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
-            return view(new SoapCaller(port, o, http).judge(x), c, o);
+            return view(id, new SoapCaller(port, o, http).judge(x), c, o);
         }
     }
 
@@ -339,11 +376,7 @@ public class BenchResource {
         return kept == null ? List.of() : List.of(json.read(kept, String[][].class));
     }
 
-    private static String words(String outcome) {
-        return outcome.toLowerCase(java.util.Locale.ROOT).replace('_', ' ');
-    }
-
-    private static BenchAnswer view(SoapCaller.Result r, Contract contract, Operation operation) {
+    private static BenchAnswer view(Long id, SoapCaller.Result r, Contract contract, Operation operation) {
         Exchange x = r.exchange();
         Fault f = r.answer() == null ? null : r.answer().fault();
         List<Tree> tree = r.answer() == null
@@ -354,32 +387,31 @@ public class BenchResource {
         boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
         boolean hasAnswer =
                 r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
+        FaultView fault = f == null
+                ? null
+                : new FaultView(
+                        f.code(), f.reason(), f.actor(), f.name(), f.detail() == null ? null : Trees.of(f.detail()));
         return new BenchAnswer(
-                words(x.outcome().name()),
-                r.failure() == null || f != null ? x.problem() : r.failure().text(),
-                x.url(),
-                x.status(),
-                x.waitMicros(),
-                x.readMicros(),
-                x.requestHeaders(),
-                new String(x.request(), StandardCharsets.UTF_8),
-                x.answerHeaders(),
-                text,
-                x.answer().length,
-                tree,
-                r.answer() == null
-                        ? null
-                        : r.answer().headers().stream().map(Trees::of).toList(),
-                f == null
-                        ? null
-                        : new FaultView(
-                                f.code(),
-                                f.reason(),
-                                f.actor(),
-                                f.name(),
-                                f.detail() == null ? null : Trees.of(f.detail())),
-                hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(),
-                prefixes(text));
+                new Sent(id, x.url(), x.requestHeaders(), new String(x.request(), StandardCharsets.UTF_8)),
+                new Went(
+                        x.outcome().words(),
+                        r.failure() == null || f != null
+                                ? x.problem()
+                                : r.failure().text(),
+                        x.status(),
+                        x.waitMicros(),
+                        x.readMicros()),
+                new Came(
+                        x.answerHeaders(),
+                        text,
+                        x.answer().length,
+                        tree,
+                        r.answer() == null
+                                ? null
+                                : r.answer().headers().stream().map(Trees::of).toList(),
+                        fault,
+                        hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(),
+                        prefixes(text)));
     }
 
     /** The prefixes an answer declares, the outermost winning. */

@@ -17,6 +17,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
@@ -80,15 +81,16 @@ public class ContractResource {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record ContractItem(
             String name,
-            String source,
+            @Nullable String source,
             int version,
             OffsetDateTime readAt,
             Summary summary,
-            OffsetDateTime comparedAt,
-            String compared) {}
+            @Nullable OffsetDateTime comparedAt,
+            @Nullable String compared) {}
 
     /** A file of a description: uploaded before by its id, which is the way for large ones, or in Base64. */
-    public record UploadedFile(String name, String base64, String upload) {}
+    public record UploadedFile(
+            String name, @Nullable String base64, @Nullable String upload) {}
 
     /**
      * One of {@code url}, {@code text} and {@code files}.
@@ -97,11 +99,11 @@ public class ContractResource {
      * @param refusesRepairs whether a description that would have to be repaired is refused
      */
     public record ContractImport(
-            String url,
-            String text,
-            List<UploadedFile> files,
-            String name,
-            String connection,
+            @Nullable String url,
+            @Nullable String text,
+            @Nullable List<UploadedFile> files,
+            @Nullable String name,
+            @Nullable String connection,
             Boolean refusesRepairs) {}
 
     /**
@@ -109,56 +111,60 @@ public class ContractResource {
      * @param said what else was done to get it; null for nothing
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Imported(String name, int version, boolean isNew, String said) {}
+    public record Imported(
+            String name,
+            int version,
+            boolean isNew,
+            @Nullable String said) {}
 
     public record AddedFiles(List<UploadedFile> files) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record OperationView(
             String name,
-            String documentation,
+            @Nullable String documentation,
             String style,
             String use,
             String direction,
-            String action,
+            @Nullable String action,
             int requestFields,
             Integer answerFields,
             List<String> faults,
             List<String> headerFaults,
             List<String> headers,
-            String unusable,
-            Place place) {}
+            @Nullable String unusable,
+            @Nullable Place place) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record PortView(
             String name,
             String binding,
             String protocol,
-            String address,
+            @Nullable String address,
             List<OperationView> operations,
             List<Contract.Requirement> requirements) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record ServiceView(String name, String documentation, List<PortView> ports) {}
+    public record ServiceView(String name, @Nullable String documentation, List<PortView> ports) {}
 
-    public record VersionView(int version, String source, OffsetDateTime readAt) {}
+    public record VersionView(int version, @Nullable String source, OffsetDateTime readAt) {}
 
     /** @param version the one shown; {@code versions} has all, the current one first */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record ContractView(
             String name,
-            String source,
+            @Nullable String source,
             int version,
             OffsetDateTime readAt,
-            String targetNamespace,
-            String documentation,
+            @Nullable String targetNamespace,
+            @Nullable String documentation,
             List<ServiceView> services,
             List<Note> notes,
             List<String> documents,
             List<VersionView> versions,
-            String connection,
-            OffsetDateTime comparedAt,
-            String compared) {}
+            @Nullable String connection,
+            @Nullable OffsetDateTime comparedAt,
+            @Nullable String compared) {}
 
     /**
      * Which message to lay out.
@@ -169,14 +175,15 @@ public class ContractResource {
     public record ShapeQuery(
             String port,
             String operation,
-            String part,
-            Map<String, String> kinds,
-            List<String> opened,
-            Map<String, Integer> occurrences,
+            @Nullable String part,
+            @Nullable Map<String, String> kinds,
+            @Nullable List<String> opened,
+            @Nullable Map<String, Integer> occurrences,
             Integer version) {}
 
     /** Which row's kinds to list, by a part of their name. */
-    public record KindQuery(ShapeQuery shape, String path, String text) {
+    public record KindQuery(
+            ShapeQuery shape, String path, @Nullable String text) {
         public KindQuery {
             Wrong.required(shape, "a shape");
             Wrong.required(path, "a path");
@@ -186,7 +193,8 @@ public class ContractResource {
     public record KindList(List<ShapeRows.KindChoice> kinds, int total) {}
 
     /** @param full everything the shape allows */
-    public record ExampleMessage(String port, String operation, String part, boolean full, Integer version) {}
+    public record ExampleMessage(
+            String port, String operation, @Nullable String part, boolean full, Integer version) {}
 
     /** @param problems what does not fit the schema; empty, unless no valid message exists */
     public record ExampleText(String envelope, List<Note> problems) {}
@@ -198,7 +206,12 @@ public class ContractResource {
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Hit(
-            String port, String operation, String part, String path, String documentation, Map<String, String> kinds) {}
+            String port,
+            String operation,
+            String part,
+            String path,
+            @Nullable String documentation,
+            @Nullable Map<String, String> kinds) {}
 
     @Schema(name = "ShapeView")
     public record ShapeView(List<ShapeRows.Row> rows) {}

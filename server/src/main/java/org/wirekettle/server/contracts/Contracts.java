@@ -352,10 +352,7 @@ public class Contracts {
     }
 
     public void delete(String name) {
-        InUse.refuse("contract", name, uses.ofContract(name));
-        if (rows.delete(name) == 0) {
-            throw Wrong.notFound("contract", name);
-        }
+        InUse.remove("contract", name, uses.ofContract(name), () -> rows.delete(name));
         synchronized (cache) {
             cache.keySet().removeIf(key -> key.startsWith(name + "@"));
         }

@@ -10,6 +10,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
@@ -43,11 +44,20 @@ public class RegistryResource {
      * @param connection to the registry's inquiry address; or {@code url}
      * @param text part of a business's or a service's name; empty for all
      */
-    public record Inquiry(String connection, String environment, String url, String text) {}
+    public record Inquiry(
+            @Nullable String connection,
+            @Nullable String environment,
+            @Nullable String url,
+            @Nullable String text) {}
 
     /** @param wsdl where the description is; null when the registry does not say */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record RegistryEntry(String business, String service, String description, String address, String wsdl) {}
+    public record RegistryEntry(
+            @Nullable String business,
+            @Nullable String service,
+            @Nullable String description,
+            @Nullable String address,
+            @Nullable String wsdl) {}
 
     /** @param version of UDDI the registry was asked in */
     public record Findings(String version, List<RegistryEntry> found, int notShown) {}

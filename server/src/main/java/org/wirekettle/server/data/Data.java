@@ -1,52 +1,63 @@
 package org.wirekettle.server.data;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import io.quarkus.arc.All;
 import jakarta.enterprise.context.ApplicationScoped;
-import java.io.IOException;
-import java.nio.file.Path;
+import java.nio.charset.Charset;
+import java.nio.charset.IllegalCharsetNameException;
+import java.nio.charset.UnsupportedCharsetException;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.CsvFormat;
-import org.wirekettle.connector.CsvSource;
-import org.wirekettle.connector.CsvTarget;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
-import org.wirekettle.connector.SqlSource;
-import org.wirekettle.connector.SqlTarget;
-import org.wirekettle.record.FieldNames;
-import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Uploads;
+import org.wirekettle.server.common.UseMapper;
+import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 
-/** The project's sources and targets, opened for an environment. A new kind is registered here. */
+/** The project's sources and targets, opened for an environment. */
 @ApplicationScoped
 public class Data {
-    private final DataMapper rows;
+    private final Definitions<SourceSettings> sources;
+    private final Definitions<TargetSettings> targets;
+    private final List<SourceKind> sourceKinds;
+    private final List<TargetKind> targetKinds;
     private final Connections connections;
-    private final Home home;
     private final Json json;
-    private final Uploads uploads;
 
-    Data(DataMapper rows, Connections connections, Home home, Json json, Uploads uploads) {
-        this.uploads = uploads;
-        this.rows = rows;
+    Data(
+            DefinitionMapper rows,
+            UseMapper uses,
+            Connections connections,
+            Json json,
+            @All List<SourceKind> sourceKinds,
+            @All List<TargetKind> targetKinds) {
+        this.sources = new Definitions<>("source", SourceSettings.class, rows, json, uses::ofSource);
+        this.targets = new Definitions<>("target", TargetSettings.class, rows, json, uses::ofTarget);
+        this.sourceKinds = sourceKinds;
+        this.targetKinds = targetKinds;
         this.connections = connections;
-        this.home = home;
         this.json = json;
     }
 
     /**
-     * A source: an uploaded file and its format, or a connection and a query.
+     * What the kinds of sources are made of; each kind says which it needs.
      *
      * @param file the uploaded file's id
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record SourceSettings(String file, String fileName, Format format, String connection, String query) {}
+    public record SourceSettings(
+            @Nullable String file,
+            @Nullable String fileName,
+            @Nullable Format format,
+            @Nullable String connection,
+            @Nullable String query) {}
 
     /** @param delimiter one character; {@code \t} is written as the tab itself */
     public record Format(String delimiter, String quote, String encoding, boolean header) {
-        CsvFormat csv() {
+        public CsvFormat csv() {
             return new CsvFormat(
                     delimiter == null || delimiter.isEmpty() ? ',' : delimiter.charAt(0),
                     quote == null || quote.isEmpty() ? '"' : quote.charAt(0),
@@ -57,17 +68,41 @@ public class Data {
         static Format of(CsvFormat f) {
             return new Format(String.valueOf(f.delimiter()), String.valueOf(f.quote()), f.encoding(), f.header());
         }
+
+        /** @throws Wrong with that code, when a file cannot be written like that */
+        public void check(String code) {
+            try {
+                Charset.forName(encoding == null ? "UTF-8" : encoding);
+            } catch (IllegalCharsetNameException | UnsupportedCharsetException e) {
+                throw Wrong.input(code, "There is no encoding " + encoding + ".");
+            }
+            CsvFormat f = csv();
+            boolean isOne = (delimiter == null || delimiter.length() <= 1) && (quote == null || quote.length() <= 1);
+            String breaks = "\r\n";
+            if (!isOne
+                    || f.delimiter() == f.quote()
+                    || breaks.indexOf(f.delimiter()) >= 0
+                    || breaks.indexOf(f.quote()) >= 0) {
+                throw Wrong.input(
+                        code, "Delimiter and quote are one character each, different ones, and no line breaks.");
+            }
+        }
     }
 
     /**
-     * A target: a file name with its format, or a connection and a table.
+     * What the kinds of targets are made of; each kind says which it needs.
      *
      * @param replace for files: whether a run's file takes the old one's place
      * @param columns for files: the header, in order
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record TargetSettings(
-            String file, Format format, Boolean replace, List<String> columns, String connection, String table) {}
+            @Nullable String file,
+            @Nullable Format format,
+            Boolean replace,
+            @Nullable List<String> columns,
+            @Nullable String connection,
+            @Nullable String table) {}
 
     /**
      * A source's or target's definition as it is kept, to be used later although it may have been changed meanwhile.
@@ -75,12 +110,49 @@ public class Data {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Pinned(String name, String kind, String settings) {}
 
+    /** How many sources and targets there are. */
+    public int size() {
+        return sources.list().size() + targets.list().size();
+    }
+
+    Definitions<SourceSettings> sources() {
+        return sources;
+    }
+
+    Definitions<TargetSettings> targets() {
+        return targets;
+    }
+
+    /** @throws Wrong when there is no such kind */
+    SourceKind sourceKind(String name) {
+        return sourceKinds.stream()
+                .filter(k -> k.name().equals(name))
+                .findFirst()
+                .orElseThrow(() -> {
+                    List<String> known =
+                            sourceKinds.stream().map(SourceKind::name).sorted().toList();
+                    return Wrong.input("source.kind", "The kind is " + String.join(" or ", known) + ".");
+                });
+    }
+
+    /** @throws Wrong when there is no such kind */
+    TargetKind targetKind(String name) {
+        return targetKinds.stream()
+                .filter(k -> k.name().equals(name))
+                .findFirst()
+                .orElseThrow(() -> {
+                    List<String> known =
+                            targetKinds.stream().map(TargetKind::name).sorted().toList();
+                    return Wrong.input("target.kind", "The kind is " + String.join(" or ", known) + ".");
+                });
+    }
+
     public Optional<Pinned> pinSource(String name) {
-        return Optional.ofNullable(name).map(rows::source).map(r -> new Pinned(r.name, r.kind, r.settings));
+        return sources.find(name).map(d -> new Pinned(d.name(), d.kind(), d.text()));
     }
 
     public Optional<Pinned> pinTarget(String name) {
-        return Optional.ofNullable(name).map(rows::target).map(r -> new Pinned(r.name, r.kind, r.settings));
+        return targets.find(name).map(d -> new Pinned(d.name(), d.kind(), d.text()));
     }
 
     public Optional<RecordSource> source(String name, String environment) {
@@ -88,33 +160,7 @@ public class Data {
     }
 
     public RecordSource source(Pinned p, String environment) {
-        return open(p.kind(), json.read(p.settings(), SourceSettings.class), environment);
-    }
-
-    public RecordTarget target(Pinned p, String environment, List<String> fields) {
-        return target(p.kind(), json.read(p.settings(), TargetSettings.class), environment, fields);
-    }
-
-    /** The file a target writes to, or null when it is none. */
-    public String fileOf(Pinned target) {
-        return target == null || !target.kind().equals("csv")
-                ? null
-                : json.read(target.settings(), TargetSettings.class).file();
-    }
-
-    /** The uploaded file a source reads, or null when it is none. */
-    public String uploadOf(Pinned source) {
-        return source == null || !source.kind().equals("csv")
-                ? null
-                : json.read(source.settings(), SourceSettings.class).file();
-    }
-
-    RecordSource open(String kind, SourceSettings s, String environment) {
-        return switch (kind) {
-            case "csv" -> new CsvSource(uploads.path(s.file()), s.format().csv());
-            case "sql" -> new SqlSource(connections.database(s.connection(), environment), s.query());
-            default -> throw new IllegalStateException("no source of kind " + kind);
-        };
+        return sourceKind(p.kind()).open(json.read(p.settings(), SourceSettings.class), environment);
     }
 
     /** @param fields the labels of the fields to be written, used when a file target has no columns of its own */
@@ -122,39 +168,20 @@ public class Data {
         return pinTarget(name).map(p -> target(p, environment, fields));
     }
 
-    private RecordTarget target(String kind, TargetSettings s, String environment, List<String> fields) {
-        return switch (kind) {
-            case "csv" -> {
-                List<String> columns = s.columns() == null || s.columns().isEmpty() ? fields : s.columns();
-                yield new CsvTarget(
-                        file(s.file()),
-                        s.format() == null ? CsvFormat.PLAIN : s.format().csv(),
-                        columns,
-                        columns.stream().map(FieldNames::name).toList(),
-                        Boolean.TRUE.equals(s.replace()));
-            }
-            case "sql" -> new SqlTarget(connections.database(s.connection(), environment), s.table());
-            default -> throw new IllegalStateException("no target of kind " + kind);
-        };
+    public RecordTarget target(Pinned p, String environment, List<String> fields) {
+        return targetKind(p.kind()).open(json.read(p.settings(), TargetSettings.class), environment, fields);
     }
 
-    Path file(String name) {
-        return home.targets().resolve(name);
+    /** The file a target writes to. @param target may be null */
+    public Optional<String> fileOf(Pinned target) {
+        return Optional.ofNullable(target)
+                .flatMap(t -> targetKind(t.kind()).file(json.read(t.settings(), TargetSettings.class)));
     }
 
-    /** The columns a target has, or empty when it takes whatever comes. */
-    List<org.wirekettle.connector.Field> columns(String kind, TargetSettings s, String environment) throws IOException {
-        if (kind.equals("sql")) {
-            try (var c = connections.database(s.connection(), environment).open()) {
-                return SqlTarget.columns(c, s.table());
-            } catch (java.sql.SQLException e) {
-                throw new IOException(e.getMessage(), e);
-            }
-        }
-        return s.columns() == null
-                ? List.of()
-                : s.columns().stream()
-                        .map(c -> org.wirekettle.connector.Field.of(FieldNames.name(c), c, "string"))
-                        .toList();
+    /** Tells what a source gives from what it gave before its definition, or its connection, was changed. */
+    public String version(Pinned source, String environment) {
+        String connection = json.read(source.settings(), SourceSettings.class).connection();
+        return String.join(
+                "\n", source.kind(), source.settings(), String.valueOf(environment), connections.version(connection));
     }
 }

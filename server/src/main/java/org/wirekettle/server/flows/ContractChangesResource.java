@@ -7,6 +7,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.QueryParam;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Comparison;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.server.common.Wrong;
@@ -37,7 +38,7 @@ public class ContractChangesResource {
             List<Affected> affected) {}
 
     /** @param renames those to follow; null or empty for none */
-    public record TakeVersion(int version, List<Long> flows, List<Comparison.Rename> renames) {
+    public record TakeVersion(int version, @Nullable List<Long> flows, List<Comparison.Rename> renames) {
         public TakeVersion {
             if (Wrong.required(flows, "flows").contains(null)) {
                 throw Wrong.malformed("A flow is given by its number.");

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Comparison;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.flow.CallStep;
@@ -35,7 +36,13 @@ public class ContractUse {
 
     /** A call step of a flow. @param step its number in the outline, from 1 */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Use(String contract, Integer version, long flow, String name, int step, String operation) {}
+    public record Use(
+            String contract,
+            Integer version,
+            long flow,
+            String name,
+            int step,
+            @Nullable String operation) {}
 
     /**
      * A change that touches a flow.
@@ -230,6 +237,6 @@ public class ContractUse {
                         : new Pick.Column(c.name(), old.matcher(c.xpath()).replaceAll(now), c.text(), c.type()));
             }
         }
-        return new PickStep(each, columns);
+        return new PickStep(p.id(), each, columns);
     }
 }

@@ -67,7 +67,7 @@ public interface FlowMapper {
         """)
     void keepAnswer(
             @Param("flow") long flow,
-            @Param("step") int step,
+            @Param("step") String step,
             @Param("status") int status,
             @Param("request") byte[] request,
             @Param("answer") byte[] answer,
@@ -75,5 +75,5 @@ public interface FlowMapper {
 
     @Select("SELECT status, request, answer, answer_headers::text AS headers, kept_at AS \"keptAt\" FROM"
             + " specimen_answer WHERE flow = #{flow} AND step = #{step}")
-    AnswerRow answer(@Param("flow") long flow, @Param("step") int step);
+    AnswerRow answer(@Param("flow") long flow, @Param("step") String step);
 }

@@ -11,6 +11,7 @@ import jakarta.ws.rs.QueryParam;
 import java.io.IOException;
 import java.time.OffsetDateTime;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
@@ -58,7 +59,8 @@ public class FlowResource {
     public record FlowView(long id, String name, int version, Flow definition, OffsetDateTime changedAt) {}
 
     /** @param version the version changed; another one in between is a conflict. Ignored when the flow is new. */
-    public record FlowChange(String name, Integer version, Flow definition) {}
+    public record FlowChange(
+            String name, Integer version, @Nullable Flow definition) {}
 
     public record NewFlow(long id) {}
 
@@ -133,10 +135,7 @@ public class FlowResource {
     @DELETE
     @Path("{id}")
     public void delete(@PathParam("id") long id) {
-        InUse.refuse("flow", "", uses.ofFlow(id));
-        if (rows.delete(id) == 0) {
-            throw Wrong.notFound("flow", id);
-        }
+        InUse.remove("flow", String.valueOf(id), uses.ofFlow(id), () -> rows.delete(id));
     }
 
     /** What is wrong with a definition, and how many records a run would read. */
@@ -145,7 +144,7 @@ public class FlowResource {
     @Allow(Role.VIEWER)
     @ReadsOnly
     public FlowCheck check(Flow flow, @QueryParam("environment") String environment) {
-        try (ServerProject project = projects.open(environment)) {
+        try (ServerProject project = projects.design(environment)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
             return new FlowCheck(compiled.problems(), count(compiled.source()));
         }

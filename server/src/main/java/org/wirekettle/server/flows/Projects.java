@@ -13,20 +13,23 @@ public class Projects {
     private final Connections connections;
     private final Data data;
     private final HostPolicy policy;
+    private final Specimens specimens;
 
-    Projects(Contracts contracts, Connections connections, Data data, HostPolicy policy) {
+    Projects(Contracts contracts, Connections connections, Data data, HostPolicy policy, Specimens specimens) {
+        this.specimens = specimens;
         this.contracts = contracts;
         this.connections = connections;
         this.data = data;
         this.policy = policy;
     }
 
-    public ServerProject open(String environment) {
-        return open(environment, Pins.NONE);
+    /** For designing: its sources are kept, see {@link Specimens}. */
+    ServerProject design(String environment) {
+        return new ServerProject(contracts, connections, data, policy, environment, Pins.NONE, specimens);
     }
 
-    /** Likewise, with some definitions as they were earlier. */
+    /** For a run, with some definitions as they were when it began. */
     public ServerProject open(String environment, Pins pins) {
-        return new ServerProject(contracts, connections, data, policy, environment, pins);
+        return new ServerProject(contracts, connections, data, policy, environment, pins, null);
     }
 }

@@ -22,10 +22,20 @@ public final class ServerProject implements Project, AutoCloseable {
     private final HostPolicy policy;
     private final String environment;
     private final Pins pins;
+    /** Null for a project that runs: that reads what is there. */
+    private final Specimens specimens;
+
     private final List<HttpCaller> opened = new ArrayList<>();
 
     ServerProject(
-            Contracts contracts, Connections connections, Data data, HostPolicy policy, String environment, Pins pins) {
+            Contracts contracts,
+            Connections connections,
+            Data data,
+            HostPolicy policy,
+            String environment,
+            Pins pins,
+            Specimens specimens) {
+        this.specimens = specimens;
         this.pins = pins;
         this.contracts = contracts;
         this.connections = connections;
@@ -54,6 +64,9 @@ public final class ServerProject implements Project, AutoCloseable {
 
     @Override
     public Optional<RecordSource> source(String name) {
+        if (specimens != null) {
+            return specimens.source(name, environment).map(s -> s);
+        }
         return pins.source() != null && pins.source().name().equals(name)
                 ? Optional.of(data.source(pins.source(), environment))
                 : data.source(name, environment);

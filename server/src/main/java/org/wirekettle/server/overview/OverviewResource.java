@@ -7,7 +7,7 @@ import java.util.TreeSet;
 import org.wirekettle.server.connections.ConnectionMapper;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.contracts.ContractMapper;
-import org.wirekettle.server.data.DataMapper;
+import org.wirekettle.server.data.Data;
 import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.runs.RunMapper;
 
@@ -17,7 +17,7 @@ public class OverviewResource {
     private final ContractMapper contracts;
     private final ConnectionMapper connectionRows;
     private final Connections connections;
-    private final DataMapper data;
+    private final Data data;
     private final FlowMapper flows;
     private final RunMapper runs;
 
@@ -25,7 +25,7 @@ public class OverviewResource {
             ContractMapper contracts,
             ConnectionMapper connectionRows,
             Connections connections,
-            DataMapper data,
+            Data data,
             FlowMapper flows,
             RunMapper runs) {
         this.contracts = contracts;
@@ -49,7 +49,7 @@ public class OverviewResource {
         return new Overview(
                 contracts.list().size(),
                 all.size(),
-                data.sources().size() + data.targets().size(),
+                data.size(),
                 flows.list().size(),
                 runs.running(),
                 List.copyOf(environments));

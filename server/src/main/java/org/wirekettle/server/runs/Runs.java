@@ -160,7 +160,7 @@ public class Runs {
 
     /** Two runs must not write one file at a time, and should not do the same work twice unless that is meant. */
     private void checkOthers(RunMapper.Row row, Pins pins, boolean isBeside) {
-        String file = data.fileOf(pins.target());
+        String file = data.fileOf(pins.target()).orElse(null);
         Long writing = file == null ? null : rows.writing(file, row.id);
         if (writing != null) {
             throw Wrong.conflict(

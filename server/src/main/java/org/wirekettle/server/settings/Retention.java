@@ -21,8 +21,8 @@ import org.jboss.logging.Logger;
 import org.wirekettle.server.access.AuditMapper;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.UploadMapper;
 import org.wirekettle.server.contracts.BenchHistory;
-import org.wirekettle.server.data.DataMapper;
 import org.wirekettle.server.runs.RunMapper;
 import org.wirekettle.server.runs.Runs;
 
@@ -42,10 +42,10 @@ public class Retention {
     private final Runs runs;
     private final BenchHistory exchanges;
     private final AuditMapper audit;
-    private final DataMapper data;
+    private final UploadMapper uploads;
     private final Home home;
     private final Json json;
-    private final Clock clock = Clock.systemUTC();
+    private final Clock clock;
     private final ScheduledExecutorService hourly = Executors.newSingleThreadScheduledExecutor(r -> {
         Thread t = new Thread(r, "retention");
         t.setDaemon(true);
@@ -58,15 +58,17 @@ public class Retention {
             Runs runs,
             BenchHistory exchanges,
             AuditMapper audit,
-            DataMapper data,
+            UploadMapper uploads,
             Home home,
-            Json json) {
+            Json json,
+            Clock clock) {
+        this.clock = clock;
         this.settings = settings;
         this.runRows = runRows;
         this.runs = runs;
         this.exchanges = exchanges;
         this.audit = audit;
-        this.data = data;
+        this.uploads = uploads;
         this.home = home;
         this.json = json;
     }
@@ -111,12 +113,12 @@ public class Retention {
         return new Removed(
                 gone.size(),
                 exchanges.deleteOlder(keep.exchanges()),
-                uploads(keep.uploads()),
+                oldUploads(keep.uploads()),
                 audit.deleteOlder(keep.audit()));
     }
 
-    private int uploads(int days) {
-        Set<String> used = new HashSet<>(data.uploadsOfSources());
+    private int oldUploads(int days) {
+        Set<String> used = new HashSet<>(uploads.ofSources());
         used.addAll(runRows.uploadsOfOpenRuns());
         Instant limit = clock.instant().minus(Duration.ofDays(days));
         int removed = 0;
@@ -126,7 +128,7 @@ public class Retention {
                 if (!used.contains(id)
                         && Files.getLastModifiedTime(f).toInstant().isBefore(limit)) {
                     Files.deleteIfExists(f);
-                    data.deleteFile(id);
+                    uploads.delete(id);
                     removed++;
                 }
             }

@@ -6,6 +6,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.QueryParam;
 import java.time.OffsetDateTime;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.AuditMapper;
 import org.wirekettle.server.access.Caller;
@@ -38,7 +39,7 @@ public class SettingResource {
             String method,
             String path,
             int status,
-            String detail) {}
+            @Nullable String detail) {}
 
     @GET
     @Path("retention")

@@ -1,0 +1,237 @@
+package org.wirekettle.flow;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+import org.wirekettle.call.SoapCaller;
+import org.wirekettle.connector.Field;
+import org.wirekettle.connector.RecordSource;
+import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.MessageCheck;
+import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.mapping.Fill;
+import org.wirekettle.mapping.Mapping;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.mapping.MappingProblem;
+import org.wirekettle.mapping.Matching;
+import org.wirekettle.mapping.Matching.Suggestion;
+import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Refused;
+import org.wirekettle.record.Node;
+import org.wirekettle.shape.ShapeRows;
+import org.wirekettle.soap.Envelopes;
+import org.wirekettle.soap.SoapVersion;
+
+/** A call step with all it refers to, as it is looked at while it is designed. Used by one thread. */
+public final class CallDesign {
+    /** Problems of rows that have no value although they need one. */
+    private static final Set<String> UNFILLED = Set.of("unfilled", "choice", "kind");
+
+    /** Rows for which a value is suggested. */
+    private static final int MAX_SUGGESTED = 1_000;
+
+    private static final Pattern OCCURRENCE = Pattern.compile("\\[(\\d{1,4})\\](?=/|$)");
+
+    private final CallStep step;
+    private final Contract contract;
+    private final Contract.Port port;
+    private final Operation operation;
+    private final Fill fill;
+
+    private CallDesign(CallStep step, Contract contract, Contract.Port port, Operation operation, Fill fill) {
+        this.step = step;
+        this.contract = contract;
+        this.port = port;
+        this.operation = operation;
+        this.fill = fill;
+    }
+
+    /**
+     * The fill for one record.
+     *
+     * @param becomes the values of each row, by its path
+     * @param unfilled paths of rows that need a value and have none
+     * @param envelope the exact message
+     * @param validation what does not fit the schema
+     * @param suggestions for rows without a rule
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record FillView(
+            List<ShapeRows.Row> rows,
+            Map<String, List<String>> becomes,
+            List<MappingProblem> problems,
+            List<String> unfilled,
+            String envelope,
+            List<Note> validation,
+            List<Suggestion> suggestions) {}
+
+    /** How the fill does on many records. @param failing those that do not fit */
+    public record FillTrial(long tried, long fitting, List<Failing> failing) {}
+
+    /** A record that does not fit. */
+    public record Failing(long number, String path, String text) {}
+
+    /**
+     * @param isTaken whether the steps after it can work on the answer
+     * @param failure why not, in words; null when they can
+     */
+    public record Tried(SoapCaller.Result result, boolean isTaken, String failure) {
+        /** What the answer says; null when there is none. */
+        public Node reply() {
+            return result.answer() == null ? null : result.answer().payload();
+        }
+    }
+
+    /** @throws Refused in words, when something it refers to is not chosen yet, or not there */
+    public static CallDesign of(CallStep step, Project project, Expressions expressions) {
+        if (step.contract() == null || step.operation() == null) {
+            throw new Refused("design.operation", null, "Choose the operation first.");
+        }
+        Contract contract = project.contract(step.contract(), step.version())
+                .orElseThrow(() -> missing("contract", step.contract()));
+        Contract.Port port = contract.port(step.port()).orElseThrow(() -> missing("port", step.port()));
+        Operation o = port.operation(step.operation()).orElseThrow(() -> missing("operation", step.operation()));
+        if (!o.isUsable()) {
+            throw new Refused("operation.unusable", null, "The operation cannot be called: " + o.unusable());
+        }
+        Fill fill = Fill.compile(new Mapping(step.fill()), o.request().root(), expressions);
+        return new CallDesign(step, contract, port, o, fill);
+    }
+
+    private static Refused missing(String what, String name) {
+        return new Refused(what + ".unknown", null, "There is no " + what + " " + name + ".");
+    }
+
+    /**
+     * @param fields of the source, for suggestions
+     * @param opened paths of recursive rows to lay out
+     */
+    public FillView fill(Scope scope, List<Field> fields, List<String> opened) {
+        Fill.Filled filled = fill.preview(scope);
+        List<MappingProblem> problems = new ArrayList<>(fill.problems());
+        filled.problems().stream()
+                .filter(p -> problems.stream().noneMatch(x -> x.path().equals(p.path())))
+                .forEach(problems::add);
+        List<ShapeRows.Row> rows = rows(opened);
+        List<String> unfilled = problems.stream()
+                .filter(p -> UNFILLED.contains(p.code()))
+                .map(MappingProblem::path)
+                .toList();
+        SoapVersion version = SoapVersion.of(port.protocol());
+        byte[] message = Envelopes.write(version, operation.use(), filled.headers(), filled.body());
+        String envelope = new String(message, StandardCharsets.UTF_8);
+        List<Note> validation =
+                filled.body().isEmpty() ? List.of() : MessageCheck.check(contract, operation.request(), envelope);
+        return new FillView(
+                rows, filled.becomes(), problems, unfilled, envelope, validation, suggestions(rows, fields));
+    }
+
+    private List<ShapeRows.Row> rows(List<String> wanted) {
+        Map<String, String> kinds = new HashMap<>();
+        Set<String> opened = new HashSet<>(wanted);
+        Map<String, Integer> occurrences = new HashMap<>();
+        for (Rule r : rules()) {
+            occurrences(r.path(), occurrences);
+            if (r.kind() != null) {
+                kinds.put(r.path(), r.kind());
+            }
+            for (int slash = r.path().lastIndexOf('/');
+                    slash > 0;
+                    slash = r.path().lastIndexOf('/', slash - 1)) {
+                opened.add(r.path().substring(0, slash));
+            }
+        }
+        return ShapeRows.of(operation.request().root(), kinds, opened, occurrences);
+    }
+
+    private List<Rule> rules() {
+        return new Mapping(step.fill()).rules();
+    }
+
+    /** Rows that are filled one by one, {@code item[2]}, are laid out so. */
+    private static void occurrences(String path, Map<String, Integer> into) {
+        Matcher m = OCCURRENCE.matcher(path);
+        while (m.find()) {
+            into.merge(path.substring(0, m.start()), Integer.parseInt(m.group(1)), Math::max);
+        }
+    }
+
+    private List<Suggestion> suggestions(List<ShapeRows.Row> rows, List<Field> fields) {
+        Set<String> filled = new HashSet<>();
+        rules().forEach(r -> filled.add(r.path()));
+        List<Matching.SourceField> known = fields.stream()
+                .map(f -> new Matching.SourceField(f.name(), f.type(), f.pattern()))
+                .toList();
+        return Matching.suggest(
+                rows.stream()
+                        .filter(r -> !filled.contains(r.path()))
+                        .limit(MAX_SUGGESTED)
+                        .toList(),
+                known);
+    }
+
+    /** Fills many records without calling, to find those that do not fit. */
+    public FillTrial trial(RecordSource source, int most) throws IOException {
+        List<Failing> failing = new ArrayList<>();
+        long tried = 0;
+        try (RecordSource.Stream in = source.open()) {
+            for (Node r; tried < most && (r = in.next()) != null; ) {
+                tried++;
+                List<MappingProblem> problems = fill.run(Scope.of(r)).problems();
+                if (!problems.isEmpty()) {
+                    failing.add(new Failing(
+                            tried, problems.get(0).path(), problems.get(0).text()));
+                }
+            }
+        }
+        return new FillTrial(tried, tried - failing.size(), failing);
+    }
+
+    /**
+     * Makes the call.
+     *
+     * @throws Refused in words, when it has a hole in it: the service would only refuse it, or worse, not refuse it
+     */
+    public Tried call(Project project, Scope scope) {
+        if (step.connection() == null) {
+            throw new Refused("design.connection", null, "Choose the connection first.");
+        }
+        Fill.Filled filled = fill.run(scope);
+        refuseUnfilled(filled);
+        Project.CallTarget target =
+                project.connection(step.connection(), 1).orElseThrow(() -> missing("connection", step.connection()));
+        SoapCaller caller = new SoapCaller(port, operation, target.http());
+        byte[] envelope = caller.envelope(filled.headers(), filled.body());
+        SoapCaller.Result result = caller.judge(caller.send(envelope).shown());
+        boolean isTaken = step.takes(result);
+        return new Tried(
+                result,
+                isTaken,
+                isTaken
+                        ? null
+                        : result.failure().code() + ": " + result.failure().text());
+    }
+
+    private void refuseUnfilled(Fill.Filled filled) {
+        List<String> open = Stream.concat(fill.problems().stream(), filled.problems().stream())
+                .filter(p -> UNFILLED.contains(p.code()))
+                .map(p -> p.path() + " " + p.text())
+                .distinct()
+                .toList();
+        if (!open.isEmpty()) {
+            String others = open.size() == 1 ? "" : ", and " + (open.size() - 1) + " more";
+            throw new Refused("fill.unfilled", null, "The call is not made: " + open.get(0) + others + ".");
+        }
+    }
+}

@@ -1,0 +1,2 @@
+/** The kinds of sources and targets, one class each. */
+package org.wirekettle.server.data.kinds;

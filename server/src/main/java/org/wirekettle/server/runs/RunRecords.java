@@ -1,0 +1,223 @@
+package org.wirekettle.server.runs;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import jakarta.enterprise.context.ApplicationScoped;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import javax.xml.stream.XMLStreamException;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.flow.AnsweredCall;
+import org.wirekettle.flow.Flow;
+import org.wirekettle.flow.Step;
+import org.wirekettle.flow.Trail;
+import org.wirekettle.flow.TrailBlock;
+import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeXml;
+import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Trees;
+import org.wirekettle.server.common.Trees.Tree;
+import org.wirekettle.server.common.Wrong;
+import org.wirekettle.xml.XmlText;
+
+/** The records of a run: their trails, those that wait, and finding one. */
+@ApplicationScoped
+public class RunRecords {
+    private static final int MAX_FOUND = 50;
+    private static final int MAX_ASIDES = 1_000;
+    private static final int SAMPLE_VALUES = 6;
+
+    private final RunMapper rows;
+    private final Json json;
+
+    RunRecords(RunMapper rows, Json json) {
+        this.rows = rows;
+        this.json = json;
+    }
+
+    public record Reason(String code, int step, boolean inDoubt, long count) {}
+
+    /**
+     * A waiting record.
+     *
+     * @param original the record as read, when it was mended since; otherwise null
+     * @param nested whether it has fields inside fields, which are not shown
+     * @param answered calls that need not be made again
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Waiting(
+            long number,
+            int step,
+            boolean inDoubt,
+            String code,
+            String reason,
+            Map<String, String> record,
+            @Nullable Map<String, String> original,
+            boolean nested,
+            int answered) {}
+
+    public record Tray(List<Reason> reasons, List<Waiting> records) {}
+
+    /** One thing that happened. All from {@code status} on is null unless it was a call. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record TrailEvent(
+            int step,
+            String kind,
+            String title,
+            long atMillis,
+            long micros,
+            @Nullable String text,
+            Integer status,
+            @Nullable String outcome,
+            @Nullable String request,
+            @Nullable String answer,
+            @Nullable List<String[]> requestHeaders,
+            @Nullable List<String[]> answerHeaders) {}
+
+    /** @param code and reason are null for a record that is done */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record TrailView(
+            long number,
+            int pass,
+            long startMillis,
+            String fate,
+            int failedStep,
+            @Nullable String code,
+            @Nullable String reason,
+            Tree record,
+            int results,
+            List<TrailEvent> events) {}
+
+    /** @param reason null for a record that is done */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Found(long number, String fate, @Nullable String reason, String sample) {}
+
+    /** @param code of the reason wanted; null for all */
+    Tray tray(long run, String code, int offset) {
+        List<Reason> reasons = rows.reasons(run).stream()
+                .map(r -> new Reason(r.code, r.step, r.inDoubt, r.count))
+                .toList();
+        List<Waiting> waiting = rows.asides(run, code, MAX_ASIDES, offset).stream()
+                .map(RunRecords::waiting)
+                .toList();
+        return new Tray(reasons, waiting);
+    }
+
+    private static Waiting waiting(RunMapper.AsideRow a) {
+        Node record = record(a.record);
+        return new Waiting(
+                a.number,
+                a.step,
+                a.inDoubt,
+                a.code,
+                a.reason,
+                flat(record),
+                a.original == null ? null : flat(record(a.original)),
+                record.children().stream().anyMatch(c -> !c.isLeaf()),
+                AnsweredCall.read(a.answers).size());
+    }
+
+    private static Node record(String xml) {
+        try {
+            return NodeXml.read(xml);
+        } catch (XMLStreamException e) {
+            throw new IllegalStateException("a kept record is damaged", e);
+        }
+    }
+
+    private static Map<String, String> flat(Node record) {
+        Map<String, String> out = new LinkedHashMap<>();
+        record.children().stream().filter(Node::isLeaf).forEach(c -> out.put(c.name(), c.string()));
+        return out;
+    }
+
+    /** Changes fields of a waiting record; it stays known what was read. */
+    Waiting mend(long run, long number, Map<String, String> fields) {
+        RunMapper.AsideRow a = rows.aside(run, number);
+        if (a == null) {
+            throw Wrong.notFound("waiting record", number);
+        }
+        Node record = record(a.record);
+        fields.forEach((name, value) -> {
+            Node field = record.child(name);
+            if (field == null) {
+                throw Wrong.input("run.mend", "The record has no field " + name + ".");
+            }
+            field.text(value == null ? "" : value);
+        });
+        rows.mend(run, number, NodeXml.write(record));
+        return waiting(rows.aside(run, number));
+    }
+
+    /** What happened to a record, its latest pass first. */
+    List<TrailView> trails(RunMapper.Row run, long number) {
+        List<Step> steps = json.read(run.definition, Flow.class).steps();
+        List<TrailView> out = new ArrayList<>();
+        for (RunMapper.TrailsRow block : rows.trailsAround(run.id, number)) {
+            TrailBlock.read(block.trails).stream()
+                    .filter(t -> t.number() == number)
+                    .forEach(t -> out.add(trail(t, block.pass, steps)));
+        }
+        if (out.isEmpty()) {
+            throw Wrong.notFound("record", number);
+        }
+        return out;
+    }
+
+    private static TrailView trail(TrailBlock.Kept t, int pass, List<Step> steps) {
+        return new TrailView(
+                t.number(),
+                pass,
+                t.startMillis(),
+                t.fate().words(),
+                t.failedStep(),
+                t.code(),
+                t.reason(),
+                Trees.of(record(t.record())),
+                t.results(),
+                t.events().stream().map(e -> event(e, steps.get(e.step()))).toList());
+    }
+
+    private static TrailEvent event(Trail.Event e, Step step) {
+        Exchange x = e.exchange();
+        boolean isCall = x != null;
+        return new TrailEvent(
+                e.step(),
+                step.kindName(),
+                step.title(),
+                e.atMillis(),
+                e.micros(),
+                isCall ? x.problem() : e.text(),
+                isCall ? x.status() : null,
+                isCall ? x.outcome().words() : null,
+                isCall ? new String(x.request(), StandardCharsets.UTF_8) : null,
+                isCall ? XmlText.decoded(x.xml()) : null,
+                isCall ? x.requestHeaders() : null,
+                isCall ? x.answerHeaders() : null);
+    }
+
+    /** Records in which a text occurs: in their fields, requests or answers. */
+    List<Found> find(long run, String text) {
+        Map<Long, Found> found = new LinkedHashMap<>();
+        for (long i = 0; found.size() < MAX_FOUND; i++) {
+            RunMapper.TrailsRow block = rows.trailsAt(run, i);
+            if (block == null) {
+                break;
+            }
+            TrailBlock.read(block.trails).stream()
+                    .filter(t -> t.contains(text))
+                    .limit(MAX_FOUND - found.size())
+                    .forEach(t -> found.put(t.number(), found(t)));
+        }
+        return List.copyOf(found.values());
+    }
+
+    private static Found found(TrailBlock.Kept t) {
+        List<String> sample =
+                flat(record(t.record())).values().stream().limit(SAMPLE_VALUES).toList();
+        return new Found(t.number(), t.fate().words(), t.reason(), String.join(" · ", sample));
+    }
+}

@@ -1,0 +1,41 @@
+import type { ReactNode } from 'react';
+import { Fence } from './ui';
+import css from './Panel.module.css';
+
+/** A work surface: what stays in sight above and below, and a body that scrolls. */
+export const Panel = ({
+  head,
+  bar,
+  foot,
+  children,
+  scrolls = true,
+}: {
+  head?: ReactNode;
+  bar?: ReactNode;
+  foot?: ReactNode;
+  children?: ReactNode;
+  /** Whether the body scrolls as a whole; otherwise its parts do. */
+  scrolls?: boolean;
+}) => (
+  <div className={css.panel}>
+    {head}
+    {bar}
+    <div className={scrolls ? `scroll ${css.body}` : css.body}>
+      <Fence>{children}</Fence>
+    </div>
+    {foot}
+  </div>
+);
+
+/** Two surfaces side by side, each scrolling by itself. */
+export const Split = ({ left, right, className }: { left: ReactNode; right: ReactNode; className?: string }) => (
+  <div className={`${css.split} ${className ?? ''}`}>
+    {left}
+    {right}
+  </div>
+);
+
+/** A row of controls, and of words about them. */
+export const Toolbar = ({ children, className }: { children: ReactNode; className?: string }) => (
+  <div className={`row wrap small ${css.toolbar} ${className ?? ''}`}>{children}</div>
+);

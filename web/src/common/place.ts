@@ -1,0 +1,16 @@
+import type { CSSProperties } from 'react';
+
+/** The only styles that are computed: where something stands. All others have classes. */
+const INDENT_PX = 14;
+
+/** Of a row in a tree, its content shifted to its depth. */
+export const indent = (depth: number, from = 0): CSSProperties => ({ paddingLeft: from + depth * INDENT_PX });
+
+/** Of a list of which only what is in sight is drawn (class `sparse`). */
+export const tall = (height: number): CSSProperties => ({ height });
+
+/** Of a row of such a list (class `sparse-row`). */
+export const shifted = (top: number): CSSProperties => ({ transform: `translateY(${top}px)` });
+
+/** Of a field as wide as what it holds. */
+export const wide = (width: number | string): CSSProperties => ({ width });

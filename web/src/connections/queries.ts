@@ -1,0 +1,17 @@
+import { useQuery } from '@tanstack/react-query';
+import { api } from '../api/client';
+import type { ConnectionView } from '../api/types';
+
+export const connectionKeys = { list: ['connections'] as const };
+
+export const useConnections = (enabled = true) =>
+  useQuery({ queryKey: connectionKeys.list, enabled, queryFn: () => api.get<ConnectionView[]>('/connections') });
+
+/** Connections that lead to services, or to databases. */
+export function useConnectionsOf(kind: 'soap' | 'database'): ConnectionView[] {
+  return (useConnections().data ?? []).filter((c) => c.kind === kind);
+}
+
+/** Whether a connection leads to that address in some environment. */
+export const leadsTo = (c: ConnectionView, address: string | undefined) =>
+  !!address && Object.values<string>(c.settings.urls).includes(address);

@@ -1,0 +1,63 @@
+import { useQuery } from '@tanstack/react-query';
+import { Select } from 'antd';
+import { useEffect } from 'react';
+import { Link } from 'react-router';
+import { api, seg } from '../api/client';
+import { useEnvironment } from '../app/environment';
+import { Field } from '../common/Field';
+import { Suggest } from '../common/Suggest';
+import { Problem } from '../common/ui';
+import { useConnectionsOf } from '../connections';
+import type { TargetWish } from './targetWish';
+import css from './TableTarget.module.css';
+
+interface Props {
+  wish: TargetWish;
+  change: (by: Partial<TargetWish>) => void;
+  /** Whether a table that is not there can be made. */
+  canMake: boolean;
+}
+
+/** The database and its table. */
+export function TableTarget({ wish, change, canMake }: Props) {
+  const environment = useEnvironment();
+  const databases = useConnectionsOf('database');
+  const over = wish.connection ?? databases[0]?.name;
+  const tables = useQuery({
+    queryKey: ['tables', over, environment],
+    enabled: !!over,
+    retry: false,
+    queryFn: () => api.get<string[]>(`/connections/${seg(over ?? '')}/tables?environment=${seg(environment)}`),
+  });
+  const exists = tables.data?.includes(wish.table) ?? false;
+  useEffect(() => {
+    if (over !== wish.connection || exists !== wish.exists) change({ connection: over, exists });
+  }, [over, exists, wish.connection, wish.exists, change]);
+  return (
+    <Field label={`Table ${canMake ? '(a new name makes the table)' : ''}`}>
+      <div className="row">
+        {databases.length ? (
+          <Select
+            aria-label="database"
+            className={css.database}
+            value={over}
+            onChange={(connection) => change({ connection })}
+            options={databases.map((d) => ({ value: d.name, label: d.name }))}
+          />
+        ) : (
+          <Link to="/connections/new">add a database connection first</Link>
+        )}
+        <Suggest
+          mono
+          label="table"
+          width={300}
+          placeholder="schema.table"
+          value={wish.table}
+          onChange={(table) => change({ table })}
+          options={tables.data ?? []}
+        />
+      </div>
+      {tables.isError && <Problem error={tables.error} />}
+    </Field>
+  );
+}

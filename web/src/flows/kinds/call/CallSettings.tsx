@@ -1,0 +1,89 @@
+import { InputNumber, Select, Switch } from 'antd';
+import { Link } from 'react-router';
+import type { StepOf } from '../../../api/types';
+import { Field } from '../../../common/Field';
+import { useConnectionsOf } from '../../../connections';
+import { useContract } from '../../../contracts';
+import css from './CallSettings.module.css';
+
+type Call = StepOf<'call'>;
+interface Props {
+  step: Call;
+  edit: (change: (s: Call) => Call) => void;
+}
+
+/** What is called, over which connection, how many at a time, and what counts as an answer. */
+export function CallSettings({ step, edit }: Props) {
+  const services = useConnectionsOf('soap');
+  return (
+    <div className={`scroll ${css.inset}`}>
+      <Field label="Operation">
+        <span className="mono">
+          {step.contract} · {step.port ?? 'first port'} · {step.operation}
+        </span>{' '}
+        <button className="link soft small" onClick={() => edit((s) => ({ ...s, operation: undefined }))}>
+          choose another; what fits of the fill stays
+        </button>
+      </Field>
+      <Field label="Connection">
+        <Select
+          aria-label="connection"
+          className={css.connection}
+          placeholder="choose a connection"
+          value={step.connection}
+          onChange={(connection) => edit((s) => ({ ...s, connection }))}
+          options={services.map((c) => ({ value: c.name, label: c.name }))}
+        />{' '}
+        <Link className="soft small" to="/connections/new">
+          add one
+        </Link>
+      </Field>
+      <Field label="Calls at a time (within the connection’s limit)" id="parallel">
+        <InputNumber
+          id="parallel"
+          min={1}
+          max={256}
+          placeholder="4"
+          value={step.parallel}
+          onChange={(v) => edit((s) => ({ ...s, parallel: v ?? undefined }))}
+        />
+      </Field>
+      <Field label="Safe to repeat" id="safe">
+        <Switch
+          id="safe"
+          checked={!!step.safeToRepeat}
+          onChange={(v) => edit((s) => ({ ...s, safeToRepeat: v || undefined }))}
+        />{' '}
+        <span className="soft small">
+          {step.safeToRepeat
+            ? 'A call without a known answer may be sent again.'
+            : 'A call without a known answer is never sent again by itself; its record is in doubt.'}
+        </span>
+      </Field>
+      <TakenFaults step={step} edit={edit} />
+    </div>
+  );
+}
+
+/** Faults that are answers here: a record that gets one goes on, its detail being the answer. */
+function TakenFaults({ step, edit }: Props) {
+  const contract = useContract(step.contract);
+  const ports = contract.data?.services.flatMap((s) => s.ports) ?? [];
+  const operations = ports.filter((p) => !step.port || p.name === step.port).flatMap((p) => p.operations);
+  const declared = operations.find((o) => o.name === step.operation)?.faults ?? [];
+  return (
+    <Field label="Faults that are answers" id="taken">
+      <Select
+        id="taken"
+        mode="tags"
+        className={css.faults}
+        aria-label="faults that are answers"
+        placeholder="none: any fault sets its record aside"
+        value={step.takenFaults ?? []}
+        onChange={(v: string[]) => edit((s) => ({ ...s, takenFaults: v.length ? v : undefined }))}
+        options={declared.map((d) => ({ value: d, label: d }))}
+      />
+      <div className="soft small">Their detail is then the answer: the steps after it can pick its fields.</div>
+    </Field>
+  );
+}

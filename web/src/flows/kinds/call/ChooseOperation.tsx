@@ -1,0 +1,101 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { App, Select } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { OperationView, PortView, StepOf } from '../../../api/types';
+import { Panel } from '../../../common/Panel';
+import { Problem } from '../../../common/ui';
+import { connectionFor, useConnectionsOf } from '../../../connections';
+import { useContract, useContracts } from '../../../contracts';
+import { PanelHead } from '../../PanelHead';
+import type { PanelProps } from '../kind';
+import css from './ChooseOperation.module.css';
+
+/** The operations of a contract. Taking one chooses a connection, too; one that had to be made for it is said. */
+export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'>>) {
+  const queries = useQueryClient();
+  const { message } = App.useApp();
+  const list = useContracts();
+  const services = useConnectionsOf('soap');
+  const [name, setName] = useState(step.contract);
+  const chosen = name ?? (list.data?.length === 1 ? list.data[0].name : undefined);
+  const contract = useContract(chosen);
+  const take = useMutation({
+    mutationFn: async ({ port, operation }: { port: PortView; operation: string }) => {
+      const connection = step.connection
+        ? { name: step.connection, made: false }
+        : await connectionFor(chosen ?? '', port.address, services);
+      if (connection?.made) {
+        await queries.invalidateQueries({ queryKey: ['connections'] });
+        void message.info(`The connection ${connection.name} was made, to ${port.address}.`, 6);
+      }
+      return { port: port.name, operation, connection: connection?.name };
+    },
+    onSuccess: (taken) => edit((s) => ({ ...s, ...taken, contract: chosen, version: contract.data?.version })),
+  });
+  const ports = contract.data?.services.flatMap((s) => s.ports) ?? [];
+  return (
+    <Panel
+      head={
+        <PanelHead title="Call" remove={remove}>
+          <Select
+            aria-label="contract"
+            className={css.contract}
+            placeholder="choose a contract"
+            value={chosen}
+            onChange={setName}
+            options={list.data?.map((c) => ({ value: c.name, label: c.name }))}
+          />
+          {list.data?.length === 0 && <Link to="/contracts/import">import a contract first</Link>}
+        </PanelHead>
+      }
+      bar={take.isError && <Problem error={take.error} />}
+    >
+      {contract.data && (
+        <table className="grid">
+          <thead>
+            <tr>
+              <th>operation</th>
+              <th>port</th>
+              <th>protocol</th>
+              <th>what it does</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ports.flatMap((port) =>
+              port.operations
+                .filter((o) => !o.unusable)
+                .map((o) => (
+                  <Row
+                    key={`${port.name}/${o.name}`}
+                    port={port}
+                    operation={o}
+                    take={() => take.mutate({ port, operation: o.name })}
+                  />
+                )),
+            )}
+          </tbody>
+        </table>
+      )}
+    </Panel>
+  );
+}
+
+const Row = ({ port, operation: o, take }: { port: PortView; operation: OperationView; take: () => void }) => (
+  <tr className="pick" onClick={take}>
+    <td>
+      <button
+        className="link strong"
+        onClick={(e) => {
+          e.stopPropagation();
+          take();
+        }}
+      >
+        {o.name}
+      </button>
+    </td>
+    <td className="soft">{port.name}</td>
+    <td className="soft nowrap">{port.protocol}</td>
+    <td className="soft">{o.documentation}</td>
+  </tr>
+);

@@ -1,0 +1,78 @@
+import { Dropdown } from 'antd';
+import type { Api, FillView, StepOf } from '../../../api/types';
+import { Toolbar } from '../../../common/Panel';
+import { plural } from '../../../common/format';
+import { Status } from '../../../common/ui';
+import { useTrial } from '../../queries';
+import type { Where } from '../../where';
+import { isGiven, last } from './rows';
+
+interface Props {
+  fill: FillView;
+  step: StepOf<'call'>;
+  where: Where;
+  onlyRequired: boolean;
+  setOnlyRequired: (only: boolean) => void;
+  /** How many suggestions are open. */
+  offered: number;
+  takeAll: () => void;
+}
+
+/** How far the fill is, how it does on real records, and what is suggested. */
+export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offered, takeAll }: Props) {
+  const open = fill.unfilled.length;
+  const trial = useTrial(step, where, open === 0);
+  return (
+    <Toolbar>
+      <State fill={fill} step={step} />
+      {open === 0 && trial.data && trial.data.tried > 0 && (
+        <span className={trial.data.failing.length ? 'st warn' : 'soft'}>
+          fits {trial.data.fitting} of {trial.data.tried} records
+          {trial.data.failing.length > 0 && <Failing trial={trial.data} />}
+        </span>
+      )}
+      <button className="link soft" onClick={() => setOnlyRequired(!onlyRequired)}>
+        {onlyRequired ? 'show all rows' : 'required and filled only'}
+      </button>
+      {offered > 0 && (
+        <span className="push soft">
+          {plural(offered, 'suggestion')} <kbd>Tab</kbd> takes one ·{' '}
+          <button className="link" onClick={takeAll}>
+            take all
+          </button>
+        </span>
+      )}
+    </Toolbar>
+  );
+}
+
+function State({ fill, step }: { fill: FillView; step: StepOf<'call'> }) {
+  const open = fill.unfilled.length;
+  const bad = fill.problems.filter((p) => !fill.unfilled.includes(p.path)).length;
+  const empty = fill.rows.filter((r) => r.repeated && r.depth <= 2 && !isGiven(r, step.fill));
+  if (open > 0) return <Status mood="warn">{plural(open, 'required row')} unfilled</Status>;
+  if (bad > 0) return <Status mood="bad">{bad === 1 ? '1 value does not fit' : `${bad} values do not fit`}</Status>;
+  // A message without any of what it repeats may be right, but is rarely meant.
+  if (empty.length > 0) return <Status mood="idle">fits; without any {last(empty[0].path)}</Status>;
+  return <Status mood="ok">complete for this record</Status>;
+}
+
+function Failing({ trial }: { trial: Api<'FillTrial'> }) {
+  return (
+    <Dropdown
+      trigger={['click']}
+      menu={{
+        items: trial.failing.slice(0, 20).map((f, i) => ({
+          key: i,
+          label: (
+            <span className="small">
+              <span className="num">record {f.number}</span>: <span className="mono">{last(f.path)}</span> {f.text}
+            </span>
+          ),
+        })),
+      }}
+    >
+      <button className="link st warn">show {trial.failing.length}</button>
+    </Dropdown>
+  );
+}

@@ -1,0 +1,161 @@
+import { useState, type DragEvent, type ReactNode } from 'react';
+import type { MappingProblem, Rule, ShapeRow } from '../../../api/types';
+import { indent } from '../../../common/place';
+import { KindSelect, name, type ShapeWish } from '../../../contracts';
+import { BranchSelect } from './BranchSelect';
+import { EmptyRule } from './EmptyRule';
+import { ShowValue } from './ShowValue';
+import { ruleOf } from './values';
+import css from './FillRow.module.css';
+
+export interface FillRowProps {
+  row: ShapeRow;
+  wish: ShapeWish;
+  rows: ShapeRow[];
+  rules: Rule[];
+  rule?: Rule;
+  put: (r: Rule) => void;
+  /** Gives a repeating row once more. */
+  another: () => void;
+  /** Takes one of several occurrences away. */
+  drop: () => void;
+  ghost?: string;
+  problem?: MappingProblem;
+  becomes?: string[];
+  unfilled: boolean;
+  editing: boolean;
+  edit: () => void;
+  editor: ReactNode;
+  /** Lays out what is inside a recursive row. */
+  open: () => void;
+}
+
+/** One row of the fill: element, type, occurs, value, becomes. */
+export function FillRow(props: FillRowProps) {
+  const { row: r, wish, rule, put, problem, becomes, unfilled, editing, open } = props;
+  const mood = unfilled ? 'warn' : problem ? 'bad' : rule || becomes ? 'ok' : undefined;
+  const about = [r.documentation, r.path].filter(Boolean).join('\n');
+  return (
+    <div className={`fillrow ${editing ? 'at' : ''}`} role="row" data-path={r.path}>
+      <span role="gridcell" className={mood ? `st ${mood}` : ''} title={problem?.text} />
+      <span role="gridcell" className="mono" style={indent(r.depth, 6)} title={about}>
+        {name(r)}
+        {r.closed && (
+          <button className={`link soft ${css.more}`} onClick={open}>
+            open
+          </button>
+        )}
+      </span>
+      <span role="gridcell" className="soft small" title={[r.type, r.limits].filter(Boolean).join(': ')}>
+        {r.kinds ? (
+          <KindSelect
+            row={r}
+            wish={wish}
+            taken={rule?.kind}
+            take={(k) => put({ ...rule, path: r.path, kind: k || undefined })}
+          />
+        ) : (
+          r.type
+        )}
+      </span>
+      <span role="gridcell" className="soft num small">
+        {r.occurs}
+      </span>
+      <Value {...props} />
+      <Becomes {...props} />
+    </div>
+  );
+}
+
+function Value(props: FillRowProps) {
+  const { row: r, rows, rule, put, editor } = props;
+  if (r.kind === 'choice')
+    return (
+      <span role="gridcell">
+        <BranchSelect
+          row={r}
+          rows={rows}
+          taken={rule?.branch}
+          take={(b) => put({ ...rule, path: r.path, branch: b })}
+        />
+      </span>
+    );
+  if (!r.hasText && !r.repeated)
+    return (
+      <span role="gridcell" className="small">
+        {r.nillable && (
+          <button
+            className="link soft"
+            onClick={() => put({ ...rule, path: r.path, whenEmpty: rule?.whenEmpty === 'NIL' ? undefined : 'NIL' })}
+          >
+            {rule?.whenEmpty === 'NIL' ? 'nil' : 'make nil'}
+          </button>
+        )}
+      </span>
+    );
+  if (editor)
+    return (
+      <span role="gridcell" className={css.editor}>
+        {editor}
+      </span>
+    );
+  return <Cell {...props} />;
+}
+
+/** The value at rest: choosing it edits it, a field can be dropped on it. */
+function Cell({ row: r, rule, put, ghost, edit, another, drop: dropRow }: FillRowProps) {
+  const [over, setOver] = useState(false);
+  const drop = (e: DragEvent) => {
+    e.preventDefault();
+    setOver(false);
+    const field = e.dataTransfer.getData('text/plain');
+    if (field) put(ruleOf(r, rule, field));
+  };
+  return (
+    <div role="gridcell" className={`cell ${over ? 'over' : ''}`}>
+      <button
+        className={css.value}
+        aria-label={`value of ${r.name}`}
+        onClick={edit}
+        onFocus={(e) => {
+          if (e.target.matches(':focus-visible')) edit();
+        }}
+        onDragOver={(e) => {
+          e.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={drop}
+      >
+        <ShowValue rule={rule} ghost={ghost} />
+        {r.repeated && !r.hasText && !rule?.each && <span className="soft small">once; drop a repeating field</span>}
+      </button>
+      {rule?.each && (
+        <button className="link soft small" onClick={() => put({ ...rule, each: undefined, xpath: undefined })}>
+          clear
+        </button>
+      )}
+      {rule && r.hasText && <EmptyRule row={r} rule={rule} put={put} />}
+      {r.repeated && !rule?.each && (
+        <button className="link soft small nowrap" title="Give this row once more" onClick={another}>
+          + another
+        </button>
+      )}
+      {r.occurrence != null && r.occurrence > 1 && (
+        <button className="link soft small" title="Take this one away" onClick={dropRow}>
+          drop
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Becomes({ problem, becomes, unfilled }: FillRowProps) {
+  const wrong = !!problem && !unfilled;
+  const values = becomes?.map((b) => b ?? '–').join(', ');
+  return (
+    <span role="gridcell" className={wrong ? 'wrong' : 'soft'} title={problem?.text ?? values}>
+      {wrong ? problem.text : values || (unfilled ? 'required' : '')}
+    </span>
+  );
+}

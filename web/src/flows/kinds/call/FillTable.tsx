@@ -1,0 +1,134 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useMemo, useRef, useState } from 'react';
+import type { FillView, Rule, Specimen, StepOf } from '../../../api/types';
+import { Panel } from '../../../common/Panel';
+import { shifted, tall } from '../../../common/place';
+import { useFunctions } from '../../queries';
+import type { Where } from '../../where';
+import { FillBar } from './FillBar';
+import { FillRow } from './FillRow';
+import { Message } from './Message';
+import { hiddenBranches, nextOccurrence, wishOf, without } from './rows';
+import { ValueEditor } from './ValueEditor';
+import { merged, ruleOf, typedIn } from './values';
+
+const ROW_PX = 28;
+
+interface Props {
+  fill: FillView;
+  step: StepOf<'call'>;
+  setRules: (change: (rules: Rule[]) => Rule[]) => void;
+  /** The value being typed, not kept yet. */
+  draft?: Rule;
+  setDraft: (r?: Rule) => void;
+  specimen?: Specimen;
+  where: Where;
+  open: (path: string) => void;
+}
+
+/** Target first: one row a node of the outgoing message. Below, the exact message for the specimen. */
+export function FillTable({ fill, step, setRules, draft, setDraft, specimen, where, open }: Props) {
+  const [at, setAt] = useState<string>();
+  const [onlyRequired, setOnlyRequired] = useState(false);
+  const scroller = useRef<HTMLDivElement>(null);
+  const functions = useFunctions();
+  const rules = step.fill;
+  const byPath = useMemo(() => new Map(rules.map((r) => [r.path, r])), [rules]);
+  const problems = useMemo(() => new Map(fill.problems.map((p) => [p.path, p])), [fill.problems]);
+  const unfilled = useMemo(() => new Set(fill.unfilled), [fill.unfilled]);
+  const ghosts = useMemo(() => new Map(fill.suggestions.map((s) => [s.path, s.xpath])), [fill.suggestions]);
+  const hidden = useMemo(() => hiddenBranches(fill.rows, byPath), [fill.rows, byPath]);
+  const wish = useMemo(() => wishOf(step, rules), [step, rules]);
+  const rows = useMemo(() => {
+    const isFilled = (path: string) => rules.some((r) => r.path === path || r.path.startsWith(`${path}/`));
+    return fill.rows.filter((r) => !hidden.has(r.path) && (!onlyRequired || r.required || isFilled(r.path)));
+  }, [fill.rows, hidden, onlyRequired, rules]);
+  const list = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    overscan: 20,
+  });
+  const put = (r: Rule) => setRules((all) => merged(all, r));
+  const move = (path: string, by: number) => {
+    const editable = rows.filter((r) => r.hasText);
+    const next = editable[editable.findIndex((r) => r.path === path) + by];
+    setAt(next?.path);
+    if (next) list.scrollToIndex(rows.indexOf(next));
+  };
+  const offered = fill.suggestions.filter((s) => !hidden.has(s.path) && !byPath.has(s.path));
+  return (
+    <Panel
+      scrolls={false}
+      bar={
+        <FillBar
+          fill={fill}
+          step={step}
+          where={where}
+          onlyRequired={onlyRequired}
+          setOnlyRequired={setOnlyRequired}
+          offered={offered.length}
+          takeAll={() => setRules((all) => [...all, ...offered.map((s) => ({ path: s.path, xpath: s.xpath }))])}
+        />
+      }
+      foot={<Message fill={fill} />}
+    >
+      {/* Rows are tall by their number; those out of sight are not drawn. */}
+      <div className="scroll full" ref={scroller} role="grid" aria-label="fill" aria-rowcount={rows.length + 1}>
+        <div className="fillrow head" role="row">
+          {['', 'element', 'type', 'occurs', 'value', 'becomes'].map((c) => (
+            <span key={c} role="columnheader">
+              {c}
+            </span>
+          ))}
+        </div>
+        <div className="sparse" style={tall(list.getTotalSize())} role="rowgroup">
+          {list.getVirtualItems().map((v) => {
+            const r = rows[v.index];
+            const rule = byPath.get(r.path);
+            return (
+              <div key={r.path} className="sparse-row" style={shifted(v.start)} role="presentation">
+                <FillRow
+                  row={r}
+                  wish={wish}
+                  rows={fill.rows}
+                  rules={rules}
+                  rule={draft?.path === r.path ? draft : rule}
+                  put={put}
+                  another={() => put({ path: nextOccurrence(r.path, rules) })}
+                  drop={() => setRules((all) => without(r.path, all))}
+                  ghost={rule ? undefined : ghosts.get(r.path)}
+                  problem={problems.get(r.path)}
+                  becomes={fill.becomes[r.path]}
+                  unfilled={unfilled.has(r.path)}
+                  editing={at === r.path}
+                  edit={() => setAt(r.path)}
+                  open={() => open(r.path)}
+                  editor={
+                    at === r.path && (
+                      <ValueEditor
+                        start={typedIn(r, rule)}
+                        ghost={ghosts.get(r.path)}
+                        label={`value of ${r.name}`}
+                        problem={problems.get(r.path)}
+                        record={specimen?.record}
+                        functions={functions.data ?? []}
+                        onType={(t) => setDraft(ruleOf(r, rule, t))}
+                        onEnd={(t, then) => {
+                          setDraft(undefined);
+                          if (t !== null) put(ruleOf(r, rule, t));
+                          if (then === 'stay') setAt((x) => (x === r.path ? undefined : x));
+                          else move(r.path, then === 'next' ? 1 : -1);
+                        }}
+                      />
+                    )
+                  }
+                />
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </Panel>
+  );
+}

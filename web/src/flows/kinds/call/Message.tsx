@@ -1,0 +1,53 @@
+import { Segmented } from 'antd';
+import { useState } from 'react';
+import type { FillView } from '../../../api/types';
+import { Toolbar } from '../../../common/Panel';
+import { Status } from '../../../common/ui';
+import { XmlText } from '../../../common/XmlText';
+import { last } from './rows';
+import css from './Message.module.css';
+
+/** The exact message for the specimen, with what does not fit. */
+export function Message({ fill }: { fill: FillView }) {
+  const [asSent, setAsSent] = useState(false);
+  const names = fill.problems.map((p) => last(p.path).replace(/[^\w.-]/g, ''));
+  const isHit = (line: string) => names.some((n) => new RegExp(`<(\\w+:)?${n}[\\s/>]`).test(line));
+  return (
+    <div className={css.message}>
+      <Toolbar>
+        <h2>The message for this record</h2>
+        <Fits fill={fill} />
+        <Segmented
+          className="push"
+          size="small"
+          value={asSent ? 'sent' : 'xml'}
+          onChange={(v) => setAsSent(v === 'sent')}
+          options={[
+            { value: 'xml', label: 'XML' },
+            { value: 'sent', label: 'As sent' },
+          ]}
+        />
+      </Toolbar>
+      {/* What scrolls can be reached by the keyboard. */}
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex */}
+      <div className={`scroll ${css.text}`} tabIndex={0} role="region" aria-label="the message">
+        <XmlText xml={fill.envelope} asSent={asSent} isHit={isHit} />
+      </div>
+    </div>
+  );
+}
+
+function Fits({ fill }: { fill: FillView }) {
+  const bad = fill.problems.filter((p) => !fill.unfilled.includes(p.path));
+  if (fill.validation.length === 0) return fill.problems.length === 0 && <Status mood="ok">fits its schema</Status>;
+  const words = fill.unfilled.length
+    ? `${last(fill.unfilled[0])} is required here`
+    : bad[0]
+      ? `${last(bad[0].path)}: ${bad[0].text}`
+      : fill.validation[0].text;
+  return (
+    <span className="st bad cut" title={fill.validation.map((n) => n.text).join('\n')}>
+      <span className="cut">{words}</span>
+    </span>
+  );
+}

@@ -1,0 +1,27 @@
+import type { Rule } from '../../../api/types';
+
+const PLAIN = /^(\$?[\p{L}_][\p{L}\p{N}_.-]*)(\/@?[\p{L}_][\p{L}\p{N}_.-]*)*$/u;
+
+/** A row's value as it is shown: a field, a fixed text, an expression, or what is suggested for it. */
+export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: string }) {
+  if (rule?.each)
+    return (
+      <span className="small">
+        for each <span className="chip">{rule.each}</span>
+      </span>
+    );
+  if (rule?.text !== undefined) return <span className="fixed-text cut">{rule.text}</span>;
+  if (rule?.xpath)
+    return PLAIN.test(rule.xpath) ? (
+      <span className="chip cut">{rule.xpath}</span>
+    ) : (
+      <span className="expr cut" title={rule.xpath}>
+        {rule.xpath}
+      </span>
+    );
+  return ghost ? (
+    <span className="ghost cut" title="suggested; Tab takes it">
+      {ghost}
+    </span>
+  ) : null;
+}

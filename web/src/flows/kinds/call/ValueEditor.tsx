@@ -1,0 +1,33 @@
+import type { FunctionView, MappingProblem, Tree } from '../../../api/types';
+import { ExpressionEditor, type Completable, type Ending } from '../../../common/ExpressionEditor';
+import { fuzzy } from './values';
+
+/** The fields of a record by their paths, with their values. */
+function fields(record?: Tree, prefix = ''): Completable[] {
+  return (record?.children ?? []).flatMap((c) =>
+    c.children
+      ? [{ name: prefix + c.name, note: 'has more inside' }, ...fields(c, `${prefix}${c.name}/`)]
+      : [{ name: prefix + c.name, note: c.text }],
+  );
+}
+
+interface Props {
+  start: string;
+  label: string;
+  record?: Tree;
+  functions: FunctionView[];
+  ghost?: string;
+  problem?: MappingProblem;
+  onType: (t: string) => void;
+  onEnd: (t: string | null, then: Ending) => void;
+}
+
+/** The editor of one value: a field, a fixed text after a leading quote, or any XPath. */
+export const ValueEditor = ({ record, functions, problem, ...rest }: Props) => (
+  <ExpressionEditor
+    {...rest}
+    problem={problem && { text: problem.text, offset: problem.offset }}
+    completions={() => [...fields(record), ...functions.map((f) => ({ name: `${f.name}(`, note: f.parameters }))]}
+    score={(typed, name) => (typed ? fuzzy(typed, name) : 1)}
+  />
+);

@@ -1,0 +1,57 @@
+import { describe, expect, it } from 'vitest';
+import type { ShapeRow } from '../../../api/types';
+import { fromTyped, fuzzy, merged, ruleOf, typed, typedIn } from './values';
+
+const row = (over: Partial<ShapeRow>) => ({ path: 'a', repeated: false, hasText: true, ...over }) as ShapeRow;
+
+describe('a typed value', () => {
+  it('is XPath, or a fixed text after a quote', () => {
+    expect(fromTyped(' eta ')).toEqual({ xpath: 'eta' });
+    expect(fromTyped('"TLWRC')).toEqual({ text: 'TLWRC' });
+    expect(fromTyped('"TLWRC"')).toEqual({ text: 'TLWRC' });
+    expect(fromTyped('"')).toEqual({ text: '' });
+    expect(fromTyped('  ')).toEqual({});
+    expect(typed({ path: 'a', text: 'x' })).toBe('"x');
+    expect(typed({ path: 'a', xpath: 'x' })).toBe('x');
+    expect(typed()).toBe('');
+  });
+  it('is repeated over in a repeating row', () => {
+    expect(ruleOf(row({ repeated: true, hasText: false }), undefined, 'hold')).toMatchObject({
+      each: 'hold',
+      xpath: undefined,
+    });
+    expect(ruleOf(row({ repeated: true }), undefined, 'note')).toMatchObject({ each: 'note', xpath: '.' });
+    expect(ruleOf(row({ repeated: true }), { path: 'a', each: 'note', xpath: '.' }, '"once')).toMatchObject({
+      each: undefined,
+      text: 'once',
+    });
+    expect(ruleOf(row({}), { path: 'a', whenEmpty: 'KEEP', text: 'old' }, 'new')).toEqual({
+      path: 'a',
+      whenEmpty: 'KEEP',
+      text: undefined,
+      xpath: 'new',
+    });
+    expect(typedIn(row({ repeated: true }), { path: 'a', each: 'note', xpath: '.' })).toBe('note');
+  });
+  it('replaces the rule of its row, and an empty one removes it', () => {
+    const rules = [
+      { path: 'a', xpath: 'x' },
+      { path: 'b', xpath: 'y' },
+    ];
+    expect(merged(rules, { path: 'a', xpath: 'z' })).toEqual([
+      { path: 'b', xpath: 'y' },
+      { path: 'a', xpath: 'z' },
+    ]);
+    expect(merged(rules, { path: 'a', xpath: undefined, text: undefined })).toEqual([{ path: 'b', xpath: 'y' }]);
+    expect(merged(rules, { path: 'a', kind: '{urn:t}Bulk' })).toHaveLength(2);
+    expect(merged(rules, { path: 'c', text: '' })).toHaveLength(3);
+  });
+});
+
+describe('completion', () => {
+  it('finds letters in their order and prefers dense ones', () => {
+    expect(fuzzy('dm', 'draft_m')).toBeGreaterThan(0);
+    expect(fuzzy('md', 'draft_m')).toBe(-1);
+    expect(fuzzy('dra', 'draft_m')).toBeGreaterThan(fuzzy('dra', 'dock_reference_a'));
+  });
+});

@@ -1,0 +1,45 @@
+import type { Rule, ShapeRow } from '../../../api/types';
+
+/** What a rule's value looks like when typed: a leading quote makes a fixed text, anything else is XPath. */
+export const typed = (r?: Rule) => (r?.text !== undefined ? `"${r.text}` : (r?.xpath ?? ''));
+export const fromTyped = (t: string): Pick<Rule, 'xpath' | 'text'> =>
+  t.startsWith('"') ? { text: t.slice(1).replace(/"$/, '') } : t.trim() ? { xpath: t.trim() } : {};
+
+/** Letters in order, wherever they are; earlier and denser is better. */
+export function fuzzy(needle: string, hay: string): number {
+  let at = -1;
+  let score = 0;
+  for (const c of needle.toLowerCase()) {
+    const next = hay.toLowerCase().indexOf(c, at + 1);
+    if (next < 0) return -1;
+    score += next - at === 1 ? 3 : 1 / (next - at);
+    at = next;
+  }
+  return score - hay.length / 100;
+}
+
+/** What stands in a row's cell when typed: a repeating row's value is what it repeats over. */
+export const typedIn = (row: ShapeRow, rule?: Rule) => (row.repeated && rule?.each ? rule.each : typed(rule));
+
+/** The rule for what was typed. In a repeating row an expression is repeated over, and each item is the value. */
+export function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
+  const value = fromTyped(t);
+  const base = { ...rule, path: row.path, text: undefined, xpath: undefined };
+  if (!row.repeated) return { ...base, ...value };
+  if (value.text !== undefined) return { ...base, each: undefined, ...(row.hasText ? value : {}) };
+  return { ...base, each: value.xpath, xpath: row.hasText && value.xpath ? '.' : undefined };
+}
+
+/** The rules with one more or changed; a rule that says nothing is dropped, unless it gives a row once more. */
+export function merged(rules: Rule[], change: Rule): Rule[] {
+  const empty =
+    !/\[\d+\]$/.test(change.path) &&
+    change.xpath === undefined &&
+    change.text === undefined &&
+    !change.each &&
+    !change.kind &&
+    !change.branch &&
+    !change.whenEmpty;
+  const rest = rules.filter((r) => r.path !== change.path);
+  return empty ? rest : [...rest, change];
+}

@@ -1,0 +1,165 @@
+import { Select } from 'antd';
+import { Link } from 'react-router';
+import { seg } from '../../../api/client';
+import type { Field, StepOf, TargetView } from '../../../api/types';
+import { plural } from '../../../common/format';
+import { Panel } from '../../../common/Panel';
+import { Problem, Status } from '../../../common/ui';
+import { TargetMaker, useTargetColumns, useTargets } from '../../../data';
+import { PanelHead } from '../../PanelHead';
+import { nearest } from '../../where';
+import type { PanelProps } from '../kind';
+import { HeaderMismatch } from './HeaderMismatch';
+import css from './WritePanel.module.css';
+
+/** Where results go, which column gets which field, and making a target when there is none. */
+export function WritePanel({ step, edit, remove, where, flowName, problem }: PanelProps<StepOf<'write'>>) {
+  const targets = useTargets();
+  const columns = useTargetColumns(step.target, where.environment);
+  const fields: Field[] = (nearest(where, 'pick')?.columns ?? []).map((c) => ({
+    name: c.name,
+    label: c.name,
+    type: c.type ?? 'string',
+    required: false,
+    sampled: 0,
+    blank: 0,
+  }));
+  const target = targets.data?.find((t) => t.name === step.target);
+  const choose = (name?: string) => edit((s) => ({ ...s, target: name }));
+  return (
+    <Panel
+      head={
+        <PanelHead title="Write" remove={remove}>
+          <Select
+            aria-label="target"
+            className={css.target}
+            placeholder="choose a target"
+            value={step.target}
+            allowClear
+            onChange={choose}
+            options={targets.data?.map((t) => ({ value: t.name, label: t.name }))}
+          />
+          {target && <About target={target} />}
+        </PanelHead>
+      }
+      bar={
+        <>
+          {columns.isError && (
+            <div className={css.inset}>
+              <Problem error={columns.error} />
+            </div>
+          )}
+          {problem && target?.kind === 'csv' && <HeaderMismatch target={target} problem={problem} />}
+        </>
+      }
+    >
+      {step.target ? (
+        columns.data && <Gets columns={columns.data} fields={fields} />
+      ) : (
+        <Make fields={fields} flowName={flowName} onMade={choose} />
+      )}
+    </Panel>
+  );
+}
+
+const About = ({ target }: { target: TargetView }) => (
+  <span className="soft cut">
+    {target.kind === 'sql' ? (
+      <>
+        table <span className="mono">{target.settings.table}</span>
+      </>
+    ) : (
+      <>
+        file <span className="mono">{target.settings.file}</span>,{' '}
+        {target.settings.replace ? 'replaced at the end of a run' : 'added to'}
+      </>
+    )}{' '}
+    <Link to={`/data/targets/${seg(target.name)}`}>open it</Link>
+  </span>
+);
+
+/** Which column gets what; a field that has no column is said. */
+function Gets({ columns, fields }: { columns: Field[]; fields: Field[] }) {
+  const lost = fields.filter((f) => columns.length > 0 && !columns.some((c) => c.label === f.label));
+  if (columns.length === 0)
+    return (
+      <p className={`soft ${css.inset}`}>
+        The file takes the pick’s columns as they are:{' '}
+        <span className="mono">{fields.map((f) => f.label).join(', ')}</span>.
+      </p>
+    );
+  return (
+    <>
+      {lost.length > 0 && (
+        <div className={css.lost}>
+          <Status mood="warn">
+            {lost.map((f) => f.label).join(', ')} {lost.length === 1 ? 'has' : 'have'} no column in the target and{' '}
+            {lost.length === 1 ? 'is' : 'are'} not written
+          </Status>
+        </div>
+      )}
+      <table className="grid">
+        <thead>
+          <tr>
+            <th>column of the target</th>
+            <th>type</th>
+            <th>gets</th>
+          </tr>
+        </thead>
+        <tbody>
+          {columns.map((c) => (
+            <tr key={c.name}>
+              <td className="mono">{c.label}</td>
+              <td className="soft">
+                {c.type === 'string' ? 'text' : c.type}
+                {c.required ? ', required' : ''}
+              </td>
+              <td>
+                <Given column={c} field={fields.find((f) => f.label === c.label)} any={fields.length > 0} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Given({ column, field, any }: { column: Field; field?: Field; any: boolean }) {
+  if (field)
+    return (
+      <Status mood="ok">
+        <span className="mono">{field.label}</span>
+      </Status>
+    );
+  if (!any) return <span className="soft">by name</span>;
+  return column.required ? (
+    <Status mood="bad">nothing, but it is required</Status>
+  ) : (
+    <span className="soft">nothing</span>
+  );
+}
+
+function Make(props: { fields: Field[]; flowName: string; onMade: (name: string) => void }) {
+  const { fields, flowName, onMade } = props;
+  const names = fields.map((f) => f.label).join(', ');
+  return (
+    <div className={css.make}>
+      <h2>Make the target from this</h2>
+      {fields.length === 0 ? (
+        <p className="soft">Pick fields first; the target is then made from them.</p>
+      ) : (
+        <>
+          <p className="soft">
+            {plural(fields.length, 'column')}: <span className="mono">{names}</span>
+          </p>
+          <TargetMaker
+            fields={fields}
+            suggestedName={flowName.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_')}
+            onMade={onMade}
+          />
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,98 @@
+import type { Column, FillView, Flow, Rule, ShapeRow, StepOf, Tree } from '../../api/types';
+import { columnName, expand, isPlumbing } from '../kinds/pick/paths';
+import { seenFrom, taken } from '../kinds/pick/picking';
+
+/** A flow made from an operation: what it starts with, so that hardly anything is left to be done by hand. */
+
+/** The values a request begins with: what is suggested, and what was typed on the Bench where nothing is. */
+export function firstFill(fill: FillView, typed: Rule[]): Rule[] {
+  const rules: Rule[] = fill.suggestions.map((s) => ({ path: s.path, xpath: s.xpath }));
+  const has = (path: string) => rules.some((r) => r.path === path);
+  for (const r of typed) if (!has(r.path)) rules.push(r);
+  return [...rules, ...branches(fill.rows, rules)];
+}
+
+/** A choice of which one branch is filled takes that branch. */
+function branches(rows: ShapeRow[], rules: Rule[]): Rule[] {
+  return rows
+    .filter((r) => r.kind === 'choice' && !rules.some((x) => x.path === r.path))
+    .flatMap((choice) => {
+      const inside = rules
+        .filter((r) => r.path.startsWith(`${choice.path}/`))
+        .map((r) => r.path.slice(choice.path.length + 1).split('/')[0]);
+      return inside.length ? [{ path: choice.path, branch: inside[0] }] : [];
+    });
+}
+
+const inside = (path: string, of: string) => path.startsWith(`${of}/`);
+
+/** What of an answer can be a record each: its repeating elements with something inside, the outermost first. */
+export const repeats = (rows: ShapeRow[]) =>
+  rows.filter((r) => r.repeated && r.kind === 'element' && rows.some((x) => inside(x.path, r.path) && x.hasText));
+
+/** The path from the answer's own element, which is `$reply`. */
+const fromReply = (path: string) => path.split('/').slice(1).join('/');
+
+/** The pick from what the contract says of the answer. @param each the path of a row; empty for the whole answer */
+export function pickOfShape(rows: ShapeRow[], each: string): Pick<StepOf<'pick'>, 'each' | 'columns'> {
+  const deeper = repeats(rows).filter((r) => r.path !== each && !inside(each, r.path));
+  const columns: Column[] = [];
+  for (const r of rows) {
+    const isInside = each ? inside(r.path, each) : r.path.includes('/');
+    const isValue = r.hasText && (r.kind === 'element' || r.kind === 'attribute') && !r.header;
+    const isDeeper = deeper.some((d) => r.path === d.path || inside(r.path, d.path));
+    const leaf = r.path.slice(r.path.lastIndexOf('/') + 1);
+    if (!isInside || !isValue || isDeeper || r.path.includes('choice') || isPlumbing(leaf, undefined)) continue;
+    const at = each ? r.path.slice(each.length + 1) : `$reply/${fromReply(r.path)}`;
+    columns.push({ name: columnName(r.path, columns), xpath: at, type: columnType(r.type) });
+  }
+  return { each: each ? `$reply/${fromReply(each)}` : undefined, columns };
+}
+
+const TYPES = ['integer', 'decimal', 'double', 'boolean', 'date', 'dateTime', 'time'];
+const INTEGERS = /^(int|long|short|byte|integer|(non)?(positive|negative)Integer|unsigned\w+)$/i;
+
+/** The type of a column for a type of the schema. */
+function columnType(type: string | undefined): string {
+  const local = (type ?? '').split(/[:\s]/).pop() ?? '';
+  if (INTEGERS.test(local)) return 'integer';
+  if (local === 'float') return 'double';
+  return TYPES.find((t) => t === local) ?? 'string';
+}
+
+/** The pick from a real answer; better than the contract, since it shows what there is. */
+export function pickOfAnswer(answer: Tree, each: string | undefined): Pick<StepOf<'pick'>, 'each' | 'columns'> {
+  const step = seenFrom({ id: '', kind: 'pick', columns: [] }, each ?? '');
+  return taken(step, expand(answer));
+}
+
+/** The columns with a field of the source in front, by which a result is known. */
+export function keyed(columns: Column[], key: string | undefined): Column[] {
+  if (!key || columns.some((c) => c.xpath === `$record/${key}`)) return columns;
+  return [{ name: columnName(key, columns), xpath: `$record/${key}`, type: 'string' }, ...columns];
+}
+
+export interface Parts {
+  source: string;
+  call: Omit<StepOf<'call'>, 'id' | 'kind'>;
+  /** None for an operation that does not answer. */
+  pick?: Pick<StepOf<'pick'>, 'each' | 'columns'>;
+  target?: string;
+}
+
+export const flowOf = ({ source, call, pick, target }: Parts): Flow => ({
+  steps: [
+    { id: 's1', kind: 'read', source },
+    { id: 's2', kind: 'call', ...call },
+    ...(pick ? [{ id: 's3', kind: 'pick' as const, ...pick }] : []),
+    ...(target ? [{ id: 's4', kind: 'write' as const, target }] : []),
+  ],
+});
+
+/** A name that is not taken: itself, then with 2, 3 and so on. */
+export function freeName(wanted: string, taken: string[], separator = ' '): string {
+  if (!taken.includes(wanted)) return wanted;
+  let n = 2;
+  while (taken.includes(`${wanted}${separator}${n}`)) n++;
+  return `${wanted}${separator}${n}`;
+}

@@ -1,0 +1,138 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, seg } from '../api/client';
+import type {
+  Api,
+  FillView,
+  Flow,
+  FlowCheck,
+  FlowView,
+  FunctionView,
+  PickView,
+  Specimen,
+  StepOf,
+  TriedCall,
+} from '../api/types';
+import type { Where } from './where';
+
+export const flowKeys = {
+  list: ['flows'] as const,
+  one: (id: number) => ['flow', id] as const,
+  check: (flow: Flow, environment: string) => ['flow-check', flow, environment] as const,
+  specimen: (source: string | undefined, environment: string, n: number) =>
+    ['specimen', source, environment, n] as const,
+  fill: (...of: unknown[]) => ['fill', ...of] as const,
+  trial: (...of: unknown[]) => ['fill-trial', ...of] as const,
+  pick: (...of: unknown[]) => ['pick', ...of] as const,
+  kept: (flow: number, step?: string) => (step === undefined ? ['kept', flow] : ['kept', flow, step]),
+};
+
+export const useFlows = (enabled = true) =>
+  useQuery({ queryKey: flowKeys.list, enabled, queryFn: () => api.get<FlowView[]>('/flows') });
+
+export const useFlow = (id: number) =>
+  useQuery({ queryKey: flowKeys.one(id), queryFn: () => api.get<FlowView>(`/flows/${id}`), staleTime: Infinity });
+
+export const useFlowCheck = (flow: Flow, environment: string) =>
+  useQuery({
+    queryKey: flowKeys.check(flow, environment),
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => api.post<FlowCheck>(`/flows/check?environment=${seg(environment)}`, flow, signal),
+  });
+
+export function useSpecimen(where: Where) {
+  const read = where.definition.steps.find((s): s is StepOf<'read'> => s.kind === 'read' && !!s.source);
+  return useQuery({
+    queryKey: flowKeys.specimen(read?.source, where.environment, where.number),
+    enabled: !!read,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => api.post<Specimen>('/design/specimen', where, signal),
+  });
+}
+
+/** Has the specimen's source read again. */
+export function useReadAgain(where: Where) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => api.post('/design/specimen/again', where),
+    onSuccess: () => {
+      for (const key of ['specimen', 'flow-check', 'fill', 'fill-trial', 'pick'])
+        void queries.invalidateQueries({ queryKey: [key] });
+    },
+  });
+}
+
+const readsFrom = (w: Where) => w.definition.steps.find((s) => s.kind === 'read');
+
+/** The fill of the step as it is in {@code asked}, for its record. */
+export const useFill = (step: StepOf<'call'>, asked: Where) =>
+  useQuery({
+    queryKey: flowKeys.fill(
+      [step.contract, step.version, step.port, step.operation, step.fill],
+      [asked.opened, asked.number, asked.environment],
+      readsFrom(asked),
+    ),
+    enabled: !!step.operation && !!step.contract,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => api.post<FillView>('/design/fill', asked, signal),
+  });
+
+/** Fills the first records without calling, by itself once the fill is complete. */
+export const useTrial = (step: StepOf<'call'>, where: Where, complete: boolean) =>
+  useQuery({
+    queryKey: flowKeys.trial(
+      [step.contract, step.version, step.port, step.operation, step.fill],
+      where.environment,
+      readsFrom(where),
+    ),
+    enabled: complete,
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: 60_000,
+    queryFn: ({ signal }) => api.post<Api<'FillTrial'>>('/design/fill/trial', where, signal),
+  });
+
+export const usePick = (step: StepOf<'pick'>, where: Where) =>
+  useQuery({
+    queryKey: flowKeys.pick(step, where.flow, where.number, where.environment),
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => api.post<PickView>('/design/pick', where, signal),
+  });
+
+export const useKeptAnswer = (flow: number, step: string | undefined) =>
+  useQuery({
+    queryKey: flowKeys.kept(flow, step),
+    enabled: !!step,
+    retry: false,
+    queryFn: () => api.get<TriedCall>(`/design/${flow}/answers/${seg(step ?? '')}`).catch(() => null),
+  });
+
+/** Makes a call step's call for the specimen; its answer is kept. */
+export function useTryCall(where: Where, step: string | undefined, then?: () => void) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => api.post<TriedCall>('/design/try', { ...where, step }),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: flowKeys.kept(where.flow) });
+      void queries.invalidateQueries({ queryKey: ['pick'] });
+      then?.();
+    },
+  });
+}
+
+export const useFunctions = () =>
+  useQuery({
+    queryKey: ['functions'],
+    queryFn: () => api.get<FunctionView[]>('/design/functions'),
+    staleTime: Infinity,
+  });
+
+export const useEvaluated = (where: Where, xpath: string | undefined) =>
+  useQuery({
+    queryKey: ['evaluate', xpath, where.number, where.environment],
+    enabled: !!xpath,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => api.post<Api<'Evaluated'>>('/design/xpath', { at: where, xpath }, signal),
+  });
