@@ -43,36 +43,38 @@ export function Shell() {
   return (
     <div className="shell">
       <Top name={session.data.name} role={session.data.role} />
-      <Fence>
-        <Suspense fallback={null}>
-          <Routes>
-            <Route path="/" element={<Navigate to="/contracts" replace />} />
-            <Route path="/contracts" element={<ContractList />} />
-            <Route path="/contracts/import" element={<ImportContract />} />
-            <Route path="/contracts/:name" element={<ContractPage />} />
-            <Route path="/contracts/:name/:port/:operation" element={<ContractPage />} />
-            <Route path="/connections" element={<ConnectionsPage />} />
-            <Route path="/connections/:name" element={<ConnectionsPage />} />
-            <Route path="/data" element={<DataPage />} />
-            <Route path="/data/:kind/:name" element={<DataPage />} />
-            <Route path="/flows" element={<FlowList />} />
-            <Route path="/flows/new" element={<MakeFlowPage />} />
-            <Route path="/flows/:id" element={<FlowPage />} />
-            <Route path="/runs" element={<RunList />} />
-            <Route path="/runs/:id" element={<RunPage />} />
-            <Route path="/settings" element={<SettingsPage />} />
-            <Route path="/settings/:part" element={<SettingsPage />} />
-            <Route
-              path="*"
-              element={
-                <div className="empty">
-                  <h1>There is nothing at this address.</h1>The navigation above leads on.
-                </div>
-              }
-            />
-          </Routes>
-        </Suspense>
-      </Fence>
+      <main>
+        <Fence>
+          <Suspense fallback={null}>
+            <Routes>
+              <Route path="/" element={<Navigate to="/contracts" replace />} />
+              <Route path="/contracts" element={<ContractList />} />
+              <Route path="/contracts/import" element={<ImportContract />} />
+              <Route path="/contracts/:name" element={<ContractPage />} />
+              <Route path="/contracts/:name/:port/:operation" element={<ContractPage />} />
+              <Route path="/connections" element={<ConnectionsPage />} />
+              <Route path="/connections/:name" element={<ConnectionsPage />} />
+              <Route path="/data" element={<DataPage />} />
+              <Route path="/data/:kind/:name" element={<DataPage />} />
+              <Route path="/flows" element={<FlowList />} />
+              <Route path="/flows/new" element={<MakeFlowPage />} />
+              <Route path="/flows/:id" element={<FlowPage />} />
+              <Route path="/runs" element={<RunList />} />
+              <Route path="/runs/:id" element={<RunPage />} />
+              <Route path="/settings" element={<SettingsPage />} />
+              <Route path="/settings/:part" element={<SettingsPage />} />
+              <Route
+                path="*"
+                element={
+                  <div className="empty">
+                    <h1>There is nothing at this address.</h1>The navigation above leads on.
+                  </div>
+                }
+              />
+            </Routes>
+          </Suspense>
+        </Fence>
+      </main>
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import type { ReactNode, Ref } from 'react';
 import { Fence } from './ui';
 import css from './Panel.module.css';
 
@@ -24,6 +24,24 @@ export const Panel = ({
       <Fence>{children}</Fence>
     </div>
     {foot}
+  </div>
+);
+
+/** A part that scrolls by itself and can be reached by the keyboard, for what has nothing to be chosen inside. */
+export const Scroll = ({
+  label,
+  className,
+  ref,
+  children,
+}: {
+  label: string;
+  className?: string;
+  ref?: Ref<HTMLDivElement>;
+  children: ReactNode;
+}) => (
+  // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
+  <div ref={ref} className={`scroll ${className ?? ''}`} tabIndex={0} role="region" aria-label={label}>
+    {children}
   </div>
 );
 

@@ -9,6 +9,7 @@ import { Problem, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import { MakeFlowLink } from './BenchBar';
 import { AnswerTableView } from './AnswerTableView';
+import { Scroll } from '../common/Panel';
 import css from './AnswerPane.module.css';
 import { wide } from '../common/place';
 
@@ -92,7 +93,7 @@ export function AnswerPane({
       ) : (
         <div />
       )}
-      <div className={`scroll ${css.body2}`}>
+      <Scroll label="answer" className={css.body2}>
         {a.problem && <div className={`notice ${css.notice}`}>{a.problem}</div>}
         {a.fault && <FaultBox fault={a.fault} />}
         {a.answerNotes?.length > 0 && <AnswerNotes notes={a.answerNotes} />}
@@ -125,7 +126,7 @@ export function AnswerPane({
             The body is empty, as for a one-way call. {operation} on {port} says no more.
           </span>
         )}
-      </div>
+      </Scroll>
     </div>
   );
 }

@@ -6,7 +6,7 @@ import { AnswerPane } from './AnswerPane';
 import { BenchBar } from './BenchBar';
 import { BenchFoot } from './BenchFoot';
 import { BenchRows } from './BenchRows';
-import { useShape } from './MessageShapes';
+import { useShape } from './shape';
 import { useBench } from './useBench';
 import css from './Bench.module.css';
 

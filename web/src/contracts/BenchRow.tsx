@@ -2,7 +2,7 @@ import { Input, Select } from 'antd';
 import type { ShapeRow } from '../api/types';
 import { added, occurrence, removed, type BenchState } from './benchRules';
 import { KindSelect } from './KindSelect';
-import { name, type ShapeWish } from './MessageShapes';
+import { name, type ShapeWish } from './shape';
 import css from './BenchRow.module.css';
 import { indent } from '../common/place';
 

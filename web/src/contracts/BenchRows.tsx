@@ -4,7 +4,7 @@ import type { MappingProblem, ShapeRow } from '../api/types';
 import { Problem } from '../common/ui';
 import { BenchRow } from './BenchRow';
 import { lines, visible, type BenchState } from './benchRules';
-import type { ShapeWish } from './MessageShapes';
+import type { ShapeWish } from './shape';
 import css from './BenchRows.module.css';
 import { indent, shifted, tall } from '../common/place';
 

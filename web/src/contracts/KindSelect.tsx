@@ -3,7 +3,7 @@ import { Select } from 'antd';
 import { useState } from 'react';
 import { api, seg } from '../api/client';
 import type { Api, ShapeRow } from '../api/types';
-import type { ShapeWish } from './MessageShapes';
+import type { ShapeWish } from './shape';
 import css from './KindSelect.module.css';
 
 /**

@@ -4,6 +4,7 @@ import { Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { api, seg } from '../api/client';
 import type { ContractView } from '../api/types';
+import { Scroll } from '../common/Panel';
 import css from './RawWsdl.module.css';
 import { shifted, tall } from '../common/place';
 
@@ -52,7 +53,7 @@ export function RawWsdl({
         )}
         <span className="faint push num">{lines.length} lines</span>
       </div>
-      <div ref={scroller} className={`scroll ${css.body}`}>
+      <Scroll ref={scroller} label="document" className={css.body}>
         <div className="sparse" style={tall(rows.getTotalSize())}>
           {rows.getVirtualItems().map((r) => (
             <div
@@ -65,7 +66,7 @@ export function RawWsdl({
             </div>
           ))}
         </div>
-      </div>
+      </Scroll>
     </div>
   );
 }

@@ -2,5 +2,5 @@ export { ContractList } from './ContractList';
 export { ContractPage } from './ContractPage';
 export { ImportContract } from './ImportContract';
 export { KindSelect } from './KindSelect';
-export { name, useShape, type ShapeWish } from './MessageShapes';
+export { name, useShape, type ShapeWish } from './shape';
 export { contractKeys, useContract, useContracts } from './queries';

@@ -12,6 +12,7 @@ import { Problem, Status } from '../common/ui';
 import { plural } from '../common/format';
 import { useConnectionsOf } from '../connections';
 import { DELIMITERS } from './delimiters';
+import { Scroll } from '../common/Panel';
 import css from './SourceEditor.module.css';
 import { AboutBox } from '../about';
 
@@ -266,11 +267,11 @@ export function SourceEditor({ source }: { source?: SourceView }) {
           </div>
         )}
       </div>
-      <div className="scroll">
+      <Scroll label="records">
         {ready && preview.data && preview.data.fields.length > 0 && (
           <RecordTable fields={preview.data.fields} records={preview.data.records} />
         )}
-      </div>
+      </Scroll>
     </div>
   );
 }

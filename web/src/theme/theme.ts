@@ -29,7 +29,7 @@ export function useMode(): Mode {
 }
 
 const LIGHT = {
-  copper: '#a4532a',
+  copper: '#9d4f27',
   ink: '#1d262e',
   panel: '#fffefb',
   paper: '#f7f5f0',
@@ -37,7 +37,8 @@ const LIGHT = {
   ok: '#1f6a5a',
   warn: '#8a5c06',
   bad: '#9e2f3c',
-  soft: '#56616a',
+  soft: '#4b565f',
+  faint: '#5f686e',
   input: '#ffffff',
 };
 const DARK = {
@@ -49,7 +50,8 @@ const DARK = {
   ok: '#62b9a3',
   warn: '#d7a548',
   bad: '#e0808b',
-  soft: '#a4adb2',
+  soft: '#b2babf',
+  faint: '#929ca2',
   input: '#171b1f',
 };
 
@@ -66,6 +68,8 @@ export function antTheme(m: Mode): ThemeConfig {
       colorError: c.bad,
       colorText: c.ink,
       colorTextSecondary: c.soft,
+      colorTextTertiary: c.faint,
+      colorTextPlaceholder: c.faint,
       colorBgBase: c.panel,
       colorBgContainer: c.input,
       colorBgElevated: c.panel,
@@ -85,7 +89,7 @@ export function antTheme(m: Mode): ThemeConfig {
       Button: { fontWeight: 500, primaryShadow: 'none', defaultShadow: 'none' },
       Segmented: {
         itemSelectedBg: m === 'dark' ? '#3a2a20' : '#f5e7dc',
-        itemSelectedColor: c.copper,
+        itemSelectedColor: m === 'dark' ? '#d98a5c' : c.copper,
         trackBg: 'transparent',
       },
       Input: { activeShadow: 'none' },

@@ -34,20 +34,29 @@ describe('the pick of a new flow', () => {
   it('offers what repeats, the outermost first', () => {
     expect(repeats(ANSWER).map((r) => r.path)).toEqual(['Reply/window', 'Reply/window/slot']);
   });
-  it('takes the values of one record with their types, and not what repeats inside it', () => {
+  it('takes the values of one record and of what it is in, and not what repeats inside it', () => {
     expect(pickOfShape(ANSWER, 'Reply/window')).toEqual({
       each: '$reply/window',
       columns: [
+        { name: 'port', xpath: '../port', type: 'string' },
         { name: 'opens_at', xpath: 'opensAt', type: 'dateTime' },
         { name: 'depth', xpath: 'depth', type: 'integer' },
       ],
     });
     expect(pickOfShape(ANSWER, '').columns.map((c) => c.xpath)).toEqual(['$reply/port']);
-    expect(pickOfShape(ANSWER, 'Reply/window/slot').columns.map((c) => c.xpath)).toEqual(['berth']);
+    expect(pickOfShape(ANSWER, 'Reply/window/slot').columns.map((c) => c.xpath)).toEqual([
+      '../../port',
+      '../opensAt',
+      '../depth',
+      'berth',
+    ]);
   });
   it('follows a real answer when there is one', () => {
     const answer = { name: 'Reply', children: [{ name: 'port', text: 'TLWRC' }] };
-    expect(pickOfAnswer(answer, undefined).columns).toEqual([{ name: 'port', xpath: '$reply/port', type: 'string' }]);
+    const pick = pickOfAnswer(answer, undefined);
+    expect(pick.columns).toEqual([{ name: 'port', xpath: '$reply/port', type: 'string' }]);
+    const flow = flowOf({ source: 'port_calls', call: { contract: 'T', operation: 'G', fill: [] }, pick });
+    expect(flow.steps.map((s) => s.id)).toEqual(['s1', 's2', 's3']);
   });
   it('is known by a field of the source, once', () => {
     const once = keyed([], 'call_ref');

@@ -1,6 +1,6 @@
 import type { Column, FillView, Flow, Rule, ShapeRow, StepOf, Tree } from '../../api/types';
 import { columnName, expand, isPlumbing } from '../kinds/pick/paths';
-import { seenFrom, taken } from '../kinds/pick/picking';
+import { seenFrom, taken, xpathOf } from '../kinds/pick/picking';
 
 /** A flow made from an operation: what it starts with, so that hardly anything is left to be done by hand. */
 
@@ -36,17 +36,21 @@ const fromReply = (path: string) => path.split('/').slice(1).join('/');
 /** The pick from what the contract says of the answer. @param each the path of a row; empty for the whole answer */
 export function pickOfShape(rows: ShapeRow[], each: string): Pick<StepOf<'pick'>, 'each' | 'columns'> {
   const deeper = repeats(rows).filter((r) => r.path !== each && !inside(each, r.path));
+  const record = each ? `$reply/${fromReply(each)}` : undefined;
   const columns: Column[] = [];
   for (const r of rows) {
-    const isInside = each ? inside(r.path, each) : r.path.includes('/');
     const isValue = r.hasText && (r.kind === 'element' || r.kind === 'attribute') && !r.header;
     const isDeeper = deeper.some((d) => r.path === d.path || inside(r.path, d.path));
     const leaf = r.path.slice(r.path.lastIndexOf('/') + 1);
-    if (!isInside || !isValue || isDeeper || r.path.includes('choice') || isPlumbing(leaf, undefined)) continue;
-    const at = each ? r.path.slice(each.length + 1) : `$reply/${fromReply(r.path)}`;
-    columns.push({ name: columnName(r.path, columns), xpath: at, type: columnType(r.type) });
+    if (!r.path.includes('/') || !isValue || isDeeper) continue;
+    if (r.path.includes('choice') || isPlumbing(leaf, undefined)) continue;
+    columns.push({
+      name: columnName(r.path, columns),
+      xpath: xpathOf(record, fromReply(r.path)),
+      type: columnType(r.type),
+    });
   }
-  return { each: each ? `$reply/${fromReply(each)}` : undefined, columns };
+  return { each: record, columns };
 }
 
 const TYPES = ['integer', 'decimal', 'double', 'boolean', 'date', 'dateTime', 'time'];
@@ -63,7 +67,8 @@ function columnType(type: string | undefined): string {
 /** The pick from a real answer; better than the contract, since it shows what there is. */
 export function pickOfAnswer(answer: Tree, each: string | undefined): Pick<StepOf<'pick'>, 'each' | 'columns'> {
   const step = seenFrom({ id: '', kind: 'pick', columns: [] }, each ?? '');
-  return taken(step, expand(answer));
+  const { each: record, columns } = taken(step, expand(answer));
+  return { each: record, columns };
 }
 
 /** The columns with a field of the source in front, by which a result is known. */
@@ -83,8 +88,8 @@ export interface Parts {
 export const flowOf = ({ source, call, pick, target }: Parts): Flow => ({
   steps: [
     { id: 's1', kind: 'read', source },
-    { id: 's2', kind: 'call', ...call },
-    ...(pick ? [{ id: 's3', kind: 'pick' as const, ...pick }] : []),
+    { ...call, id: 's2', kind: 'call' },
+    ...(pick ? [{ ...pick, id: 's3', kind: 'pick' as const }] : []),
     ...(target ? [{ id: 's4', kind: 'write' as const, target }] : []),
   ],
 });

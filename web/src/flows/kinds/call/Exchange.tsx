@@ -1,5 +1,5 @@
 import type { TriedCall } from '../../../api/types';
-import { Split } from '../../../common/Panel';
+import { Scroll, Split } from '../../../common/Panel';
 import { Empty, Problem } from '../../../common/ui';
 import { XmlText } from '../../../common/XmlText';
 import { useKeptAnswer } from '../../queries';
@@ -25,17 +25,17 @@ export function Exchange({ where, tried, error }: { where: Where; tried?: TriedC
   return (
     <Split
       left={
-        <div className={`scroll ${css.message} ${css.request}`}>
+        <Scroll label="request" className={`${css.message} ${css.request}`}>
           <h2 className={css.heading}>Request</h2>
           <XmlText xml={x.request} />
-        </div>
+        </Scroll>
       }
       right={
-        <div className={`scroll ${css.message}`}>
+        <Scroll label="answer" className={css.message}>
           <h2 className={css.heading}>Answer</h2>
           {x.failure && <div className={`notice ${css.heading}`}>{x.failure}</div>}
           <XmlText xml={x.answer} />
-        </div>
+        </Scroll>
       }
     />
   );

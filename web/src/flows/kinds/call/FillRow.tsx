@@ -115,7 +115,6 @@ function Cell({ row: r, rule, put, ghost, edit, another, drop: dropRow }: FillRo
     <div role="gridcell" className={`cell ${over ? 'over' : ''}`}>
       <button
         className={css.value}
-        aria-label={`value of ${r.name}`}
         onClick={edit}
         onFocus={(e) => {
           if (e.target.matches(':focus-visible')) edit();
@@ -127,6 +126,7 @@ function Cell({ row: r, rule, put, ghost, edit, another, drop: dropRow }: FillRo
         onDragLeave={() => setOver(false)}
         onDrop={drop}
       >
+        <span className="unseen">value of {r.name}</span>
         <ShowValue rule={rule} ghost={ghost} />
         {r.repeated && !r.hasText && !rule?.each && <span className="soft small">once; drop a repeating field</span>}
       </button>

@@ -1,7 +1,7 @@
 import { Segmented } from 'antd';
 import { useState } from 'react';
 import type { FillView } from '../../../api/types';
-import { Toolbar } from '../../../common/Panel';
+import { Scroll, Toolbar } from '../../../common/Panel';
 import { Status } from '../../../common/ui';
 import { XmlText } from '../../../common/XmlText';
 import { last } from './rows';
@@ -28,11 +28,9 @@ export function Message({ fill }: { fill: FillView }) {
           ]}
         />
       </Toolbar>
-      {/* What scrolls can be reached by the keyboard. */}
-      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex */}
-      <div className={`scroll ${css.text}`} tabIndex={0} role="region" aria-label="the message">
+      <Scroll label="the message" className={css.text}>
         <XmlText xml={fill.envelope} asSent={asSent} isHit={isHit} />
-      </div>
+      </Scroll>
     </div>
   );
 }

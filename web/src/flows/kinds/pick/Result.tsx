@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { PickView } from '../../../api/types';
 import { plural } from '../../../common/format';
-import { Toolbar } from '../../../common/Panel';
+import { Scroll, Toolbar } from '../../../common/Panel';
 import { Status } from '../../../common/ui';
 import css from './Result.module.css';
 
@@ -14,7 +14,7 @@ export function Result({ view, isEmpty }: { view?: PickView; isEmpty: boolean })
   const records = view?.records ?? [];
   const fields = view?.fields ?? [];
   return (
-    <div className={`scroll ${css.result}`}>
+    <Scroll label="result" className={css.result}>
       <Toolbar>
         <h2>Result for this answer</h2>
         {view?.reply && <Outcome view={view} />}
@@ -47,7 +47,7 @@ export function Result({ view, isEmpty }: { view?: PickView; isEmpty: boolean })
         </button>
       )}
       {isEmpty && <div className={`soft ${css.hint}`}>Tick fields in the answer, or take all.</div>}
-    </div>
+    </Scroll>
   );
 }
 

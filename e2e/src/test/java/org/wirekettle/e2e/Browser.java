@@ -23,6 +23,7 @@ final class Browser implements AutoCloseable {
     private static final Duration PATIENCE = Duration.ofSeconds(15);
     private final ChromeDriver driver;
     private int clicks;
+    private int typed;
 
     Browser() throws Exception {
         Path profile = Files.createTempDirectory(Path.of(WireKettle.env("WK_TEST_WORK")), "browser");
@@ -106,7 +107,9 @@ final class Browser implements AutoCloseable {
         click("//button[not(@disabled) and contains(normalize-space(.), \"" + text + "\")]");
     }
 
+    /** Types into a field; each field typed into is counted. */
     void type(String what, CharSequence... keys) {
+        typed++;
         new WebDriverWait(driver, PATIENCE)
                 .ignoring(StaleElementReferenceException.class)
                 .until(d -> {
@@ -154,6 +157,25 @@ final class Browser implements AutoCloseable {
 
     int clicks() {
         return clicks;
+    }
+
+    int typed() {
+        return typed;
+    }
+
+    /** Brings a library into the page, which the page's own rules would not let in. */
+    void load(String script) {
+        ((JavascriptExecutor) driver).executeScript(script);
+    }
+
+    /** Runs a script in the page. @return what it gives, or resolves to */
+    Object run(String script, Object... arguments) {
+        driver.manage().timeouts().scriptTimeout(PATIENCE);
+        return ((JavascriptExecutor) driver)
+                .executeAsyncScript(
+                        "const done = arguments[arguments.length - 1];" + "Promise.resolve((() => {" + script
+                                + "})()).then(done, e => done('failed: ' + e));",
+                        arguments);
     }
 
     String text(String what) {

@@ -50,7 +50,7 @@ public class PickPageTest {
             b.go(wk.url() + "/flows/" + flow + "?step=2");
             b.find("//button[contains(., 'Try the call') and @disabled]");
             b.find("//*[contains(@class, 'st warn') and contains(., 'area is required')]");
-            b.click("[data-path='GetBulletin/area'] [aria-label='value of area']");
+            b.click("[data-path='GetBulletin/area'] .cell button");
             b.keys("\"Outer Reach", Keys.ENTER);
             b.button("Try the call");
             b.says("bulletin");

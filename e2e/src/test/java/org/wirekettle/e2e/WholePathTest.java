@@ -130,14 +130,14 @@ public class WholePathTest {
         b.says("required rows unfilled");
         b.says("wk:date-time(eta, 'dd.MM.yyyy HH:mm')");
         // One by typing with completion, one by dropping a field, the rest by taking the suggestions.
-        b.click("[data-path='GetTideWindow/portCode'] [aria-label='value of portCode']");
+        b.click("[data-path='GetTideWindow/portCode'] .cell button");
         b.keys("por");
         b.says("TLWRC");
         b.keys(Keys.ENTER);
         b.keys(Keys.ENTER);
         b.drag(
                 "//tr[@draggable='true' and contains(., 'draft_m')]",
-                "[data-path='GetTideWindow/draught'] [aria-label='value of draught']");
+                "[data-path='GetTideWindow/draught'] .cell button");
         b.button("take all");
         b.says("complete for this record");
         b.says("fits its schema");
