@@ -3,6 +3,6 @@ import { defineConfig } from 'vite';
 
 export default defineConfig({
   plugins: [react()],
-  server: { proxy: { '/api': 'http://127.0.0.1:8080' } },
+  server: { proxy: { '/api': process.env.WK_SERVER ?? 'http://127.0.0.1:8080' } },
   build: { chunkSizeWarningLimit: 2500, assetsInlineLimit: 0 },
 });

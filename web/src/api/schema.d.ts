@@ -4166,7 +4166,7 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
-        Step: Record<string, never>;
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["CheckStep"] | components["schemas"]["CallStep"] | components["schemas"]["PickStep"] | components["schemas"]["WriteStep"];
         StepView: {
             kind: string;
             title: string;
@@ -4346,6 +4346,52 @@ export interface components {
             problem?: string;
             /** Format: int32 */
             offset?: number;
+        };
+        ReadStep: {
+            id: string;
+            source?: string;
+            /** @enum {string} */
+            kind: "read";
+        };
+        CheckStep: {
+            condition?: string;
+            id: string;
+            message?: string;
+            /** @enum {string} */
+            kind: "check";
+        };
+        CallStep: {
+            connection?: string;
+            contract?: string;
+            fill: components["schemas"]["Rule"][];
+            id: string;
+            operation?: string;
+            parallel?: number;
+            port?: string;
+            safeToRepeat?: boolean;
+            takenFaults?: string[];
+            version?: number;
+            /** @enum {string} */
+            kind: "call";
+        };
+        Column: {
+            name: string;
+            text?: string;
+            type?: string;
+            xpath?: string;
+        };
+        PickStep: {
+            columns: components["schemas"]["Column"][];
+            each?: string;
+            id: string;
+            /** @enum {string} */
+            kind: "pick";
+        };
+        WriteStep: {
+            id: string;
+            target?: string;
+            /** @enum {string} */
+            kind: "write";
         };
     };
     responses: never;

@@ -41,39 +41,9 @@ export type FunctionView = Api<'FunctionView'>;
 
 export type Tree = Api<'Tree'>;
 export type Rule = Api<'Rule'>;
-export interface Column {
-  name: string;
-  xpath?: string;
-  text?: string;
-  type?: string;
-}
+export type Column = Api<'Column'>;
 /** A step; ids stay the same while it is changed or moved. */
-export type Step = { id: string } & (
-  | { kind: 'read'; source?: string }
-  | { kind: 'check'; condition?: string; message?: string }
-  | {
-      kind: 'call';
-      contract?: string;
-      version?: number;
-      port?: string;
-      operation?: string;
-      connection?: string;
-      fill: Rule[];
-      parallel?: number;
-      safeToRepeat?: boolean;
-      takenFaults?: string[];
-    }
-  | { kind: 'pick'; each?: string; columns: Column[] }
-  | { kind: 'write'; target?: string }
-);
+export type Step = Api<'Step'>;
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
-export interface Flow {
-  steps: Step[];
-}
-export interface FlowView {
-  id: number;
-  name: string;
-  version: number;
-  definition: Flow;
-  changedAt: string;
-}
+export type Flow = Api<'Flow'>;
+export type FlowView = Api<'FlowView'>;

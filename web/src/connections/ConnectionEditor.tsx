@@ -106,7 +106,7 @@ const New = ({ d }: { d: ReturnType<typeof useConnectionDraft> }) => (
 const Probed = ({ probe }: { probe: Api<'Probe'> }) => (
   <>
     <p>
-      <Status mood={probe.good ? 'ok' : 'bad'}>{probe.text}</Status>{' '}
+      <Status mood={!probe.good ? 'bad' : probe.warning ? 'warn' : 'ok'}>{probe.text}</Status>{' '}
       <span className="soft num">{probe.micros != null ? millis(probe.micros / 1000) : ''}</span>
     </p>
     {probe.warning && <div className={`notice warn ${css.warning}`}>{probe.warning}</div>}

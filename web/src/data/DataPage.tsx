@@ -5,11 +5,10 @@ import { Empty } from '../common/ui';
 import { SourceEditor } from './SourceEditor';
 import { TargetEditor } from './TargetEditor';
 import css from './DataPage.module.css';
+import { sourceKind, targetKind } from './kinds';
 import { useSources, useTargets } from './queries';
 import { fitsLabels, LabelFilter, useAbout } from '../about';
 import { useState } from 'react';
-
-const KIND: Record<string, string> = { csv: 'file', sql: 'query' };
 
 export function DataPage() {
   const { kind, name } = useParams();
@@ -40,7 +39,7 @@ export function DataPage() {
           .map((s) => (
             <Link key={s.name} className={`item ${s === source ? 'on' : ''}`} to={`/data/sources/${seg(s.name)}`}>
               <span className="cut">{s.name}</span>
-              <span className="faint">{KIND[s.kind]}</span>
+              <span className="faint">{sourceKind(s.kind)?.word}</span>
             </Link>
           ))}
         {sources.data?.length === 0 && (
@@ -60,7 +59,7 @@ export function DataPage() {
           .map((s) => (
             <Link key={s.name} className={`item ${s === target ? 'on' : ''}`} to={`/data/targets/${seg(s.name)}`}>
               <span className="cut">{s.name}</span>
-              <span className="faint">{s.kind === 'sql' ? 'table' : 'file'}</span>
+              <span className="faint">{targetKind(s.kind).word}</span>
             </Link>
           ))}
         {targets.data?.length === 0 && (

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Segmented } from 'antd';
+import { Button } from 'antd';
 import { useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Preview, TargetView } from '../api/types';
@@ -7,6 +7,7 @@ import { useEnvironment } from '../app/environment';
 import { RecordTable } from '../common/RecordTable';
 import { useUndo } from '../common/useUndo';
 import { Problem } from '../common/ui';
+import { targetKind, type TargetSettings } from './kinds';
 import { TargetMaker } from './TargetMaker';
 import css from './TargetEditor.module.css';
 import { AboutBox } from '../about';
@@ -35,9 +36,9 @@ export function TargetEditor({ target }: { target?: TargetView }) {
       });
     },
   });
-  const mode = useMutation({
-    mutationFn: (replace: boolean) =>
-      api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: { ...target!.settings, replace } }),
+  const settings = useMutation({
+    mutationFn: (by: TargetSettings) =>
+      api.put(`/data/targets/${seg(target!.name)}`, { kind: target!.kind, settings: { ...target!.settings, ...by } }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['targets'] }),
   });
   if (!target)
@@ -47,37 +48,12 @@ export function TargetEditor({ target }: { target?: TargetView }) {
         <TargetMaker onMade={(n) => void go(`/data/targets/${seg(n)}`)} />
       </div>
     );
+  const { About } = targetKind(target.kind);
   return (
     <div className={css.frame}>
       <div className={`row ${css.bar}`}>
         <h1>{target.name}</h1>
-        <span className="soft">
-          {target.kind === 'sql' ? (
-            <>
-              table <span className="mono">{target.settings.table}</span> over {target.settings.connection}
-            </>
-          ) : (
-            <>
-              file <span className="mono">{target.settings.file}</span>
-            </>
-          )}
-        </span>
-        {target.kind === 'csv' && (
-          <Segmented
-            size="small"
-            value={target.settings.replace ? 'replace' : 'append'}
-            onChange={(v) => mode.mutate(v === 'replace')}
-            options={[
-              { value: 'append', label: 'a run adds to it' },
-              { value: 'replace', label: 'a run replaces it' },
-            ]}
-          />
-        )}
-        {target.kind === 'csv' && !preview.data?.problem && (
-          <a href={`/api/data/targets/${seg(target.name)}/file`} download>
-            download
-          </a>
-        )}
+        <About target={target} set={(by) => settings.mutate(by)} isThere={!!preview.data && !preview.data.problem} />
         <Button type="text" className="push" onClick={() => remove.mutate()}>
           Remove
         </Button>
@@ -85,7 +61,7 @@ export function TargetEditor({ target }: { target?: TargetView }) {
       <div className={css.inset2}>
         <AboutBox kind="target" name={target.name} />
         {preview.isError && <Problem error={preview.error} />}
-        {mode.isError && <Problem error={mode.error} />}
+        {settings.isError && <Problem error={settings.error} />}
         {preview.data?.problem && <span className="soft">{preview.data.problem}</span>}
         {preview.data && !preview.data.problem && preview.data.records.length === 0 && (
           <span className="soft">It is empty.</span>

@@ -1,12 +1,9 @@
 import { Button, Segmented } from 'antd';
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 import type { Field as DataField } from '../api/types';
 import { Field } from '../common/Field';
-import { plural } from '../common/format';
 import { Problem } from '../common/ui';
-import { FileTarget } from './FileTarget';
-import { TableTarget } from './TableTarget';
-import { describe, isReady, type TargetWish } from './targetWish';
+import { TARGETS, type TargetWish } from './kinds';
 import { useMakeTarget } from './useMakeTarget';
 import css from './TargetMaker.module.css';
 
@@ -19,44 +16,35 @@ interface Props {
 
 /** Makes a target: a delimited file, or a table that is there or is made from fields. What it will do is said. */
 export function TargetMaker({ fields, suggestedName, onMade }: Props) {
+  const [kind, setKind] = useState(TARGETS[0]);
   const [wish, setWish] = useState<TargetWish>({
-    kind: 'csv',
     file: `${suggestedName ?? 'results'}.csv`,
     delimiter: ';',
     replace: false,
     table: '',
   });
-  const change = (by: Partial<TargetWish>) => setWish((w) => ({ ...w, ...by }));
-  const make = useMakeTarget(fields, onMade);
+  const change = useCallback((by: Partial<TargetWish>) => setWish((w) => ({ ...w, ...by })), []);
+  const make = useMakeTarget(kind, fields, onMade);
   return (
     <div className={css.maker}>
       <Field label="What it is">
         <Segmented
-          value={wish.kind}
-          onChange={(kind) => change({ kind })}
-          options={[
-            { value: 'csv' as const, label: 'a delimited file' },
-            { value: 'sql' as const, label: 'a table' },
-          ]}
+          value={kind.kind}
+          onChange={(chosen) => setKind(TARGETS.find((k) => k.kind === chosen) ?? kind)}
+          options={TARGETS.map((k) => ({ value: k.kind, label: k.label }))}
         />
       </Field>
-      {wish.kind === 'sql' ? (
-        <TableTarget wish={wish} change={change} canMake={!!fields} />
-      ) : (
-        <FileTarget wish={wish} change={change} />
-      )}
+      <kind.Maker wish={wish} change={change} hasFields={!!fields} />
       <div className={`row ${css.deeds}`}>
         <Button
           type="primary"
-          disabled={!isReady(wish, !!fields)}
+          disabled={!kind.isReady(wish, !!fields)}
           loading={make.isPending}
           onClick={() => make.mutate(wish)}
         >
-          {wish.kind === 'sql' && !wish.exists && fields && wish.table
-            ? `Make the table with ${plural(fields.length, 'column')}`
-            : 'Make the target'}
+          {kind.making?.(wish, fields) ?? 'Make the target'}
         </Button>
-        <span className="soft small">{describe(wish)}</span>
+        <span className="soft small">{kind.describe(wish)}</span>
       </div>
       {make.isError && <Problem error={make.error} />}
     </div>

@@ -113,8 +113,12 @@ export function RunPage() {
         <div className={`soft small num ${css.inset2}`}>
           every record is accounted for: {count(run.done)} + {count(run.setAside)} + {count(run.inDoubt)} ={' '}
           {count(run.read)}
-          <br />
-          {plural(run.written, 'result record')} written
+          {run.steps.some((s) => s.kind === 'write') && (
+            <>
+              <br />
+              {plural(run.written, 'result record')} written
+            </>
+          )}
         </div>
       </section>
       <section className={css.frame}>

@@ -26,7 +26,8 @@ public final class SoapCaller {
         this(port, operation, http, Clock.systemUTC());
     }
 
-    SoapCaller(Port port, Operation operation, HttpCaller http, Clock clock) {
+    /** @param clock for what messages say of the time (WS-Security 1.1 §10) */
+    public SoapCaller(Port port, Operation operation, HttpCaller http, Clock clock) {
         HttpSettings s = http.settings();
         this.operation = operation;
         this.version = SoapVersion.of(port.protocol());

@@ -147,9 +147,8 @@ public final class SqlSource implements RecordSource {
 
         @Override
         public void close() throws IOException {
-            try {
+            try (connection) {
                 connection.rollback();
-                connection.close();
             } catch (SQLException e) {
                 throw new IOException(SqlTarget.words(e), e);
             }

@@ -353,13 +353,13 @@ public final class SqlTarget implements RecordTarget {
 
     @Override
     public void close() throws IOException {
-        try {
-            if (connection != null) {
-                connection.rollback();
-                connection.close();
-                connection = null;
-                insert = null;
-            }
+        if (connection == null) {
+            return;
+        }
+        try (Connection ended = connection) {
+            connection = null;
+            insert = null;
+            ended.rollback();
         } catch (SQLException e) {
             throw new IOException(words(e), e);
         }

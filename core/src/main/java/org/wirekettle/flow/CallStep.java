@@ -8,6 +8,7 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.SoapCaller;
@@ -31,15 +32,15 @@ import org.wirekettle.mapping.MappingProblem;
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record CallStep(
         String id,
-        String contract,
-        Integer version,
-        String port,
-        String operation,
-        String connection,
+        @Nullable String contract,
+        @Nullable Integer version,
+        @Nullable String port,
+        @Nullable String operation,
+        @Nullable String connection,
         List<Mapping.Rule> fill,
         Integer parallel,
         Boolean safeToRepeat,
-        List<String> takenFaults)
+        @Nullable List<String> takenFaults)
         implements Step {
     private static final int DEFAULT_PARALLEL = 4;
 
@@ -103,7 +104,8 @@ public record CallStep(
             return;
         }
         c.calls(Math.min(wanted, target.get().parallel()));
-        SoapCaller caller = new SoapCaller(at.get(), called.get(), target.get().http());
+        SoapCaller caller = new SoapCaller(
+                at.get(), called.get(), target.get().http(), c.project().clock());
         c.calls(caller);
         c.add(new CallStage(
                 c.step(),

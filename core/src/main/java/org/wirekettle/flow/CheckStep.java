@@ -1,6 +1,7 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
@@ -8,7 +9,8 @@ import org.wirekettle.mapping.MappingProblem;
 
 /** Sets a record aside unless a condition holds. */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record CheckStep(String id, String condition, String message) implements Step {
+public record CheckStep(
+        String id, @Nullable String condition, @Nullable String message) implements Step {
     @Override
     public CheckStep withId(String newId) {
         return new CheckStep(newId, condition, message);

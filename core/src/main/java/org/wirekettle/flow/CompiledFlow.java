@@ -1,5 +1,6 @@
 package org.wirekettle.flow;
 
+import java.time.Clock;
 import java.util.List;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
@@ -10,6 +11,7 @@ import org.wirekettle.record.Node;
  *
  * @param target null when the flow writes nowhere
  * @param parallel records worked on at a time
+ * @param clock for what happens to the records
  * @param abort ends the calls under way
  */
 public record CompiledFlow(
@@ -18,10 +20,11 @@ public record CompiledFlow(
         RecordTarget target,
         int parallel,
         List<FlowProblem> problems,
+        Clock clock,
         Runnable abort) {
     CompiledFlow(
             RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems) {
-        this(source, stages, target, parallel, problems, () -> {});
+        this(source, stages, target, parallel, problems, Clock.systemUTC(), () -> {});
     }
 
     private static final System.Logger LOG = System.getLogger(CompiledFlow.class.getName());
@@ -32,7 +35,7 @@ public record CompiledFlow(
     }
 
     Trail work(long number, Node record, Calls calls) {
-        Item item = Item.of(number, record, calls, stages.size());
+        Item item = Item.of(number, record, calls, stages.size(), clock);
         int[] deepest = {0};
         try {
             step(0, item, deepest);

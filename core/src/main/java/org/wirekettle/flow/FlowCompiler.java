@@ -54,6 +54,7 @@ public final class FlowCompiler {
                 c.target,
                 c.parallel,
                 List.copyOf(c.problems),
+                project.clock(),
                 () -> callers.forEach(SoapCaller::abort));
     }
 

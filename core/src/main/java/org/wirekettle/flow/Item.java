@@ -1,5 +1,6 @@
 package org.wirekettle.flow;
 
+import java.time.Clock;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.record.Node;
 
@@ -9,8 +10,8 @@ import org.wirekettle.record.Node;
  * @param record the record as the last step left it
  */
 record Item(Node record, Scope scope, Trail trail) {
-    static Item of(long number, Node record, Calls calls, int steps) {
-        return new Item(record, Scope.of(record), new Trail(number, record, calls, steps));
+    static Item of(long number, Node record, Calls calls, int steps, Clock clock) {
+        return new Item(record, Scope.of(record, clock), new Trail(number, record, calls, steps, clock));
     }
 
     /** The same record with an answer at hand. */

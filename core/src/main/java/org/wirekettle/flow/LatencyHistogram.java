@@ -1,61 +1,90 @@
 package org.wirekettle.flow;
 
+import java.nio.ByteBuffer;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Base64;
+import java.util.List;
+import java.util.zip.DataFormatException;
+import org.HdrHistogram.Histogram;
+import org.HdrHistogram.HistogramIterationValue;
 
-/** Answer times in six buckets to a doubling, so that percentiles are right within 13 percent. Used by one thread. */
+/** Answer times, with percentiles right within one percent. Used by one thread. */
 public final class LatencyHistogram {
-    /** From 16 microseconds to about 17 minutes. */
-    private static final int PER_DOUBLING = 6;
+    private static final long LONGEST_MICROS = 3_600_000_000L;
+    private static final int DIGITS = 2;
+    /** Six to a doubling, for a chart. */
+    private static final int FIRST_BUCKET_MICROS = 16;
 
-    private static final int BUCKETS = 26 * PER_DOUBLING;
-    private static final double SMALLEST_MICROS = 16;
+    private static final double BUCKET_GROWTH = Math.pow(2, 1 / 6.0);
+    private final Histogram times = new Histogram(LONGEST_MICROS, DIGITS);
 
-    private final long[] counts;
+    /** So many answers took up to so long. */
+    public record Bucket(double upToMicros, long count) {}
 
-    public LatencyHistogram() {
-        counts = new long[BUCKETS];
+    /** @param text as {@link #text} wrote it, or an earlier version did; empty for no times */
+    public static LatencyHistogram read(String text) {
+        LatencyHistogram out = new LatencyHistogram();
+        if (text == null || text.isEmpty()) {
+            return out;
+        }
+        if (text.indexOf(',') >= 0) {
+            out.addCounts(
+                    Arrays.stream(text.split(",")).mapToLong(Long::parseLong).toArray());
+            return out;
+        }
+        try {
+            ByteBuffer bytes = ByteBuffer.wrap(Base64.getDecoder().decode(text));
+            out.times.add(Histogram.decodeFromCompressedByteBuffer(bytes, LONGEST_MICROS));
+            return out;
+        } catch (DataFormatException e) {
+            throw new IllegalArgumentException("these are no answer times", e);
+        }
     }
 
-    public LatencyHistogram(long[] counts) {
-        this.counts = Arrays.copyOf(counts, BUCKETS);
+    /** Earlier versions kept the counts of buckets, six to a doubling from 16 microseconds on. */
+    private void addCounts(long[] counts) {
+        for (int i = 0; i < counts.length; i++) {
+            if (counts[i] > 0) {
+                long upper = (long) (FIRST_BUCKET_MICROS * Math.pow(BUCKET_GROWTH, i + 1.0));
+                times.recordValueWithCount(Math.min(LONGEST_MICROS, upper), counts[i]);
+            }
+        }
     }
 
     public void add(long micros) {
-        counts[
-                Math.min(BUCKETS - 1, (int)
-                        (Math.log(Math.max(1, micros / SMALLEST_MICROS)) / Math.log(2) * PER_DOUBLING))]++;
+        times.recordValue(Math.max(0, Math.min(LONGEST_MICROS, micros)));
     }
 
     public LatencyHistogram add(LatencyHistogram other) {
-        for (int i = 0; i < BUCKETS; i++) {
-            counts[i] += other.counts[i];
-        }
+        times.add(other.times);
         return this;
     }
 
-    public long[] counts() {
-        return counts.clone();
+    /** For {@link #read}. */
+    public String text() {
+        ByteBuffer bytes = ByteBuffer.allocate(times.getNeededByteBufferCapacity());
+        int length = times.encodeIntoCompressedByteBuffer(bytes);
+        return Base64.getEncoder().encodeToString(Arrays.copyOf(bytes.array(), length));
     }
 
     public long total() {
-        return Arrays.stream(counts).sum();
+        return times.getTotalCount();
     }
 
-    /** The upper end of a bucket in microseconds. */
-    public static double upperMicros(int bucket) {
-        return SMALLEST_MICROS * Math.pow(2, (bucket + 1.0) / PER_DOUBLING);
+    /** Those with answers in them, the shortest times first. */
+    public List<Bucket> buckets() {
+        List<Bucket> out = new ArrayList<>();
+        for (HistogramIterationValue v : times.logarithmicBucketValues(FIRST_BUCKET_MICROS, BUCKET_GROWTH)) {
+            if (v.getCountAddedInThisIterationStep() > 0) {
+                out.add(new Bucket(v.getValueIteratedTo(), v.getCountAddedInThisIterationStep()));
+            }
+        }
+        return out;
     }
 
     /** @param share between 0 and 1; @return microseconds, 0 when empty */
     public double percentileMicros(double share) {
-        long total = total();
-        long seen = 0;
-        for (int i = 0; i < BUCKETS; i++) {
-            seen += counts[i];
-            if (total > 0 && seen >= Math.ceil(total * share)) {
-                return upperMicros(i);
-            }
-        }
-        return 0;
+        return times.getValueAtPercentile(100 * share);
     }
 }

@@ -2,13 +2,14 @@ package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.mapping.MappingProblem;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.record.Node;
 
 /** Makes result records of a record and its answer. */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record PickStep(String id, String each, List<Pick.Column> columns) implements Step {
+public record PickStep(String id, @Nullable String each, List<Pick.Column> columns) implements Step {
     @Override
     public PickStep withId(String newId) {
         return new PickStep(newId, each, columns);

@@ -1,5 +1,6 @@
 package org.wirekettle.flow;
 
+import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import org.wirekettle.call.HttpCaller;
@@ -19,6 +20,11 @@ public interface Project {
 
     /** @param fields the fields of the records to be written, by name and label */
     Optional<RecordTarget> target(String name, List<String> fields);
+
+    /** What the time is, for expressions, trails and messages. */
+    default Clock clock() {
+        return Clock.systemUTC();
+    }
 
     /** A caller with the limits that its connection sets. */
     record CallTarget(HttpCaller http, int parallel, double callsPerSecond, int retries) {}

@@ -1,10 +1,11 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import org.jspecify.annotations.Nullable;
 
 /** Reads records from a source. */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record ReadStep(String id, String source) implements Step {
+public record ReadStep(String id, @Nullable String source) implements Step {
     @Override
     public ReadStep withId(String newId) {
         return new ReadStep(newId, source);

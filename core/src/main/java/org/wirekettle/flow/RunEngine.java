@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReferenceArray;
 import java.util.function.Consumer;
 import org.wirekettle.call.Exchange;
@@ -244,7 +245,7 @@ public final class RunEngine {
 
     /** Takes ended records in order, up to a chunk; waits for them a short while. @return whether these are the last */
     private boolean gather(List<Trail> into) {
-        long deadline = System.currentTimeMillis() + MAX_CHUNK_WAIT_MILLIS;
+        long deadline = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(MAX_CHUNK_WAIT_MILLIS);
         while (true) {
             long next = accounted + into.size();
             Trail e;
@@ -255,7 +256,7 @@ public final class RunEngine {
             }
             synchronized (lock) {
                 boolean ends = next >= inputEnd || stopping && next >= taken || next >= brokenAt;
-                long left = deadline - System.currentTimeMillis();
+                long left = TimeUnit.NANOSECONDS.toMillis(deadline - System.nanoTime());
                 if (ends
                         || into.size() >= (isTargetProven ? CHUNK_RECORDS : FIRST_RECORDS)
                         || left <= 0 && !into.isEmpty()) {

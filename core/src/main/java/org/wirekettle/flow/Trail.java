@@ -1,5 +1,6 @@
 package org.wirekettle.flow;
 
+import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.call.Exchange;
@@ -10,6 +11,7 @@ public final class Trail {
     private final long number;
     private final Node source;
     private final Calls calls;
+    private final Clock clock;
     private final long startMillis;
     private final List<Event> events = new ArrayList<>(4);
     private List<AnsweredCall> answered = List.of();
@@ -31,16 +33,17 @@ public final class Trail {
      */
     public record Event(int step, long atMillis, long micros, String text, Exchange exchange) {}
 
-    Trail(long number, Node source, Calls calls, int steps) {
+    Trail(long number, Node source, Calls calls, int steps, Clock clock) {
+        this.clock = clock;
         this.stepOut = new int[steps];
         this.number = number;
         this.source = source;
         this.calls = calls;
-        this.startMillis = System.currentTimeMillis();
+        this.startMillis = clock.millis();
     }
 
     Exchange call(int step, Calls.Call call) throws SetAside {
-        long at = System.currentTimeMillis();
+        long at = clock.millis();
         Exchange x = calls.call(callCount++, call);
         events.add(new Event(step, at, x.totalMicros(), null, x));
         return x;
@@ -55,7 +58,7 @@ public final class Trail {
     private record Good(int index, Calls.Call call, Exchange exchange) {}
 
     void add(int step, String text) {
-        events.add(new Event(step, System.currentTimeMillis(), 0, text, null));
+        events.add(new Event(step, clock.millis(), 0, text, null));
     }
 
     void end(int step, SetAside why) {

@@ -3,12 +3,13 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordTarget;
 
 /** Writes result records to a target; fields go to the columns of the same name. */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record WriteStep(String id, String target) implements Step {
+public record WriteStep(String id, @Nullable String target) implements Step {
     @Override
     public WriteStep withId(String newId) {
         return new WriteStep(newId, target);

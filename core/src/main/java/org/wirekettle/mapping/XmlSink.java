@@ -1,5 +1,7 @@
 package org.wirekettle.mapping;
 
+import org.wirekettle.xml.Escape;
+
 /** Writes XML text with the tags the rows have prepared. */
 final class XmlSink implements Sink {
     private final StringBuilder out;
@@ -50,7 +52,7 @@ final class XmlSink implements Sink {
     @Override
     public void attribute(Row row, String value) {
         out.append(' ').append(row.tagName).append("=\"");
-        escape(value, true);
+        Escape.attribute(value, out);
         out.append('"');
     }
 
@@ -77,7 +79,7 @@ final class XmlSink implements Sink {
     @Override
     public void text(String value) {
         closeTag();
-        escape(value, false);
+        Escape.text(value, out);
     }
 
     @Override
@@ -102,48 +104,5 @@ final class XmlSink implements Sink {
         } else {
             out.append(row.closeTag);
         }
-    }
-
-    private void escape(String s, boolean inAttribute) {
-        if (isHarmless(s)) {
-            out.append(s);
-            return;
-        }
-        int from = 0;
-        for (int i = 0, n = s.length(); i < n; i++) {
-            char c = s.charAt(i);
-            String replacement =
-                    switch (c) {
-                        case '<' -> "&lt;";
-                        case '>' -> "&gt;";
-                        case '&' -> "&amp;";
-                        case '"' -> inAttribute ? "&quot;" : null;
-                        case '\r' -> "&#13;";
-                        case '\n' -> inAttribute ? "&#10;" : null;
-                        case '\t' -> inAttribute ? "&#9;" : null;
-                        default -> c < ' ' || c == 0xFFFE || c == 0xFFFF || isLoneSurrogate(s, i) ? "\uFFFD" : null;
-                    };
-            if (replacement != null) {
-                out.append(s, from, i).append(replacement);
-                from = i + 1;
-            }
-        }
-        out.append(s, from, s.length());
-    }
-
-    private static boolean isHarmless(String s) {
-        for (int i = 0, n = s.length(); i < n; i++) {
-            char c = s.charAt(i);
-            if (c < ' ' || c == '<' || c == '>' || c == '&' || c == '"' || c >= 0xD800) {
-                return false;
-            }
-        }
-        return true;
-    }
-
-    private static boolean isLoneSurrogate(String s, int i) {
-        char c = s.charAt(i);
-        return Character.isHighSurrogate(c) && (i + 1 == s.length() || !Character.isLowSurrogate(s.charAt(i + 1)))
-                || Character.isLowSurrogate(c) && (i == 0 || !Character.isHighSurrogate(s.charAt(i - 1)));
     }
 }

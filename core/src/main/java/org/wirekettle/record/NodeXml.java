@@ -3,6 +3,7 @@ package org.wirekettle.record;
 import java.io.StringReader;
 import javax.xml.stream.XMLStreamException;
 import org.codehaus.stax2.XMLStreamReader2;
+import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.SafeXml;
 
 /** Writes a record as XML text, to be kept, and reads it back. */
@@ -21,7 +22,7 @@ public final class NodeXml {
         out.append('<').append(n.name());
         if (!n.namespace().equals(inherited)) {
             out.append(" xmlns=\"");
-            escape(n.namespace(), out);
+            Escape.attribute(n.namespace(), out);
             out.append('"');
         }
         int p = 0;
@@ -33,43 +34,26 @@ public final class NodeXml {
             } else if (!a.namespace().isEmpty()) {
                 prefix = "a" + p++ + ":";
                 out.append(" xmlns:").append(prefix, 0, prefix.length() - 1).append("=\"");
-                escape(a.namespace(), out);
+                Escape.attribute(a.namespace(), out);
                 out.append('"');
             }
             out.append(' ').append(prefix).append(a.name()).append("=\"");
-            escape(a.string(), out);
+            Escape.attribute(a.string(), out);
             out.append('"');
         }
         out.append('>');
         if (n.isLeaf()) {
-            escape(n.string(), out);
+            Escape.attribute(n.string(), out);
         } else {
             for (Object o : n.content()) {
                 if (o instanceof Node c) {
                     write(c, n.namespace(), out);
                 } else {
-                    escape((String) o, out);
+                    Escape.attribute((String) o, out);
                 }
             }
         }
         out.append("</").append(n.name()).append('>');
-    }
-
-    /** Characters that XML cannot hold become U+FFFD. */
-    private static void escape(String s, StringBuilder out) {
-        for (int i = 0; i < s.length(); i++) {
-            char c = s.charAt(i);
-            switch (c) {
-                case '<' -> out.append("&lt;");
-                case '>' -> out.append("&gt;");
-                case '&' -> out.append("&amp;");
-                case '"' -> out.append("&quot;");
-                case '\n' -> out.append("&#10;");
-                case '\r' -> out.append("&#13;");
-                case '\t' -> out.append("&#9;");
-                default -> out.append(c < ' ' || c >= 0xFFFE ? '\uFFFD' : c);
-            }
-        }
     }
 
     /** @throws XMLStreamException when the text was not written by {@link #write} */

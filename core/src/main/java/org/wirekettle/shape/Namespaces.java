@@ -48,7 +48,8 @@ final class Namespaces {
     String inText(String xml) {
         String out = xml;
         for (Map.Entry<String, String> e : standIns.entrySet()) {
-            for (String written : new String[] {e.getKey(), Escape.xml(e.getKey())}) {
+            String escaped = Escape.xml(e.getKey());
+            for (String written : new String[] {e.getKey(), escaped, escaped.replace("&gt;", ">")}) {
                 out = out.replace("\"" + written + "\"", "\"" + e.getValue() + "\"")
                         .replace("'" + written + "'", "'" + e.getValue() + "'");
             }

@@ -91,8 +91,27 @@ public class JournalTest {
             h.add(ms * 1000L);
         }
         assertEquals(h.total(), 1000);
-        assertEquals(h.percentileMicros(0.5), 500_000, 500_000 * 0.13);
-        assertEquals(h.percentileMicros(0.99), 990_000, 990_000 * 0.13);
+        assertEquals(h.percentileMicros(0.5), 500_000, 500_000 * 0.01);
+        assertEquals(h.percentileMicros(0.99), 990_000, 990_000 * 0.01);
+        assertEquals(
+                h.buckets().stream().mapToLong(LatencyHistogram.Bucket::count).sum(), 1000);
         assertEquals(new LatencyHistogram().percentileMicros(0.5), 0.0);
+    }
+
+    @Test
+    public void answerTimesAreReadAsTheyWereKeptAlsoByAnEarlierVersion() {
+        LatencyHistogram h = new LatencyHistogram();
+        h.add(1_500);
+        h.add(Long.MAX_VALUE);
+        h.add(-1);
+        LatencyHistogram read = LatencyHistogram.read(h.text());
+        assertEquals(read.add(h).total(), 6);
+        assertEquals(read.percentileMicros(1), 3_600_000_000.0, 36_000_000);
+        assertEquals(LatencyHistogram.read("").total(), 0);
+        // Three answers of up to 32 microseconds, one of up to 64.
+        LatencyHistogram old = LatencyHistogram.read("0,0,0,0,0,3,0,0,0,0,0,1");
+        assertEquals(old.total(), 4);
+        assertEquals(old.percentileMicros(0.5), 32, 1);
+        assertEquals(old.percentileMicros(1), 64, 1);
     }
 }

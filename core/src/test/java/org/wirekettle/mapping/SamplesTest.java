@@ -24,6 +24,10 @@ public class SamplesTest {
             {"[\\-+]?\\d+(\\.\\d{1,2})?"},
             {"(?:x{2}|y){2}"},
             {"\\p{Lu}\\p{L}*"},
+            {"\\s\\S\\w\\W\\D"},
+            {"a{2,}b{3}"},
+            {"[&\\[\\]]{4}x"},
+            {"\u00e9[\u00e0-\u00ff]"},
             {"[A-Z]{2}[0-9]{2}[A-Z0-9]{1,30}"}
         };
     }
@@ -32,6 +36,29 @@ public class SamplesTest {
     public void someSampleMatches(String pattern) {
         Set<String> samples = PatternSamples.of(pattern);
         assertTrue(samples.stream().anyMatch(s -> Pattern.matches(pattern, s)), pattern + " gave " + samples);
+    }
+
+    @Test
+    public void whatOnlySchemasHaveIsUnderstood() {
+        assertAll("[a-z-[aeiou]]{3}", "[^aeiou\\P{L}]{3}");
+        assertAll("[a-z-[^xyz]]", "[xyz]");
+        assertAll("\\i\\c*", "[A-Za-z_][\\w.-]*");
+        assertAll("\\C\\I", "[^A-Za-z0-9._-][^A-Za-z_]");
+        assertAll("^a$", "\\^a\\$");
+        assertAll("[+\\-]?\\d", "[+-]?\\d");
+    }
+
+    private static void assertAll(String schema, String java) {
+        Set<String> samples = PatternSamples.of(schema);
+        assertTrue(!samples.isEmpty(), schema);
+        samples.forEach(s -> assertTrue(Pattern.matches(java, s), schema + " gave " + s));
+    }
+
+    @Test
+    public void aPatternOfEndlessTextsGivesNothing() {
+        assertTrue(PatternSamples.of("((((a{99}){99}){99}){99}){99}").isEmpty());
+        assertTrue(PatternSamples.of("a{2000000000}").isEmpty());
+        assertTrue(PatternSamples.of("(a{9000}|b)(c{9000})").isEmpty());
     }
 
     @Test

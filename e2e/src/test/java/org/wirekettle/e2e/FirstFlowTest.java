@@ -54,7 +54,13 @@ public class FirstFlowTest {
             assertEquals(lines.get(0), header);
             assertTrue(lines.get(1).startsWith("TR-31-0401;TW-TLWRC-"), lines.get(1));
             assertEquals(
-                    lines.stream().skip(1).map(l -> l.substring(0, 10)).distinct().count(), 10, "ten records: " + lines);
+                    lines.stream()
+                            .skip(1)
+                            .map(l -> l.substring(0, 10))
+                            .distinct()
+                            .count(),
+                    10,
+                    "ten records: " + lines);
             assertTrue(b.clicks() - clicks <= MOST_CLICKS, "clicks: " + (b.clicks() - clicks));
             assertTrue(b.typed() - typed <= MOST_FIELDS, "fields typed into: " + (b.typed() - typed));
             System.out.println("a first flow: " + (b.clicks() - clicks) + " clicks, " + (b.typed() - typed)

@@ -36,10 +36,6 @@ public class LogInLimits {
     /** Wrong tries in a row. */
     private record Misses(int count, Instant last) {}
 
-    LogInLimits() {
-        this(Clock.systemUTC());
-    }
-
     LogInLimits(Clock clock) {
         this.clock = clock;
     }

@@ -7,6 +7,7 @@ import jakarta.inject.Singleton;
 import java.time.Clock;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.wirekettle.call.HostPolicy;
+import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.expression.Expressions;
 
 /** Makes the core's shared objects, which know no annotation of the framework. */
@@ -20,6 +21,16 @@ public class Core {
 
     void close(@Disposes Expressions expressions) {
         expressions.close();
+    }
+
+    @Produces
+    @Singleton
+    DatabasePools databasePools(Clock clock) {
+        return new DatabasePools(clock);
+    }
+
+    void close(@Disposes DatabasePools pools) {
+        pools.close();
     }
 
     @Produces

@@ -72,7 +72,7 @@ public class WhatMayBeAbsent implements OASFilter {
         }
     }
 
-    private static boolean mayBeAbsent(RecordComponentInfo c) {
+    static boolean mayBeAbsent(RecordComponentInfo c) {
         Type type = c.type();
         return c.hasAnnotation(NULLABLE)
                 || type.hasAnnotation(NULLABLE)

@@ -120,11 +120,25 @@ public class ConnectionResource {
         try (HttpCaller http = new HttpCaller(connections.http(name, environment), policy)) {
             Exchange x = http.get();
             return x.outcome() == Exchange.Outcome.ANSWERED
-                    ? new Probe(true, "it answers, with HTTP status " + x.status() + " to a GET", x.totalMicros(), null)
+                    ? new Probe(
+                            true,
+                            "it answers, with HTTP status " + x.status() + " to a GET",
+                            x.totalMicros(),
+                            refused(x.status()))
                     : new Probe(false, x.problem(), null, null);
         } catch (IllegalArgumentException e) {
             return new Probe(false, words(e), null, null);
         }
+    }
+
+    /** What a status that is no success may mean; null for a success. */
+    private static String refused(int status) {
+        return switch (status) {
+            case 404, 410 -> "There is something, but not at this address: look at its path.";
+            case 401, 403, 407 -> "It wants a log-in, or another one.";
+            case 405, 400, 415, 500, 501 -> "Many services refuse a GET and answer calls: try one on the Bench.";
+            default -> status < 400 ? null : "It is not well at the moment, or not what was meant.";
+        };
     }
 
     /** A driver wraps what stopped it: the innermost words are the reason. */

@@ -5,18 +5,18 @@ import jakarta.enterprise.context.ApplicationScoped;
 import java.net.InetAddress;
 import java.net.UnknownHostException;
 import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Properties;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageSettings;
+import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Secrets;
@@ -30,8 +30,10 @@ public class Connections {
     private final Json json;
     private final Secrets secrets;
     private final HostPolicy policy;
+    private final DatabasePools pools;
 
-    Connections(ConnectionMapper rows, Json json, Secrets secrets, HostPolicy policy) {
+    Connections(ConnectionMapper rows, Json json, Secrets secrets, HostPolicy policy, DatabasePools pools) {
+        this.pools = pools;
         this.policy = policy;
         this.rows = rows;
         this.json = json;
@@ -146,25 +148,23 @@ public class Connections {
         } catch (IllegalArgumentException e) {
             throw Wrong.input("connection.url", e.getMessage());
         }
-        Properties p = new Properties();
+        Map<String, String> driver = new HashMap<>();
         // An address kept by an earlier version may still have them.
-        Optional.ofNullable(settings(row).user())
-                .or(() -> Optional.ofNullable(address.user()))
-                .ifPresent(u -> p.setProperty("user", u));
-        Optional.ofNullable(password(row))
-                .or(() -> Optional.ofNullable(address.password()))
-                .ifPresent(w -> p.setProperty("password", w));
+        String user = Optional.ofNullable(settings(row).user()).orElse(address.user());
+        String password = Optional.ofNullable(password(row)).orElse(address.password());
         if (address.isPostgres()) {
-            p.setProperty("connectTimeout", "5");
-            p.setProperty("reWriteBatchedInserts", "true");
-            p.setProperty("ApplicationName", "Wire Kettle");
-            p.setProperty("socketFactory", GuardedSockets.class.getName());
-            p.setProperty("socketFactoryArg", policy.list());
-            return () -> DriverManager.getConnection(address.url(), p);
+            driver.put("connectTimeout", "5");
+            driver.put("reWriteBatchedInserts", "true");
+            driver.put("ApplicationName", "Wire Kettle");
+            driver.put("socketFactory", GuardedSockets.class.getName());
+            driver.put("socketFactoryArg", policy.list());
         }
+        DatabasePools.Address place = new DatabasePools.Address(address.url(), user, password, driver);
         return () -> {
-            checkHosts(address);
-            return DriverManager.getConnection(address.url(), p);
+            if (!address.isPostgres()) {
+                checkHosts(address);
+            }
+            return pools.open(place);
         };
     }
 

@@ -59,7 +59,7 @@ final class RunLedger implements Ledger {
         c.records = chunk.trails().size();
         c.written = chunk.written();
         c.token = chunk.token();
-        c.latency = Numbers.write(chunk.latency().counts());
+        c.latency = chunk.latency().text();
         long lowest = Long.MAX_VALUE;
         long highest = 0;
         RunMapper.Row total = rows.get(run);
@@ -94,9 +94,8 @@ final class RunLedger implements Ledger {
         total.inDoubt += c.inDoubt;
         total.written += c.written;
         total.stepOut = Numbers.write(Numbers.sum(Numbers.read(total.stepOut), stepOut));
-        total.latency = Numbers.write(new LatencyHistogram(Numbers.read(total.latency))
-                .add(chunk.latency())
-                .counts());
+        total.latency =
+                LatencyHistogram.read(total.latency).add(chunk.latency()).text();
         rows.account(total);
     }
 
@@ -142,12 +141,12 @@ final class RunLedger implements Ledger {
             total.done += c.done;
             total.written += c.written;
             stepOut = Numbers.sum(stepOut, Numbers.read(c.stepOut));
-            latency.add(new LatencyHistogram(Numbers.read(c.latency)));
+            latency.add(LatencyHistogram.read(c.latency));
         }
         total.setAside = rows.countAsides(run, false);
         total.inDoubt = rows.countAsides(run, true);
         total.stepOut = Numbers.write(stepOut);
-        total.latency = Numbers.write(latency.counts());
+        total.latency = latency.text();
         rows.account(total);
     }
 }

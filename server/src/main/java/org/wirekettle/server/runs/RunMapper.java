@@ -12,7 +12,7 @@ import org.apache.ibatis.annotations.Update;
 /** Runs, their chunks and their waiting records in the database. */
 @Mapper
 public interface RunMapper {
-    /** A run's row; {@code stepOut} and {@code latency} are numbers separated by commas. */
+    /** A run's row; {@code stepOut} is numbers separated by commas, {@code latency} the text of a histogram. */
     class Row {
         public long id;
         public Long flow;

@@ -108,7 +108,7 @@ public class RunViews {
     }
 
     private static Latency latency(RunMapper.Row r) {
-        LatencyHistogram h = new LatencyHistogram(Numbers.read(r.latency));
+        LatencyHistogram h = LatencyHistogram.read(r.latency);
         return h.total() == 0
                 ? new Latency(0, null, null, null)
                 : new Latency(h.total(), millis(h, 0.5), millis(h, 0.9), millis(h, 0.99));
@@ -142,13 +142,9 @@ public class RunViews {
     }
 
     RunCharts charts(RunMapper.Row r) {
-        long[] counts = new LatencyHistogram(Numbers.read(r.latency)).counts();
-        List<Bucket> latency = new ArrayList<>();
-        for (int i = 0; i < counts.length; i++) {
-            if (counts[i] > 0) {
-                latency.add(new Bucket(LatencyHistogram.upperMicros(i) / 1000, counts[i]));
-            }
-        }
+        List<Bucket> latency = LatencyHistogram.read(r.latency).buckets().stream()
+                .map(b -> new Bucket(b.upToMicros() / 1000, b.count()))
+                .toList();
         List<RatePoint> rate = new ArrayList<>();
         for (RunMapper.ChunkRow c : rows.chunks(r.id)) {
             double second = Duration.between(r.startedAt, c.recordedAt).toMillis() / 1000.0;

@@ -2,24 +2,17 @@ import { useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { useEffect } from 'react';
 import { Link } from 'react-router';
-import { api, seg } from '../api/client';
-import { useEnvironment } from '../app/environment';
-import { Field } from '../common/Field';
-import { Suggest } from '../common/Suggest';
-import { Problem } from '../common/ui';
-import { useConnectionsOf } from '../connections';
-import type { TargetWish } from './targetWish';
+import { api, seg } from '../../../api/client';
+import { useEnvironment } from '../../../app/environment';
+import { Field } from '../../../common/Field';
+import { Suggest } from '../../../common/Suggest';
+import { Problem } from '../../../common/ui';
+import { useConnectionsOf } from '../../../connections';
+import type { TargetMakerProps } from '../kind';
 import css from './TableTarget.module.css';
 
-interface Props {
-  wish: TargetWish;
-  change: (by: Partial<TargetWish>) => void;
-  /** Whether a table that is not there can be made. */
-  canMake: boolean;
-}
-
 /** The database and its table. */
-export function TableTarget({ wish, change, canMake }: Props) {
+export function TableTarget({ wish, change, hasFields }: TargetMakerProps) {
   const environment = useEnvironment();
   const databases = useConnectionsOf('database');
   const over = wish.connection ?? databases[0]?.name;
@@ -34,7 +27,7 @@ export function TableTarget({ wish, change, canMake }: Props) {
     if (over !== wish.connection || exists !== wish.exists) change({ connection: over, exists });
   }, [over, exists, wish.connection, wish.exists, change]);
   return (
-    <Field label={`Table ${canMake ? '(a new name makes the table)' : ''}`}>
+    <Field label={`Table ${hasFields ? '(a new name makes the table)' : ''}`}>
       <div className="row">
         {databases.length ? (
           <Select

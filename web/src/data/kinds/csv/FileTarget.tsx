@@ -1,16 +1,11 @@
 import { Input, Segmented, Select } from 'antd';
-import { Field } from '../common/Field';
+import { Field } from '../../../common/Field';
 import { DELIMITERS } from './delimiters';
-import type { TargetWish } from './targetWish';
+import type { TargetMakerProps } from '../kind';
 import css from './FileTarget.module.css';
 
-interface Props {
-  wish: TargetWish;
-  change: (by: Partial<TargetWish>) => void;
-}
-
 /** The file's name, its delimiter, and whether a run adds to it. */
-export const FileTarget = ({ wish, change }: Props) => (
+export const FileTarget = ({ wish, change }: TargetMakerProps) => (
   <>
     <Field label="File name" id="target-file">
       <Input

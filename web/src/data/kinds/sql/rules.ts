@@ -1,0 +1,17 @@
+import type { Field } from '../../../api/types';
+import { plural } from '../../../common/format';
+import type { SourceSettings, TargetSettings, TargetWish } from '../kind';
+
+export const isReadable = (s: SourceSettings) => !!s.connection && !!s.query?.trim();
+export const isMade = (w: TargetWish) => !w.exists && !!w.table;
+export const isReady = (w: TargetWish, hasFields: boolean) =>
+  !!w.connection && !!w.table.trim() && (!!w.exists || hasFields);
+export function describe(w: TargetWish): string {
+  if (!w.table.trim()) return '';
+  return w.exists ? `Runs add rows to ${w.table}.` : `${w.table} is made in ${w.connection ?? 'the database'}.`;
+}
+/** The table's own name, without its schema. */
+export const name = (w: TargetWish) => w.table.slice(w.table.indexOf('.') + 1);
+export const settings = ({ connection, table }: TargetWish): TargetSettings => ({ connection, table });
+export const making = (w: TargetWish, fields: Field[] | undefined) =>
+  isMade(w) && fields ? `Make the table with ${plural(fields.length, 'column')}` : undefined;

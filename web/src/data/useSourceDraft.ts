@@ -1,0 +1,60 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api, seg } from '../api/client';
+import type { Api, Preview, SourceView } from '../api/types';
+import { useEnvironment } from '../app/environment';
+import { useUndo } from '../common/useUndo';
+import { sourceKind, type SourceSettings } from './kinds';
+
+/** A source while it is edited: its settings, the records they give, and what can be done with it. */
+export function useSourceDraft(source: SourceView | undefined) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const environment = useEnvironment();
+  const undo = useUndo();
+  const [kind, setKind] = useState<string | undefined>(source?.kind);
+  const [name, setName] = useState(source?.name ?? '');
+  const [settings, setSettings] = useState<SourceSettings>(source?.settings ?? {});
+  const set = useCallback((change: (s: SourceSettings) => SourceSettings) => setSettings(change), []);
+  const begin = (as: string, s: SourceSettings) => {
+    setKind(as);
+    setSettings(s);
+  };
+  const upload = useMutation({
+    mutationFn: (f: File) => api.post<Api<'StoredFile'>>(`/data/files?name=${seg(f.name)}`, f),
+    onSuccess: (f) => {
+      begin('csv', { file: f.id, fileName: f.name, format: f.format });
+      if (!name) setName(f.name.replace(/\.\w+$/, ''));
+    },
+  });
+  const isReady = sourceKind(kind)?.isReady(settings) ?? false;
+  const preview = useQuery({
+    queryKey: ['preview', kind, settings, environment],
+    enabled: isReady,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      api.post<Preview>(`/data/preview?environment=${seg(environment)}&limit=100`, { kind, settings }, signal),
+  });
+  const save = useMutation({
+    mutationFn: () => api.put(`/data/sources/${seg(name.trim())}`, { kind, settings }),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+      void go(`/data/sources/${seg(name.trim())}`);
+    },
+  });
+  const remove = useMutation({
+    mutationFn: () => api.delete(`/data/sources/${seg(name)}`),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+      void go('/data');
+      undo(`Removed ${name}.`, async () => {
+        await api.put(`/data/sources/${seg(name)}`, { kind, settings: source?.settings });
+        await queries.invalidateQueries();
+      });
+    },
+  });
+  const changed = !source || JSON.stringify({ ...source.settings }) !== JSON.stringify({ ...settings });
+  return { kind, begin, name, setName, settings, set, upload, isReady, preview, save, remove, changed };
+}
