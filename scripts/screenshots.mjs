@@ -67,19 +67,26 @@ const views = {
     await b.find('td.n');
   },
   fill: async () => {
-    await b.go(`${address}/flows/1?step=2&record=17`);
+    await b.go(`${address}/flows/1?step=s2&record=17`);
     await b.find("//*[contains(.,'fits its schema')]");
-    await b.click("//button[contains(.,'first 500')]");
+    await b.find("//*[contains(.,'fits ') and contains(.,' of ')]");
+  },
+  'make-flow': async () => {
+    await b.go(`${address}/flows/new?contract=TideDesk&port=TideDesk12&operation=GetTideWindow`);
+    await b.click("//*[@aria-label='source']/ancestor::*[contains(@class,'ant-select')][1]");
+    await b.click("//*[contains(@class,'ant-select-item-option') and contains(.,'port_calls')]");
+    await b.find("//*[contains(.,'all that is required')]");
+    await b.find("//*[contains(.,'call_ref, ')]");
   },
   pick: async () => {
     await api('POST', '/design/try', {
       flow: 1,
       definition: (await api('GET', '/flows/1')).definition,
-      step: 1,
+      step: 's2',
       environment: 'test',
       number: 17,
     });
-    await b.go(`${address}/flows/1?step=3&record=17`);
+    await b.go(`${address}/flows/1?step=s3&record=17`);
     await b.find('.ant-checkbox-checked');
   },
   run: async () => {
@@ -98,9 +105,9 @@ const views = {
     await b.find('td.n');
   },
   'fill-dark': async () => {
-    await b.go(`${address}/flows/1?step=2&record=17`);
+    await b.go(`${address}/flows/1?step=s2&record=17`);
     await b.run('localStorage.setItem("wk.theme.1", "dark")');
-    await b.go(`${address}/flows/1?step=2&record=17`);
+    await b.go(`${address}/flows/1?step=s2&record=17`);
     await b.find("//*[contains(.,'fits its schema')]");
   },
   settings: async () => {

@@ -3638,6 +3638,7 @@ export interface components {
             /** Format: int64 */
             number: number;
             opened?: string[];
+            knownRows?: string;
         };
         Disagreement: {
             /** Format: int64 */
@@ -3707,7 +3708,8 @@ export interface components {
             failing: components["schemas"]["Failing"][];
         };
         FillView: {
-            rows: components["schemas"]["Row"][];
+            rows?: components["schemas"]["Row"][];
+            rowsKey: string;
             becomes: {
                 [key: string]: string[];
             };

@@ -26,7 +26,8 @@ export type TargetView = Api<'TargetView'>;
 export type Format = Api<'Format'>;
 export type Preview = Api<'Preview'>;
 export type Field = Api<'Field'>;
-export type FillView = Api<'FillView'>;
+/** Its rows are there: what was known already is put back by the query. */
+export type FillView = Api<'FillView'> & { rows: ShapeRow[] };
 export type PickView = Api<'PickView'>;
 export type TriedCall = Api<'TriedCall'>;
 export type FlowCheck = Api<'FlowCheck'>;

@@ -10,7 +10,7 @@ export const indent = (depth: number, from = 0): CSSProperties => ({ paddingLeft
 export const tall = (height: number): CSSProperties => ({ height });
 
 /** Of a row of such a list (class `sparse-row`). */
-export const shifted = (top: number): CSSProperties => ({ transform: `translateY(${top}px)` });
+export const shifted = (top: number): CSSProperties => ({ top });
 
 /** Of a field as wide as what it holds. */
 export const wide = (width: number | string): CSSProperties => ({ width });

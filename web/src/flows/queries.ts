@@ -8,6 +8,7 @@ import type {
   FlowView,
   FunctionView,
   PickView,
+  ShapeRow,
   Specimen,
   StepOf,
   TriedCall,
@@ -64,6 +65,17 @@ export function useReadAgain(where: Where) {
 
 const readsFrom = (w: Where) => w.definition.steps.find((s) => s.kind === 'read');
 
+/** The rows of a shape are many and rarely change: those of the last fill are not sent again. */
+let lastRows: { key: string; rows: ShapeRow[] } | undefined;
+
+async function fillOf(asked: Where, signal: AbortSignal): Promise<FillView> {
+  const known = lastRows;
+  const fill = await api.post<Api<'FillView'>>('/design/fill', { ...asked, knownRows: known?.key }, signal);
+  const rows = fill.rows ?? known?.rows ?? [];
+  lastRows = { key: fill.rowsKey, rows };
+  return { ...fill, rows };
+}
+
 /** The fill of the step as it is in {@code asked}, for its record. */
 export const useFill = (step: StepOf<'call'>, asked: Where) =>
   useQuery({
@@ -75,7 +87,7 @@ export const useFill = (step: StepOf<'call'>, asked: Where) =>
     enabled: !!step.operation && !!step.contract,
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: ({ signal }) => api.post<FillView>('/design/fill', asked, signal),
+    queryFn: ({ signal }) => fillOf(asked, signal),
   });
 
 /** Fills the first records without calling, by itself once the fill is complete. */

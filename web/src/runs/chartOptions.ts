@@ -52,7 +52,7 @@ export const rateOption = (points: RunCharts['rate'], ink: Ink): ChartOption => 
     axisLabel: { ...label(ink), formatter: '{value} s' },
     splitLine: hidden,
   },
-  yAxis: { type: 'value', axisLabel: hidden, splitLine: hidden, axisLine: hidden },
+  yAxis: { type: 'value', axisLabel: hidden, splitLine: hidden, axisLine: hidden, axisTick: hidden },
   series: [
     {
       type: 'line',

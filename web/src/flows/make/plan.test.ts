@@ -69,6 +69,7 @@ describe('the pick of a new flow', () => {
 describe('the fill of a new flow', () => {
   const fill = (more: Partial<FillView>): FillView => ({
     rows: [],
+    rowsKey: '0-0',
     becomes: {},
     problems: [],
     unfilled: [],

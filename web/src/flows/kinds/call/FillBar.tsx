@@ -27,7 +27,7 @@ export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offe
       <State fill={fill} step={step} />
       {open === 0 && trial.data && trial.data.tried > 0 && (
         <span className={trial.data.failing.length ? 'st warn' : 'soft'}>
-          fits {trial.data.fitting} of {trial.data.tried} records
+          fits {trial.data.fitting} of {trial.data.tried} records{' '}
           {trial.data.failing.length > 0 && <Failing trial={trial.data} />}
         </span>
       )}
@@ -72,7 +72,7 @@ function Failing({ trial }: { trial: Api<'FillTrial'> }) {
         })),
       }}
     >
-      <button className="link st warn">show {trial.failing.length}</button>
+      <button className="link">show {trial.failing.length}</button>
     </Dropdown>
   );
 }

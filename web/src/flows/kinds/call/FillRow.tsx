@@ -1,4 +1,4 @@
-import { useState, type DragEvent, type ReactNode } from 'react';
+import { memo, useState, type DragEvent, type ReactNode } from 'react';
 import type { MappingProblem, Rule, ShapeRow } from '../../../api/types';
 import { indent } from '../../../common/place';
 import { KindSelect, name, type ShapeWish } from '../../../contracts';
@@ -8,31 +8,35 @@ import { ShowValue } from './ShowValue';
 import { ruleOf } from './values';
 import css from './FillRow.module.css';
 
+/** What can be done with a row. The same object for all rows and renders, so that only changed rows are drawn again. */
+export interface RowActs {
+  put: (r: Rule) => void;
+  /** Gives a repeating row once more. */
+  another: (path: string) => void;
+  /** Takes one of several occurrences away. */
+  drop: (path: string) => void;
+  edit: (path: string) => void;
+  /** Lays out what is inside a recursive row. */
+  open: (path: string) => void;
+}
+
 export interface FillRowProps {
   row: ShapeRow;
   wish: ShapeWish;
   rows: ShapeRow[];
-  rules: Rule[];
   rule?: Rule;
-  put: (r: Rule) => void;
-  /** Gives a repeating row once more. */
-  another: () => void;
-  /** Takes one of several occurrences away. */
-  drop: () => void;
+  acts: RowActs;
   ghost?: string;
   problem?: MappingProblem;
   becomes?: string[];
   unfilled: boolean;
   editing: boolean;
-  edit: () => void;
   editor: ReactNode;
-  /** Lays out what is inside a recursive row. */
-  open: () => void;
 }
 
 /** One row of the fill: element, type, occurs, value, becomes. */
-export function FillRow(props: FillRowProps) {
-  const { row: r, wish, rule, put, problem, becomes, unfilled, editing, open } = props;
+export const FillRow = memo(function FillRow(props: FillRowProps) {
+  const { row: r, wish, rule, acts, problem, becomes, unfilled, editing } = props;
   const mood = unfilled ? 'warn' : problem ? 'bad' : rule || becomes ? 'ok' : undefined;
   const about = [r.documentation, r.path].filter(Boolean).join('\n');
   return (
@@ -41,7 +45,7 @@ export function FillRow(props: FillRowProps) {
       <span role="gridcell" className="mono" style={indent(r.depth, 6)} title={about}>
         {name(r)}
         {r.closed && (
-          <button className={`link soft ${css.more}`} onClick={open}>
+          <button className={`link soft ${css.more}`} onClick={() => acts.open(r.path)}>
             open
           </button>
         )}
@@ -52,7 +56,7 @@ export function FillRow(props: FillRowProps) {
             row={r}
             wish={wish}
             taken={rule?.kind}
-            take={(k) => put({ ...rule, path: r.path, kind: k || undefined })}
+            take={(k) => acts.put({ ...rule, path: r.path, kind: k || undefined })}
           />
         ) : (
           r.type
@@ -65,10 +69,10 @@ export function FillRow(props: FillRowProps) {
       <Becomes {...props} />
     </div>
   );
-}
+});
 
 function Value(props: FillRowProps) {
-  const { row: r, rows, rule, put, editor } = props;
+  const { row: r, rows, rule, acts, editor } = props;
   if (r.kind === 'choice')
     return (
       <span role="gridcell">
@@ -76,7 +80,7 @@ function Value(props: FillRowProps) {
           row={r}
           rows={rows}
           taken={rule?.branch}
-          take={(b) => put({ ...rule, path: r.path, branch: b })}
+          take={(b) => acts.put({ ...rule, path: r.path, branch: b })}
         />
       </span>
     );
@@ -86,7 +90,9 @@ function Value(props: FillRowProps) {
         {r.nillable && (
           <button
             className="link soft"
-            onClick={() => put({ ...rule, path: r.path, whenEmpty: rule?.whenEmpty === 'NIL' ? undefined : 'NIL' })}
+            onClick={() =>
+              acts.put({ ...rule, path: r.path, whenEmpty: rule?.whenEmpty === 'NIL' ? undefined : 'NIL' })
+            }
           >
             {rule?.whenEmpty === 'NIL' ? 'nil' : 'make nil'}
           </button>
@@ -103,21 +109,21 @@ function Value(props: FillRowProps) {
 }
 
 /** The value at rest: choosing it edits it, a field can be dropped on it. */
-function Cell({ row: r, rule, put, ghost, edit, another, drop: dropRow }: FillRowProps) {
+function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
   const [over, setOver] = useState(false);
   const drop = (e: DragEvent) => {
     e.preventDefault();
     setOver(false);
     const field = e.dataTransfer.getData('text/plain');
-    if (field) put(ruleOf(r, rule, field));
+    if (field) acts.put(ruleOf(r, rule, field));
   };
   return (
     <div role="gridcell" className={`cell ${over ? 'over' : ''}`}>
       <button
         className={css.value}
-        onClick={edit}
+        onClick={() => acts.edit(r.path)}
         onFocus={(e) => {
-          if (e.target.matches(':focus-visible')) edit();
+          if (e.target.matches(':focus-visible')) acts.edit(r.path);
         }}
         onDragOver={(e) => {
           e.preventDefault();
@@ -131,18 +137,18 @@ function Cell({ row: r, rule, put, ghost, edit, another, drop: dropRow }: FillRo
         {r.repeated && !r.hasText && !rule?.each && <span className="soft small">once; drop a repeating field</span>}
       </button>
       {rule?.each && (
-        <button className="link soft small" onClick={() => put({ ...rule, each: undefined, xpath: undefined })}>
+        <button className="link soft small" onClick={() => acts.put({ ...rule, each: undefined, xpath: undefined })}>
           clear
         </button>
       )}
-      {rule && r.hasText && <EmptyRule row={r} rule={rule} put={put} />}
+      {rule && r.hasText && <EmptyRule row={r} rule={rule} put={acts.put} />}
       {r.repeated && !rule?.each && (
-        <button className="link soft small nowrap" title="Give this row once more" onClick={another}>
+        <button className="link soft small nowrap" title="Give this row once more" onClick={() => acts.another(r.path)}>
           + another
         </button>
       )}
       {r.occurrence != null && r.occurrence > 1 && (
-        <button className="link soft small" title="Take this one away" onClick={dropRow}>
+        <button className="link soft small" title="Take this one away" onClick={() => acts.drop(r.path)}>
           drop
         </button>
       )}

@@ -3,10 +3,11 @@ import { useMemo, useRef, useState } from 'react';
 import type { FillView, Rule, Specimen, StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
 import { shifted, tall } from '../../../common/place';
+import { useStable } from '../../../common/useStable';
 import { useFunctions } from '../../queries';
 import type { Where } from '../../where';
 import { FillBar } from './FillBar';
-import { FillRow } from './FillRow';
+import { FillRow, type RowActs } from './FillRow';
 import { Message } from './Message';
 import { hiddenBranches, nextOccurrence, wishOf, without } from './rows';
 import { ValueEditor } from './ValueEditor';
@@ -47,7 +48,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_PX,
-    overscan: 20,
+    overscan: 6,
   });
   const put = (r: Rule) => setRules((all) => merged(all, r));
   const move = (path: string, by: number) => {
@@ -56,6 +57,13 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
     setAt(next?.path);
     if (next) list.scrollToIndex(rows.indexOf(next));
   };
+  const acts = useStable<RowActs>({
+    put,
+    another: (path) => put({ path: nextOccurrence(path, rules) }),
+    drop: (path) => setRules((all) => without(path, all)),
+    edit: setAt,
+    open,
+  });
   const offered = fill.suggestions.filter((s) => !hidden.has(s.path) && !byPath.has(s.path));
   return (
     <Panel
@@ -92,18 +100,13 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                   row={r}
                   wish={wish}
                   rows={fill.rows}
-                  rules={rules}
                   rule={draft?.path === r.path ? draft : rule}
-                  put={put}
-                  another={() => put({ path: nextOccurrence(r.path, rules) })}
-                  drop={() => setRules((all) => without(r.path, all))}
+                  acts={acts}
                   ghost={rule ? undefined : ghosts.get(r.path)}
                   problem={problems.get(r.path)}
                   becomes={fill.becomes[r.path]}
                   unfilled={unfilled.has(r.path)}
                   editing={at === r.path}
-                  edit={() => setAt(r.path)}
-                  open={() => open(r.path)}
                   editor={
                     at === r.path && (
                       <ValueEditor

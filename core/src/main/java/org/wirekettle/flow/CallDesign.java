@@ -12,6 +12,7 @@ import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
@@ -60,6 +61,8 @@ public final class CallDesign {
     /**
      * The fill for one record.
      *
+     * @param rows absent when they are those that who asks has already
+     * @param rowsKey says which rows they are
      * @param becomes the values of each row, by its path
      * @param unfilled paths of rows that need a value and have none
      * @param envelope the exact message
@@ -68,7 +71,8 @@ public final class CallDesign {
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record FillView(
-            List<ShapeRows.Row> rows,
+            @Nullable List<ShapeRows.Row> rows,
+            String rowsKey,
             Map<String, List<String>> becomes,
             List<MappingProblem> problems,
             List<String> unfilled,
@@ -116,8 +120,9 @@ public final class CallDesign {
     /**
      * @param fields of the source, for suggestions
      * @param opened paths of recursive rows to lay out
+     * @param known the key of the rows that who asks has; null for none
      */
-    public FillView fill(Scope scope, List<Field> fields, List<String> opened) {
+    public FillView fill(Scope scope, List<Field> fields, List<String> opened, String known) {
         Fill.Filled filled = fill.preview(scope);
         List<MappingProblem> problems = new ArrayList<>(fill.problems());
         filled.problems().stream()
@@ -133,8 +138,16 @@ public final class CallDesign {
         String envelope = new String(message, StandardCharsets.UTF_8);
         List<Note> validation =
                 filled.body().isEmpty() ? List.of() : MessageCheck.check(contract, operation.request(), envelope);
+        String key = rows.size() + "-" + Integer.toHexString(rows.hashCode());
         return new FillView(
-                rows, filled.becomes(), problems, unfilled, envelope, validation, suggestions(rows, fields));
+                key.equals(known) ? null : rows,
+                key,
+                filled.becomes(),
+                problems,
+                unfilled,
+                envelope,
+                validation,
+                suggestions(rows, fields));
     }
 
     private List<ShapeRows.Row> rows(List<String> wanted) {

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import org.wirekettle.shape.ShapeRows;
 
 /** Suggests which field goes into which row, by name and type. Suggestions are only ever offered. */
@@ -32,6 +33,12 @@ public final class Matching {
             Map.entry("identifier", "id"),
             Map.entry("cd", "code"));
 
+    /** Characters that names of elements cannot have, as some tools write them. */
+    private static final Pattern ESCAPED = Pattern.compile("_x[0-9A-F]{4}_");
+
+    private static final Pattern HUMP = Pattern.compile("([a-z0-9])([A-Z])");
+    private static final Pattern BETWEEN = Pattern.compile("[^\\p{L}\\p{N}]+");
+
     private Matching() {}
 
     /** A field that could be a value. @param pattern how its dates are written, when not as XSD has them */
@@ -42,15 +49,17 @@ public final class Matching {
 
     public static List<Suggestion> suggest(List<ShapeRows.Row> rows, List<SourceField> fields) {
         List<Suggestion> all = new ArrayList<>();
+        List<List<String>> names = fields.stream().map(f -> words(f.name())).toList();
         for (ShapeRows.Row row : rows) {
             if (row.value().hasText()
                     && !row.identity().kind().equals("any")
                     && row.value().fixed() == null
                     && !row.path().contains("header:")) {
-                for (SourceField f : fields) {
-                    double score = score(row, f);
+                RowName name = RowName.of(row);
+                for (int i = 0; i < fields.size(); i++) {
+                    double score = score(name, names.get(i));
                     if (score >= LEAST_SCORE) {
-                        expression(row, f).ifPresent(x -> all.add(new Suggestion(row.path(), x, score)));
+                        expression(row, fields.get(i)).ifPresent(x -> all.add(new Suggestion(row.path(), x, score)));
                     }
                 }
             }
@@ -102,11 +111,18 @@ public final class Matching {
         }
     }
 
-    private static double score(ShapeRows.Row row, SourceField f) {
-        List<String> own = words(row.name());
-        List<String> field = words(f.name());
-        String[] segments = row.path().split("/");
-        List<String> parent = segments.length > 1 ? words(segments[segments.length - 2]) : List.of();
+    /** The words of a row's name, and of what it is in. */
+    private record RowName(List<String> own, List<String> parent) {
+        static RowName of(ShapeRows.Row row) {
+            int end = row.path().lastIndexOf('/');
+            String parent = end < 0 ? "" : row.path().substring(row.path().lastIndexOf('/', end - 1) + 1, end);
+            return new RowName(words(row.name()), words(parent));
+        }
+    }
+
+    private static double score(RowName row, List<String> field) {
+        List<String> own = row.own();
+        List<String> parent = row.parent();
         if (own.size() > 1 && field.size() == 1 && field.get(0).equals(initials(own))) {
             return 0.9;
         }
@@ -146,7 +162,11 @@ public final class Matching {
         if (x.length() >= 3 && y.length() >= 3 && (x.startsWith(y) || y.startsWith(x))) {
             return 0.85;
         }
-        double score = 1 - (double) distance(x, y) / Math.max(x.length(), y.length());
+        int longest = Math.max(x.length(), y.length());
+        if (Math.abs(x.length() - y.length()) > (1 - LEAST_WORD_SCORE) * longest) {
+            return 0;
+        }
+        double score = 1 - (double) distance(x, y) / longest;
         return score >= LEAST_WORD_SCORE ? score : 0;
     }
 
@@ -171,9 +191,8 @@ public final class Matching {
 
     private static List<String> words(String name) {
         List<String> out = new ArrayList<>();
-        for (String w : name.replaceAll("_x[0-9A-F]{4}_", " ")
-                .replaceAll("([a-z0-9])([A-Z])", "$1 $2")
-                .split("[^\\p{L}\\p{N}]+")) {
+        String plain = ESCAPED.matcher(name).replaceAll(" ");
+        for (String w : BETWEEN.split(HUMP.matcher(plain).replaceAll("$1 $2"))) {
             if (!w.isEmpty()) {
                 out.add(w.toLowerCase(Locale.ROOT));
             }

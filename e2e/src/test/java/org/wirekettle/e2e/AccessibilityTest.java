@@ -82,6 +82,22 @@ public class AccessibilityTest extends ServerTest {
         }
     }
 
+    /** A usual window at 200 % (WCAG 2.1, 1.4.10): nothing has to be scrolled sideways, all is there. */
+    @Test(dataProvider = "pages")
+    public void aNarrowWindowShowsAllOf(String page, String text) {
+        b.size(640, 500);
+        try {
+            b.go(wk.url() + page);
+            b.says(text);
+            assertEquals(
+                    b.run("return Math.max(0, document.documentElement.scrollWidth - innerWidth)"),
+                    0L,
+                    page + " is too wide");
+        } finally {
+            b.size(1280, 900);
+        }
+    }
+
     @Test
     public void theFlowIsGoneThroughByKeysAlone() {
         b.go(wk.url() + "/flows/" + flow + "?step=s1");

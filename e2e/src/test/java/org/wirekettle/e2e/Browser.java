@@ -46,7 +46,12 @@ final class Browser implements AutoCloseable {
                         .usingDriverExecutable(new java.io.File("/usr/bin/chromedriver"))
                         .build(),
                 o);
-        driver.manage().window().setSize(new Dimension(1280, 900));
+        size(1280, 900);
+    }
+
+    /** Of the window. */
+    void size(int width, int height) {
+        driver.manage().window().setSize(new Dimension(width, height));
     }
 
     void go(String url) {

@@ -60,6 +60,7 @@ public class DesignResource {
      * @param step the id of the step looked at
      * @param number the specimen's number in the source, from 1
      * @param opened paths of recursive rows to open; may be null
+     * @param knownRows the key of the rows that are there already; they are not sent again
      */
     public record DesignQuery(
             long flow,
@@ -67,7 +68,8 @@ public class DesignResource {
             String step,
             @Nullable String environment,
             long number,
-            @Nullable List<String> opened) {
+            @Nullable List<String> opened,
+            @Nullable String knownRows) {
         public DesignQuery {
             Wrong.required(definition, "a definition");
             if (number < 0) {
@@ -187,7 +189,7 @@ public class DesignResource {
         try (ServerProject project = projects.design(q.environment())) {
             Optional<KeptSource> source = source(q);
             List<Field> fields = source.isEmpty() ? List.of() : source.get().fields();
-            return call(q, project).fill(scope(q), fields, q.opened() == null ? List.of() : q.opened());
+            return call(q, project).fill(scope(q), fields, q.opened() == null ? List.of() : q.opened(), q.knownRows());
         } catch (IOException e) {
             throw unreadable(e);
         }
