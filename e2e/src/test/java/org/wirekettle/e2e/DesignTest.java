@@ -84,6 +84,19 @@ public class DesignTest extends ServerTest {
     }
 
     @Test
+    public void rowsThatAreKnownAreNotSentAgain() throws Exception {
+        ObjectNode q = query(demoFlow(), 1, 17);
+        JsonNode first = wk.post("/api/design/fill", q.toString()).expect(200);
+        q.put("knownRows", first.get("rowsKey").asText());
+        JsonNode second = wk.post("/api/design/fill", q.toString()).expect(200);
+        assertTrue(first.get("rows").size() > 5);
+        assertFalse(second.has("rows"));
+        assertEquals(second.get("envelope"), first.get("envelope"));
+        q.put("knownRows", "of another shape");
+        assertEquals(wk.post("/api/design/fill", q.toString()).expect(200).get("rows"), first.get("rows"));
+    }
+
+    @Test
     public void aTrialFindsTheRecordsThatDoNotFit() throws Exception {
         JsonNode trial = wk.post(
                         "/api/design/fill/trial", query(demoFlow(), 1, 1).toString())
