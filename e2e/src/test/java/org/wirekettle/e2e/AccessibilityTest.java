@@ -52,7 +52,7 @@ public class AccessibilityTest extends ServerTest {
             {"/contracts/TideDesk", "ports can be called"},
             {"/contracts/TideDesk/TideDesk12/GetTideWindow", "Send"},
             {"/contracts/TideDesk/TideDesk12/GetTideWindow?show=shapes", "portCode"},
-            {"/contracts/TideDesk/TideDesk12/GetTideWindow?show=raw", "wsdl:definitions"},
+            {"/contracts/TideDesk/TideDesk12/GetTideWindow?show=raw", " lines"},
             {"/connections/tide-desk", "Probe"},
             {"/connections/new", "What it leads to"},
             {"/data/sources/port_calls", "records shown"},
