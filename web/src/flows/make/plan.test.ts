@@ -1,23 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { FillView, ShapeRow } from '../../api/types';
+import { row } from '../testing';
 import { firstFill, flowOf, freeName, keyed, pickOfAnswer, pickOfShape, repeats } from './plan';
 
-const row = (path: string, more: Partial<ShapeRow> = {}): ShapeRow => ({
-  path,
-  depth: path.split('/').length - 1,
-  name: path.split('/').pop() ?? '',
-  namespace: '',
-  kind: 'element',
-  header: false,
-  closed: false,
-  occurs: '1',
-  required: true,
-  repeated: false,
-  nillable: false,
-  hasText: true,
-  isAbstract: false,
-  ...more,
-});
 const group = (path: string, more: Partial<ShapeRow> = {}) => row(path, { hasText: false, ...more });
 
 const ANSWER = [

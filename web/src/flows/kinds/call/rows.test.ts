@@ -1,23 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import type { Rule, ShapeRow } from '../../../api/types';
+import type { Rule } from '../../../api/types';
+import { row } from '../../testing';
 import { filledWords, hiddenBranches, isGiven, lacking, nextOccurrence, without } from './rows';
 
-const row = (path: string, more: Partial<ShapeRow> = {}): ShapeRow => ({
-  path,
-  depth: path.split('/').length - 1,
-  name: path.split('/').pop() ?? '',
-  namespace: '',
-  kind: 'element',
-  header: false,
-  closed: false,
-  occurs: '1',
-  required: true,
-  repeated: false,
-  nillable: false,
-  hasText: true,
-  isAbstract: false,
-  ...more,
-});
 const rule = (path: string): Rule => ({ path, xpath: 'x' });
 
 describe('rows of a fill', () => {

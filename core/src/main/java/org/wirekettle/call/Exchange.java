@@ -76,34 +76,27 @@ public record Exchange(
 
     /** The same, with the request as it may be shown. */
     Exchange showing(byte[] shownRequest) {
-        return new Exchange(
-                outcome,
-                url,
-                requestHeaders,
-                shownRequest,
-                status,
-                answerHeaders,
-                answer,
-                problem,
-                waitMicros,
-                readMicros,
-                mask);
+        return with(shownRequest, mask);
     }
 
     /** The same, its secrets known. */
     Exchange masking(Mask secrets) {
+        return with(request, secrets);
+    }
+
+    private Exchange with(byte[] otherRequest, Mask otherMask) {
         return new Exchange(
                 outcome,
                 url,
                 requestHeaders,
-                request,
+                otherRequest,
                 status,
                 answerHeaders,
                 answer,
                 problem,
                 waitMicros,
                 readMicros,
-                secrets);
+                otherMask);
     }
 
     /** As it may be shown and kept: without the connection's secrets, wherever the service repeats them. */

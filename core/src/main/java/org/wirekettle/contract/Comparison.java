@@ -94,23 +94,23 @@ public final class Comparison {
         before.port(port).ifPresent(p -> after.ports().stream()
                 .filter(q -> q.name().equals(p.name()))
                 .findFirst()
-                .ifPresentOrElse(
-                        q -> c.port(only(p, operation), only(q, operation)),
-                        () -> c.add(
-                                new Change(
-                                        Kind.REMOVED,
-                                        "port",
-                                        p.name(),
-                                        null,
-                                        null,
-                                        null,
-                                        p.protocol().label(),
-                                        null,
-                                        true,
-                                        "Calls to it have nowhere to go.",
-                                        0),
-                                null)));
+                .ifPresentOrElse(q -> c.port(only(p, operation), only(q, operation)), () -> c.add(gone(p), null)));
         return c.result();
+    }
+
+    private static Change gone(Port p) {
+        return new Change(
+                Kind.REMOVED,
+                "port",
+                p.name(),
+                null,
+                null,
+                null,
+                p.protocol().label(),
+                null,
+                true,
+                "Calls to it have nowhere to go.",
+                0);
     }
 
     private static Port only(Port p, String operation) {
@@ -137,20 +137,7 @@ public final class Comparison {
         old.forEach((name, p) -> {
             Port q = now.get(name);
             if (q == null) {
-                add(
-                        new Change(
-                                Kind.REMOVED,
-                                "port",
-                                name,
-                                null,
-                                null,
-                                null,
-                                p.protocol().label(),
-                                null,
-                                true,
-                                "Calls to it have nowhere to go.",
-                                0),
-                        null);
+                add(gone(p), null);
             } else {
                 port(p, q);
             }

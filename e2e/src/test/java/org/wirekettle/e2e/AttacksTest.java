@@ -259,12 +259,7 @@ public class AttacksTest extends ServerTest {
                             "/api/connections/slow",
                             "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + slow.url("/drip") + "\"}}}")
                     .expect(204);
-            String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json"))
-                    .replace("\"tide-desk\"", "\"slow\"");
-            long id = wk.post("/api/flows", "{\"name\":\"Followed\",\"definition\":" + definition + "}")
-                    .expect(200)
-                    .get("id")
-                    .asLong();
+            long id = TideFlow.changed(wk, "Followed", "\"tide-desk\"", "\"slow\"");
             long run = TideFlow.run(wk, id, "first:2");
             WireKettle.Client follower = as("viewer");
             var http = java.net.http.HttpClient.newHttpClient();

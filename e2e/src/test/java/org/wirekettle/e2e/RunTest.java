@@ -110,12 +110,7 @@ public class RunTest extends ServerTest {
                                 + "\"header\":true}"
                                 + "}}")
                 .expect(204);
-        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json"))
-                .replace("\"target\": \"tide_window\"", "\"target\": \"windows_file\"");
-        long toFile = wk.post("/api/flows", "{\"name\":\"To a file\",\"definition\":" + definition + "}")
-                .expect(200)
-                .get("id")
-                .asLong();
+        long toFile = TideFlow.changed(wk, "To a file", "\"target\": \"tide_window\"", "\"target\": \"windows_file\"");
         for (int i = 0; i < 2; i++) {
             assertEquals(
                     wk.await(TideFlow.run(wk, toFile, "all")).get("written").asLong(), 233);

@@ -52,6 +52,16 @@ final class TideFlow {
                 .expect(204);
     }
 
+    /** The demo's flow under another name, with one text in it replaced. */
+    static long changed(WireKettle wk, String name, String from, String to) throws Exception {
+        String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json"))
+                .replace(from, to);
+        return wk.post("/api/flows", "{\"name\":\"" + name + "\",\"definition\":" + definition + "}")
+                .expect(200)
+                .get("id")
+                .asLong();
+    }
+
     static long run(WireKettle wk, long flow, String scope) throws Exception {
         return wk.post("/api/runs", "{\"flow\":" + flow + ",\"environment\":\"test\",\"scope\":\"" + scope + "\"}")
                 .expect(200)
