@@ -252,6 +252,15 @@ public class AttacksTest extends ServerTest {
         wk.put("/api/accounts/second", "{\"role\":\"viewer\"}").expect(204);
     }
 
+    /** A pooled connection must not carry on what a query held or set for its session. */
+    @Test
+    public void whatAQueryHeldForItsSessionIsLetGo() throws Exception {
+        JsonNode held = wk.post("/api/data/preview", preview("SELECT pg_advisory_lock(7031)"))
+                .expect(200);
+        assertEquals(held.get("records").size(), 1, held.toString());
+        assertEquals(wk.count("SELECT count(*) FROM pg_locks WHERE locktype = 'advisory' AND objid = 7031"), 0);
+    }
+
     @Test
     public void followingARunEndsWithTheSession() throws Exception {
         try (OddService slow = new OddService()) {

@@ -232,6 +232,14 @@ public class DesignTest extends ServerTest {
                 .expect(200)
                 .get("good")
                 .asBoolean());
+        wk.put(
+                        "/api/connections/lost",
+                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/nowhere\"}}}")
+                .expect(204);
+        JsonNode refused =
+                wk.post("/api/connections/lost/probe?environment=test", "{}").expect(200);
+        assertTrue(refused.get("text").asText().contains("404"), refused.toString());
+        assertTrue(refused.get("warning").asText().contains("not at this address"), refused.toString());
         JsonNode database =
                 wk.post("/api/connections/harbour/probe?environment=test", "{}").expect(200);
         assertTrue(database.get("text").asText().startsWith("PostgreSQL"), database.toString());
