@@ -3,7 +3,7 @@ import {
   autocompletion,
   closeCompletion,
   completionStatus,
-  type CompletionContext,
+  CompletionContext,
 } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { setDiagnostics } from '@codemirror/lint';
@@ -74,6 +74,17 @@ export function ExpressionEditor({ start, label, completions, score, ghost, prob
     };
     const idle = (run: (v: EditorView) => boolean) => (v: EditorView) =>
       completionStatus(v.state) === 'active' ? false : run(v);
+    // Enter right after the last letter, before the offer is on the screen, takes what it does a moment later.
+    const first = (v: EditorView) => {
+      if (completionStatus(v.state) !== 'pending') return false;
+      const offered = offer(new CompletionContext(v.state, v.state.selection.main.head, false));
+      const best = offered?.options[0]?.label;
+      if (!offered || best === undefined) return false;
+      const to = v.state.selection.main.head;
+      closeCompletion(v);
+      v.dispatch({ changes: { from: offered.from, to, insert: best }, selection: { anchor: offered.from + best.length } });
+      return true;
+    };
     const escape = (v: EditorView) => {
       if (!closeCompletion(v)) end(null, 'stay');
       return true;
@@ -91,7 +102,7 @@ export function ExpressionEditor({ start, label, completions, score, ghost, prob
           Prec.highest(
             keymap.of([
               { key: 'Escape', run: escape, stopPropagation: true },
-              { key: 'Enter', run: (v) => acceptCompletion(v) || ends('next')(v) },
+              { key: 'Enter', run: (v) => acceptCompletion(v) || first(v) || ends('next')(v) },
               { key: 'ArrowDown', run: idle(ends('next')) },
               { key: 'ArrowUp', run: idle(ends('previous')) },
               { key: 'Tab', run: taken(false), shift: taken(true) },
@@ -101,7 +112,12 @@ export function ExpressionEditor({ start, label, completions, score, ghost, prob
           keymap.of([...historyKeymap, ...defaultKeymap]),
           // One line: what is pasted is brought onto it.
           EditorState.transactionFilter.of((tr) => (tr.newDoc.lines > 1 ? [] : tr)),
-          autocompletion({ override: [(c) => offer(c)], icons: false, tooltipClass: () => 'expression-offer' }),
+          autocompletion({
+            override: [(c) => offer(c)],
+            icons: false,
+            tooltipClass: () => 'expression-offer',
+            interactionDelay: 0,
+          }),
           tooltips({ position: 'fixed', parent: document.body }),
           EditorView.contentAttributes.of({ 'aria-label': label }),
           ghost ? placeholderOf(ghost) : [],
