@@ -1,6 +1,6 @@
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { Labels } from './Labels';
 import { linked } from './links';
 import { useAbout, usePutAbout, type AboutKind, type AboutThing } from './queries';
@@ -87,7 +87,7 @@ function Editor({ kind, draft, change, notes, end }: EditorProps) {
           onChange={(e) => change({ ...draft, notes: e.target.value })}
         />
       )}
-      {put.isError && <Problem error={put.error} />}
+      {put.isError && <ErrorText error={put.error} />}
     </div>
   );
 }

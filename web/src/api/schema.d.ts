@@ -3514,12 +3514,12 @@ export interface components {
             answerHeaders: string[][];
             tree?: components["schemas"]["Tree"][];
             fault?: components["schemas"]["FaultView"];
-            answerNotes: components["schemas"]["Note"][];
+            answerNotes: components["schemas"]["Problem"][];
         };
         BenchMessage: {
             envelope: string;
-            problems: components["schemas"]["MappingProblem"][];
-            validation: components["schemas"]["Note"][];
+            problems: components["schemas"]["Problem"][];
+            validation: components["schemas"]["Problem"][];
         };
         BenchRequest: {
             port: string;
@@ -3532,7 +3532,7 @@ export interface components {
         };
         BenchRules: {
             rules: components["schemas"]["Rule"][];
-            lost: components["schemas"]["MappingProblem"][];
+            lost: components["schemas"]["Problem"][];
             problem?: string;
             /** Format: int32 */
             line?: number;
@@ -3612,7 +3612,7 @@ export interface components {
             targetNamespace?: string;
             documentation?: string;
             services: components["schemas"]["ServiceView"][];
-            notes: components["schemas"]["Note"][];
+            notes: components["schemas"]["Problem"][];
             documents: string[];
             versions: components["schemas"]["VersionView"][];
             connection?: string;
@@ -3672,7 +3672,7 @@ export interface components {
         };
         ExampleText: {
             envelope: string;
-            problems: components["schemas"]["Note"][];
+            problems: components["schemas"]["Problem"][];
         };
         Failing: {
             /** Format: int64 */
@@ -3713,10 +3713,10 @@ export interface components {
             becomes: {
                 [key: string]: string[];
             };
-            problems: components["schemas"]["MappingProblem"][];
+            problems: components["schemas"]["Problem"][];
             unfilled: string[];
             envelope: string;
-            validation: components["schemas"]["Note"][];
+            validation: components["schemas"]["Problem"][];
             suggestions: components["schemas"]["Suggestion"][];
         };
         Findings: {
@@ -3735,15 +3735,9 @@ export interface components {
             definition?: components["schemas"]["Flow"];
         };
         FlowCheck: {
-            problems: components["schemas"]["FlowProblem"][];
+            problems: components["schemas"]["Problem"][];
             /** Format: int64 */
             records?: number;
-        };
-        FlowProblem: {
-            /** Format: int32 */
-            step: number;
-            text?: string;
-            row?: components["schemas"]["MappingProblem"];
         };
         FlowView: {
             /** Format: int64 */
@@ -3830,25 +3824,9 @@ export interface components {
         Mapping: {
             rules: components["schemas"]["Rule"][];
         };
-        MappingProblem: {
-            path: string;
-            code: string;
-            text: string;
-            /** Format: int32 */
-            offset?: number;
-        };
         NewFlow: {
             /** Format: int64 */
             id: number;
-        };
-        Note: {
-            severity: components["schemas"]["Severity"];
-            code: string;
-            place: components["schemas"]["Place"];
-            text: string;
-            section?: string;
-            assumed?: string;
-            affectsMessages: boolean;
         };
         /**
          * Format: date-time
@@ -3914,15 +3892,19 @@ export interface components {
         PickView: {
             reply?: components["schemas"]["Tree"];
             records: components["schemas"]["Tree"][];
-            problems: components["schemas"]["MappingProblem"][];
+            problems: components["schemas"]["Problem"][];
             fields: components["schemas"]["Field"][];
         };
         Place: {
-            document: string;
+            document?: string;
             /** Format: int32 */
             line: number;
             /** Format: int32 */
             column: number;
+            step?: string;
+            row?: string;
+            /** Format: int32 */
+            offset?: number;
         };
         PortView: {
             name: string;
@@ -3945,6 +3927,15 @@ export interface components {
             /** Format: int64 */
             micros?: number;
             warning?: string;
+        };
+        Problem: {
+            severity: components["schemas"]["Severity"];
+            code: string;
+            place?: components["schemas"]["Place"];
+            text: string;
+            section?: string;
+            assumed?: string;
+            affectsMessages: boolean;
         };
         RatePoint: {
             /** Format: double */

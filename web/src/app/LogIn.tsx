@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { api } from '../api/client';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { Mark } from './Mark';
 import css from './LogIn.module.css';
 
@@ -46,7 +46,7 @@ export function LogIn() {
         <div className={css.gap}>
           {logIn.isError ? (
             <div className={css.gap2}>
-              <Problem error={logIn.error} />
+              <ErrorText error={logIn.error} />
             </div>
           ) : null}
           <Button type="primary" htmlType="submit" block loading={logIn.isPending}>

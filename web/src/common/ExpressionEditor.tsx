@@ -82,7 +82,10 @@ export function ExpressionEditor({ start, label, completions, score, ghost, prob
       if (!offered || best === undefined) return false;
       const to = v.state.selection.main.head;
       closeCompletion(v);
-      v.dispatch({ changes: { from: offered.from, to, insert: best }, selection: { anchor: offered.from + best.length } });
+      v.dispatch({
+        changes: { from: offered.from, to, insert: best },
+        selection: { anchor: offered.from + best.length },
+      });
       return true;
     };
     const escape = (v: EditorView) => {

@@ -9,7 +9,7 @@ export const Status = ({ mood, children }: { mood: Mood; children: ReactNode }) 
   <span className={`st ${mood}`}>{children}</span>
 );
 
-export function Problem({ error, title }: { error: unknown; title?: string }) {
+export function ErrorText({ error, title }: { error: unknown; title?: string }) {
   if (!error) return null;
   const e = error as ApiProblem;
   return (

@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import type { Api, ConnectionView } from '../api/types';
 import { Field } from '../common/Field';
 import { millis } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { Addresses } from './Addresses';
 import { KINDS, kindNamed } from './kinds';
 import { useConnectionDraft } from './useConnectionDraft';
@@ -44,8 +44,8 @@ export function ConnectionEditor({ connection: c }: { connection?: ConnectionVie
       </div>
       {c && <AboutBox kind="connection" name={c.name} />}
       {d.probe.data && <Probed probe={d.probe.data} />}
-      {d.probe.isError && <Problem error={d.probe.error} />}
-      {d.remove.isError && <Problem error={d.remove.error} />}
+      {d.probe.isError && <ErrorText error={d.probe.error} />}
+      {d.remove.isError && <ErrorText error={d.remove.error} />}
       {!c && <New d={d} />}
       <Addresses label={kind.addressLabel} hint={kind.addressHint} urls={d.urls} set={d.setUrls} />
       <div className={`row ${css.login}`}>
@@ -75,7 +75,7 @@ export function ConnectionEditor({ connection: c }: { connection?: ConnectionVie
         <Button type="primary" disabled={!d.name.trim()} loading={d.save.isPending} onClick={() => d.save.mutate()}>
           Keep
         </Button>
-        {d.save.isError && <Problem error={d.save.error} />}
+        {d.save.isError && <ErrorText error={d.save.error} />}
       </div>
     </div>
   );

@@ -1,7 +1,7 @@
 import { Button } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { seg } from '../api/client';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { ConnectionEditor } from './ConnectionEditor';
 import { kindNamed } from './kinds';
 import { useConnections } from './queries';
@@ -31,7 +31,7 @@ export function ConnectionsPage() {
         <div className="hd">
           <LabelFilter kind="connection" chosen={labels} choose={setLabels} />
         </div>
-        {list.isError && <Problem error={list.error} />}
+        {list.isError && <ErrorText error={list.error} />}
         {list.data
           ?.filter((c) => fitsLabels(about.of('connection', c.name), labels))
           .map((c) => (

@@ -5,7 +5,7 @@ import { api, seg } from '../api/client';
 import type { Api, BenchAnswer } from '../api/types';
 import { count, millis, plural } from '../common/format';
 import { TreeView } from '../common/TreeView';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import { MakeFlowLink } from './BenchBar';
 import { AnswerTableView } from './AnswerTableView';
@@ -39,7 +39,7 @@ export function AnswerPane({
       <div className={`scroll ${css.body}`}>
         {error ? (
           <div className={css.inset}>
-            <Problem title="Nothing was sent." error={error} />
+            <ErrorText title="Nothing was sent." error={error} />
           </div>
         ) : (
           <div className="empty">

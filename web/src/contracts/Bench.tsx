@@ -1,3 +1,4 @@
+import { rowOf } from '../common/problems';
 import type { KeyboardEvent } from 'react';
 import type { OperationView, PortView, ShapeRow } from '../api/types';
 import { when } from '../common/format';
@@ -44,7 +45,7 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
             state={b.state}
             setState={b.edit}
             wish={wish}
-            problems={new Map(b.problems.map((p) => [p.path, p]))}
+            problems={new Map(b.problems.map((p) => [rowOf(p), p]))}
             tried={b.send.isSuccess || b.send.isError}
           />
         )}

@@ -1,3 +1,4 @@
+import { rowOf } from '../common/problems';
 import { plural } from '../common/format';
 import { Status } from '../common/ui';
 import type { BenchModel, BenchRules } from './useBench';
@@ -39,7 +40,7 @@ function Said({ bench: b }: { bench: BenchModel }) {
         &nbsp;sending is still possible; the service may refuse it
       </>
     );
-  const unfilled = new Set(b.problems.map((p) => p.path)).size;
+  const unfilled = new Set(b.problems.map(rowOf)).size;
   if (unfilled > 0) return <Status mood="warn">{plural(unfilled, 'required row')} unfilled</Status>;
   const odd = b.message?.validation.at(0);
   return odd ? <Status mood="warn">{odd.text}</Status> : <Status mood="ok">the message fits its schema</Status>;
@@ -50,8 +51,8 @@ const Lost = ({ lost, words, then }: { lost: BenchRules['lost']; words: string; 
     <Status mood="warn">
       {plural(lost.length, 'part')} {words}
     </Status>{' '}
-    <span title={lost.map((l) => `${l.path} ${l.text}`).join('\n')}>
-      {lost[0].path} {lost[0].text}
+    <span title={lost.map((l) => `${rowOf(l)} ${l.text}`).join('\n')}>
+      {rowOf(lost[0])} {lost[0].text}
       {then}
     </span>
   </>

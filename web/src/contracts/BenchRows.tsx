@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
-import type { MappingProblem, ShapeRow } from '../api/types';
-import { Problem } from '../common/ui';
+import type { Problem, ShapeRow } from '../api/types';
+import { ErrorText } from '../common/ui';
 import { BenchRow } from './BenchRow';
 import { lines, visible, type BenchState } from './benchRules';
 import type { ShapeWish } from './shape';
@@ -23,7 +23,7 @@ export function BenchRows({
   state: BenchState;
   setState: (s: BenchState) => void;
   wish: ShapeWish;
-  problems: Map<string, MappingProblem>;
+  problems: Map<string, Problem>;
   tried: boolean;
 }) {
   const items = useMemo(() => lines(visible(rows, state)), [rows, state]);
@@ -42,7 +42,7 @@ export function BenchRows({
         <span>type</span>
         <span>value</span>
       </div>
-      {error ? <Problem error={error} /> : null}
+      {error ? <ErrorText error={error} /> : null}
       <div className="sparse" style={tall(list.getTotalSize())}>
         {list.getVirtualItems().map((v) => {
           const item = items[v.index];

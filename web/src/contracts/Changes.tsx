@@ -5,7 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Change, ChangesView, ContractView } from '../api/types';
 import { plural, when } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import css from './Changes.module.css';
 
 /** What changed between two versions, or against the source: each change rated, and the flows it touches. */
@@ -98,12 +98,12 @@ export function Changes({ contract: c, from, to }: { contract: ContractView; fro
       </div>
       {stored.isError && (
         <div className={css.inset}>
-          <Problem error={stored.error} />
+          <ErrorText error={stored.error} />
         </div>
       )}
       {take.isError && (
         <div className={css.inset}>
-          <Problem error={take.error} />
+          <ErrorText error={take.error} />
         </div>
       )}
       {view && view.changes.length > 0 && <ChangeTable changes={view.changes} />}
@@ -248,7 +248,7 @@ function AffectedFlow({
           </Checkbox>
         </div>
       ))}
-      {move.isError && <Problem error={move.error} />}
+      {move.isError && <ErrorText error={move.error} />}
     </div>
   );
 }

@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { seg } from '../api/client';
 import { plural, when } from '../common/format';
-import { Empty, Problem, Status } from '../common/ui';
+import { Empty, ErrorText, Status } from '../common/ui';
 import css from './ContractList.module.css';
 import { useContracts, useUses } from './queries';
 import { fitsLabels, LabelFilter, Labels, useAbout } from '../about';
@@ -19,7 +19,7 @@ export function ContractList() {
   if (contracts.isError)
     return (
       <div className="page">
-        <Problem error={contracts.error} />
+        <ErrorText error={contracts.error} />
       </div>
     );
   if (contracts.data.length === 0) {

@@ -4,7 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { ChangesView, ContractView, PortView } from '../api/types';
 import { plural, when } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { ReadingNotes } from './ReadingNotes';
 import css from './ContractOverview.module.css';
 import { connectionName } from '../connections';
@@ -90,7 +90,7 @@ function Source({ contract: c }: { contract: ContractView }) {
       )}
       {compare.isError && (
         <div className={css.inset2}>
-          <Problem error={compare.error} />
+          <ErrorText error={compare.error} />
         </div>
       )}
     </>

@@ -1,5 +1,5 @@
 import { useParams, useSearchParams } from 'react-router';
-import { Problem, Status, Tabs } from '../common/ui';
+import { ErrorText, Status, Tabs } from '../common/ui';
 import { Bench } from './Bench';
 import { MakeFlowLink } from './BenchBar';
 import { Changes } from './Changes';
@@ -23,7 +23,7 @@ export function ContractPage() {
   if (contract.isError)
     return (
       <div className="page">
-        <Problem error={contract.error} />
+        <ErrorText error={contract.error} />
       </div>
     );
   const c = contract.data;

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { api, seg } from '../api/client';
 import type { Api, ContractView } from '../api/types';
 import { Scroll } from '../common/Panel';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import css from './MessageShapes.module.css';
 
@@ -34,7 +34,7 @@ export function ExampleMessage({
   if (example.isError)
     return (
       <div className={css.inset}>
-        <Problem error={example.error} />
+        <ErrorText error={example.error} />
       </div>
     );
   if (!example.data) return <div />;

@@ -4,7 +4,7 @@ import { useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { uploaded } from './files';
 import { RegistrySearch } from './RegistrySearch';
 import css from './ImportContract.module.css';
@@ -127,7 +127,7 @@ export function ImportContract() {
         </div>
         {(run.error ?? sendFiles.error) && (
           <div className={css.gap}>
-            <Problem title="Nothing was stored." error={run.error ?? sendFiles.error} />
+            <ErrorText title="Nothing was stored." error={run.error ?? sendFiles.error} />
           </div>
         )}
         <RegistrySearch connections={soap} take={(url) => run.mutate({ url })} />

@@ -1,19 +1,19 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { api, seg } from '../api/client';
-import type { ContractView, Note } from '../api/types';
+import type { ContractView, Problem } from '../api/types';
 import { plural } from '../common/format';
-import { Problem, Status, type Mood } from '../common/ui';
+import { ErrorText, Status, type Mood } from '../common/ui';
 import { uploaded } from './files';
 import css from './ReadingNotes.module.css';
 
-const MOODS: Record<Note['severity'], [Mood, string]> = {
+const MOODS: Record<Problem['severity'], [Mood, string]> = {
   ERROR: ['bad', 'error'],
   WARNING: ['warn', 'warning'],
   INFO: ['idle', 'remark'],
 };
 
-const ORDER: Note['severity'][] = ['ERROR', 'WARNING', 'INFO'];
+const ORDER: Problem['severity'][] = ['ERROR', 'WARNING', 'INFO'];
 
 /** What was wrong in the description, where, and what was assumed; files it lacks can be added here. */
 export function ReadingNotes({
@@ -30,7 +30,6 @@ export function ReadingNotes({
     onSuccess: () => queries.invalidateQueries(),
   });
   const missing = c.notes.filter((n) => n.code === 'wsdl.missing' || n.code === 'schema.missing');
-  const shortName = (d?: string) => d?.split('/').pop() ?? '';
   return (
     <>
       <div className={`row ${css.bar}`}>
@@ -58,7 +57,7 @@ export function ReadingNotes({
       </div>
       {add.isError && (
         <div className={css.inset}>
-          <Problem title="Nothing was added." error={add.error} />
+          <ErrorText title="Nothing was added." error={add.error} />
         </div>
       )}
       {c.notes.length > 0 && (
@@ -81,17 +80,7 @@ export function ReadingNotes({
                     <Status mood={MOODS[n.severity][0]}>{MOODS[n.severity][1]}</Status>
                   </td>
                   <td className="nowrap">
-                    {n.place?.line ? (
-                      <button
-                        className="link soft"
-                        title={`${n.place.document}, line ${n.place.line}, column ${n.place.column}`}
-                        onClick={() => onLine(n.place.line, n.place.document)}
-                      >
-                        {shortName(n.place.document)} : {n.place.line}
-                      </button>
-                    ) : (
-                      <span className="soft">{shortName(n.place?.document)}</span>
-                    )}
+                    <Where place={n.place} onLine={onLine} />
                   </td>
                   <td className="breaks">{n.text}</td>
                   <td className="soft">
@@ -119,5 +108,21 @@ export function ReadingNotes({
         </div>
       )}
     </>
+  );
+}
+
+const shortName = (document?: string) => document?.split('/').pop() ?? '';
+
+function Where({ place, onLine }: { place: Problem['place']; onLine: (line: number, document: string) => void }) {
+  const { document, line, column } = place ?? { line: 0, column: 0 };
+  if (!document || !line) return <span className="soft">{shortName(document)}</span>;
+  return (
+    <button
+      className="link soft"
+      title={`${document}, line ${line}, column ${column}`}
+      onClick={() => onLine(line, document)}
+    >
+      {shortName(document)} : {line}
+    </button>
   );
 }

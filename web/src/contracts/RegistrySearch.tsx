@@ -6,7 +6,7 @@ import type { ConnectionView, Findings } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { Suggest } from '../common/Suggest';
 import { plural } from '../common/format';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import css from './RegistrySearch.module.css';
 
 /** Asks a UDDI registry for businesses and services by name, and takes the WSDL of one. */
@@ -55,7 +55,7 @@ export function RegistrySearch({ connections, take }: { connections: ConnectionV
           </span>
         )}
       </div>
-      {find.isError && <Problem error={find.error} />}
+      {find.isError && <ErrorText error={find.error} />}
       {find.data?.found.length === 0 && <div className="soft">Nothing there has that name.</div>}
       {find.data && find.data.found.length > 0 && (
         <div className="panel">

@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { shifted, tall } from '../common/place';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { useShape, type ShapeWish } from './shape';
 import { ShapeFieldRow } from './ShapeFieldRow';
 import css from './MessageShapes.module.css';
@@ -41,7 +41,7 @@ export function ShapeFields({
   if (shape.isError)
     return (
       <div className={css.inset}>
-        <Problem error={shape.error} />
+        <ErrorText error={shape.error} />
       </div>
     );
   return (

@@ -5,7 +5,7 @@ import type { SourceView } from '../api/types';
 import { plural } from '../common/format';
 import { Scroll } from '../common/Panel';
 import { RecordTable } from '../common/RecordTable';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { SOURCES, sourceKind } from './kinds';
 import { useSourceDraft } from './useSourceDraft';
 import css from './SourceEditor.module.css';
@@ -96,7 +96,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
           (asked, i) =>
             asked.isError && (
               <div key={i} className={css.gap}>
-                <Problem error={asked.error} />
+                <ErrorText error={asked.error} />
               </div>
             ),
         )}

@@ -3,7 +3,7 @@ import { Button, Select } from 'antd';
 import { useRef } from 'react';
 import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { dataKeys, useSources } from './queries';
 import css from './SourcePicker.module.css';
 
@@ -59,7 +59,7 @@ export function SourcePicker({ value, choose }: Props) {
           }}
         />
       </div>
-      {upload.isError && <Problem error={upload.error} />}
+      {upload.isError && <ErrorText error={upload.error} />}
     </>
   );
 }

@@ -6,7 +6,7 @@ import type { Preview, TargetView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { RecordTable } from '../common/RecordTable';
 import { useUndo } from '../common/useUndo';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { targetKind, type TargetSettings } from './kinds';
 import { TargetMaker } from './TargetMaker';
 import css from './TargetEditor.module.css';
@@ -60,8 +60,8 @@ export function TargetEditor({ target }: { target?: TargetView }) {
       </div>
       <div className={css.inset2}>
         <AboutBox kind="target" name={target.name} />
-        {preview.isError && <Problem error={preview.error} />}
-        {settings.isError && <Problem error={settings.error} />}
+        {preview.isError && <ErrorText error={preview.error} />}
+        {settings.isError && <ErrorText error={settings.error} />}
         {preview.data?.problem && <span className="soft">{preview.data.problem}</span>}
         {preview.data && !preview.data.problem && preview.data.records.length === 0 && (
           <span className="soft">It is empty.</span>

@@ -2,7 +2,7 @@ import { Button, Segmented } from 'antd';
 import { useCallback, useState } from 'react';
 import type { Field as DataField } from '../api/types';
 import { Field } from '../common/Field';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { TARGETS, type TargetWish } from './kinds';
 import { useMakeTarget } from './useMakeTarget';
 import css from './TargetMaker.module.css';
@@ -46,7 +46,7 @@ export function TargetMaker({ fields, suggestedName, onMade }: Props) {
         </Button>
         <span className="soft small">{kind.describe(wish)}</span>
       </div>
-      {make.isError && <Problem error={make.error} />}
+      {make.isError && <ErrorText error={make.error} />}
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { inWords } from '../common/problems';
 import { useEffect, useState } from 'react';
 import type { FlowCheck, FlowView, RunView, Step } from '../api/types';
 import { useEnvironment } from '../app/environment';
@@ -60,7 +61,7 @@ export function Designer({ view }: { view: FlowView }) {
           draft={draft}
           total={records}
           number={look.number}
-          blocked={check.data?.problems.length ? outline.find((o) => o.problem)?.problem : undefined}
+          blocked={check.data?.problems.map(inWords).at(0)}
           onRun={setRun}
           run={run}
         />
@@ -86,7 +87,7 @@ export function Designer({ view }: { view: FlowView }) {
               specimen={specimen.data}
               setNumber={look.record}
               flowName={draft.name}
-              problem={check.data?.problems.find((p) => steps[p.step]?.id === step.id && p.text)?.text}
+              problem={check.data?.problems.find((p) => p.place?.step === step.id && !p.place.row)?.text}
               goTo={look.at}
             />
           ) : (
@@ -112,13 +113,13 @@ function Surface(props: PanelProps) {
 
 function outlineStep(s: Step, i: number, check?: FlowCheck, run?: RunView): OutlineStep {
   const ran = run?.steps[i];
-  const p = check?.problems.find((x) => x.step === i);
+  const p = check?.problems.find((x) => x.place?.step === s.id);
   return {
     kind: s.kind,
     title: kindOf(s).title(s),
     out: ran ? ran.out : (check?.records ?? null),
     aside: ran?.waiting,
     inDoubt: ran?.inDoubt,
-    problem: p && (p.text ?? `${p.row?.path.split('/').pop() ?? ''} ${p.row?.text ?? ''}`),
+    problem: p && inWords(p),
   };
 }

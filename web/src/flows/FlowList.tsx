@@ -4,7 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client';
 import type { Flow, FlowView } from '../api/types';
 import { count, when } from '../common/format';
-import { Empty, Problem } from '../common/ui';
+import { Empty, ErrorText } from '../common/ui';
 import { useUndo } from '../common/useUndo';
 import { RunState, useRuns } from '../runs';
 import { useFlows } from './queries';
@@ -57,7 +57,7 @@ export function FlowList() {
   if (flows.isError)
     return (
       <div className="page">
-        <Problem error={flows.error} />
+        <ErrorText error={flows.error} />
       </div>
     );
   const button = (
@@ -83,7 +83,7 @@ export function FlowList() {
         <span className="push" />
         {button}
       </div>
-      {make.isError && <Problem error={make.error} />}
+      {make.isError && <ErrorText error={make.error} />}
       <div className="panel">
         <table className="grid">
           <thead>

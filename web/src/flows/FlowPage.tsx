@@ -1,5 +1,5 @@
 import { useParams } from 'react-router';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { Designer } from './Designer';
 import { useFlow } from './queries';
 
@@ -10,7 +10,7 @@ export function FlowPage() {
   if (flow.isError)
     return (
       <div className="page">
-        <Problem error={flow.error} />
+        <ErrorText error={flow.error} />
       </div>
     );
   return <Designer key={id} view={flow.data} />;

@@ -6,7 +6,7 @@ import { api, type ApiProblem } from '../api/client';
 import type { RunView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { count, duration } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { useRun, useRuns } from '../runs';
 import type { Draft } from './draft/useDraft';
 import css from './RunBar.module.css';
@@ -87,7 +87,7 @@ export function RunBar({
       </div>
       {start.isError && (
         <div className={css.gap}>
-          <Problem error={start.error} />
+          <ErrorText error={start.error} />
           {busy && (
             <Button size="small" className={css.action} onClick={() => start.mutate(true)}>
               Run beside it all the same

@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import type { Specimen } from '../api/types';
 import { count } from '../common/format';
 import { TreeView } from '../common/TreeView';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 import { useKeptAnswer, useReadAgain } from './queries';
 import { nearest, type Where } from './where';
 import css from './SpecimenSide.module.css';
@@ -67,7 +67,7 @@ export function SpecimenSide({
       </div>
       {error ? (
         <div className={css.inset}>
-          <Problem error={error} />
+          <ErrorText error={error} />
         </div>
       ) : null}
       {!specimen && !error && (

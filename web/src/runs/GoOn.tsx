@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import { api } from '../api/client';
 import type { RunView } from '../api/types';
 import { count, plural } from '../common/format';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 
 /**
  * A run that is not done: why, and the ways on. A paused one asks; going on may be told not to pause for this again.
@@ -53,7 +53,7 @@ export function GoOn({ run, onDone }: { run: RunView; onDone: () => void }) {
           Remove
         </Button>
       </div>
-      {(resume.error ?? remove.error) && <Problem error={resume.error ?? remove.error} />}
+      {(resume.error ?? remove.error) && <ErrorText error={resume.error ?? remove.error} />}
     </div>
   );
 }

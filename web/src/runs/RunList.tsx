@@ -1,6 +1,6 @@
 import { Link, useNavigate } from 'react-router';
 import { count, duration, millis, when } from '../common/format';
-import { Empty, Problem } from '../common/ui';
+import { Empty, ErrorText } from '../common/ui';
 import { RunState, scopeWords } from './RunState';
 import { useRuns } from './queries';
 
@@ -11,7 +11,7 @@ export function RunList() {
   if (runs.isError)
     return (
       <div className="page">
-        <Problem error={runs.error} />
+        <ErrorText error={runs.error} />
       </div>
     );
   if (runs.data.length === 0)

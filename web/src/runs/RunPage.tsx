@@ -5,7 +5,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api, RunCharts, RunView } from '../api/types';
 import { count, duration, millis, plural, when } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { Outline } from '../flows';
 import { LatencyChart, RateChart } from './charts';
 import { RunState, scopeWords } from './RunState';
@@ -218,7 +218,7 @@ function FindRecord({ run, onFound }: { run: number; onFound: (n: number) => voi
       {(find.isError || (find.data && find.data.length !== 1)) && (
         <div className={`panel small ${css.box3}`}>
           {find.isError ? (
-            <Problem error={find.error} />
+            <ErrorText error={find.error} />
           ) : find.data.length === 0 ? (
             <div className={`soft ${css.inset3}`}>No record has it, in its fields or messages.</div>
           ) : (

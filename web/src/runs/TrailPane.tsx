@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { api } from '../api/client';
 import type { TrailView } from '../api/types';
 import { millis } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
 import css from './TrailPane.module.css';
 
@@ -32,7 +32,7 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
           Close
         </Button>
       </div>
-      {trail.isError && <Problem error={trail.error} />}
+      {trail.isError && <ErrorText error={trail.error} />}
       {trail.data?.map((t) => (
         <div key={t.pass} className={css.gap}>
           {trail.data.length > 1 && (

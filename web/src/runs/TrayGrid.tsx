@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { api, seg } from '../api/client';
 import type { FlowView, RunView, Tray, Waiting } from '../api/types';
 import { count, plural } from '../common/format';
-import { Empty, Problem, Status } from '../common/ui';
+import { Empty, ErrorText, Status } from '../common/ui';
 import { failing } from './failing';
 import css from './TrayGrid.module.css';
 import { wide } from '../common/place';
@@ -128,7 +128,7 @@ export function TrayGrid({
         </span>
       </div>
       <div className="scroll">
-        {again.isError && <Problem error={again.error} />}
+        {again.isError && <ErrorText error={again.error} />}
         <table className="grid">
           <thead>
             <tr>

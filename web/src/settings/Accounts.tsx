@@ -3,7 +3,7 @@ import { App, Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 
 const ROLES = [
   { value: 'viewer', label: 'viewer: sees everything but secrets' },
@@ -44,8 +44,8 @@ export function Accounts({ me }: { me: string }) {
   const known = accounts.data?.some((a) => a.name === name.trim());
   return (
     <>
-      {accounts.isError && <Problem error={accounts.error} />}
-      {remove.isError && <Problem error={remove.error} />}
+      {accounts.isError && <ErrorText error={accounts.error} />}
+      {remove.isError && <ErrorText error={remove.error} />}
       <table className="grid settings-table">
         <thead>
           <tr>
@@ -119,7 +119,7 @@ export function Accounts({ me }: { me: string }) {
           value={password}
           onChange={(e) => setPassword(e.target.value)}
         />
-        {put.isError && <Problem error={put.error} />}
+        {put.isError && <ErrorText error={put.error} />}
         <Button
           type="primary"
           htmlType="submit"

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
 import { when } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 
 type Entry = Api<'AuditEntry'>;
 const PAGE = 200;
@@ -70,7 +70,7 @@ export function AuditLog() {
         />
         <span className="soft small">Refused tries are in it; what was sent is not, since it may hold secrets.</span>
       </div>
-      {log.isError && <Problem error={log.error} />}
+      {log.isError && <ErrorText error={log.error} />}
       <table className="grid">
         <thead>
           <tr>

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { api } from '../api/client';
 import type { Api } from '../api/types';
 import { when } from '../common/format';
-import { Problem } from '../common/ui';
+import { ErrorText } from '../common/ui';
 
 /** What a browser says it is, shortened to what people call it. */
 export function browserName(agent: string): string {
@@ -36,8 +36,8 @@ export function MyAccount() {
   return (
     <>
       <h2>Where you are logged in</h2>
-      {sessions.isError && <Problem error={sessions.error} />}
-      {end.isError && <Problem error={end.error} />}
+      {sessions.isError && <ErrorText error={sessions.error} />}
+      {end.isError && <ErrorText error={end.error} />}
       <table className="grid settings-table">
         <thead>
           <tr>
@@ -85,7 +85,7 @@ export function MyAccount() {
           New password, at least 10 characters
         </label>
         <Input.Password id="next" autoComplete="new-password" value={next} onChange={(e) => setNext(e.target.value)} />
-        {change.isError && <Problem error={change.error} />}
+        {change.isError && <ErrorText error={change.error} />}
         <Button type="primary" htmlType="submit" disabled={!old || next.length < 10} loading={change.isPending}>
           Change it
         </Button>

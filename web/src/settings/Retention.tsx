@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { api } from '../api/client';
 import type { Api } from '../api/types';
 import { plural } from '../common/format';
-import { Problem, Status } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 
 type Days = Api<'Days'>;
 const KEPT: { key: keyof Days; label: string; about: string }[] = [
@@ -28,7 +28,7 @@ export function Retention() {
   });
   const shown = days ?? kept.data;
   const r = save.data;
-  if (kept.isError) return <Problem error={kept.error} />;
+  if (kept.isError) return <ErrorText error={kept.error} />;
   if (!shown) return null;
   return (
     <>
@@ -70,7 +70,7 @@ export function Retention() {
             {plural(r.audit, 'entry', 'entries')}
           </Status>
         )}
-        {save.isError && <Problem error={save.error} />}
+        {save.isError && <ErrorText error={save.error} />}
       </div>
     </>
   );

@@ -5,7 +5,7 @@ import type { OperationView, PortView } from '../../api/types';
 import { useEnvironment } from '../../app/environment';
 import { Field } from '../../common/Field';
 import { plural } from '../../common/format';
-import { Problem, Status } from '../../common/ui';
+import { ErrorText, Status } from '../../common/ui';
 import { useContract, useShape } from '../../contracts';
 import { SourcePicker, useSourcePreview, useTargets } from '../../data';
 import { lacking } from '../kinds/call/rows';
@@ -23,7 +23,7 @@ export function MakeFlowPage() {
   if (contract.isError || !port || !operation)
     return (
       <div className="page">
-        <Problem error={contract.error ?? new Error('There is no such operation. Choose one in its contract.')} />
+        <ErrorText error={contract.error ?? new Error('There is no such operation. Choose one in its contract.')} />
       </div>
     );
   const of = { contract: contract.data.name, version: contract.data.version, port, operation };
@@ -90,7 +90,7 @@ function Making({ contract, version, port, operation, exchange }: Props) {
         {preview.data?.problem && <Status mood="bad">{preview.data.problem}</Status>}
       </Field>
       <Field label="2 · The request is filled">
-        {fill.isError && <Problem error={fill.error} />}
+        {fill.isError && <ErrorText error={fill.error} />}
         {fill.data ? (
           <>
             {plural(fill.data.rules.filter((r) => !r.branch).length, 'row')} by name and type
@@ -175,7 +175,7 @@ function Making({ contract, version, port, operation, exchange }: Props) {
         </Button>
         <span className="soft small">Every part can be changed afterwards; nothing is called yet.</span>
       </div>
-      {make.isError && <Problem error={make.error} />}
+      {make.isError && <ErrorText error={make.error} />}
     </div>
   );
 }

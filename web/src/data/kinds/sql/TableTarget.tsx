@@ -6,7 +6,7 @@ import { api, seg } from '../../../api/client';
 import { useEnvironment } from '../../../app/environment';
 import { Field } from '../../../common/Field';
 import { Suggest } from '../../../common/Suggest';
-import { Problem } from '../../../common/ui';
+import { ErrorText } from '../../../common/ui';
 import { useConnectionsOf } from '../../../connections';
 import type { TargetMakerProps } from '../kind';
 import css from './TableTarget.module.css';
@@ -50,7 +50,7 @@ export function TableTarget({ wish, change, hasFields }: TargetMakerProps) {
           options={tables.data ?? []}
         />
       </div>
-      {tables.isError && <Problem error={tables.error} />}
+      {tables.isError && <ErrorText error={tables.error} />}
     </Field>
   );
 }

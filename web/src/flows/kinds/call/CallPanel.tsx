@@ -5,7 +5,7 @@ import { seg } from '../../../api/client';
 import type { FillView, Rule, StepOf } from '../../../api/types';
 import { millis } from '../../../common/format';
 import { Panel } from '../../../common/Panel';
-import { Problem, Status, Tabs } from '../../../common/ui';
+import { ErrorText, Status, Tabs } from '../../../common/ui';
 import { useContracts } from '../../../contracts';
 import { PanelHead } from '../../PanelHead';
 import { useFill, useTryCall } from '../../queries';
@@ -75,7 +75,7 @@ function Chosen({ step, edit, remove, where, specimen }: PanelProps<Call>) {
         <Exchange where={where} tried={tried.data} error={tried.error} />
       ) : fill.isError && !f ? (
         <div className={css.inset}>
-          <Problem error={fill.error} />
+          <ErrorText error={fill.error} />
         </div>
       ) : f ? (
         <FillTable

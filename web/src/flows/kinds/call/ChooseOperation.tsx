@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { OperationView, PortView, StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
-import { Problem } from '../../../common/ui';
+import { ErrorText } from '../../../common/ui';
 import { connectionFor, useConnectionsOf } from '../../../connections';
 import { useContract, useContracts } from '../../../contracts';
 import { PanelHead } from '../../PanelHead';
@@ -49,7 +49,7 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
           {list.data?.length === 0 && <Link to="/contracts/import">import a contract first</Link>}
         </PanelHead>
       }
-      bar={take.isError && <Problem error={take.error} />}
+      bar={take.isError && <ErrorText error={take.error} />}
     >
       {contract.data && (
         <table className="grid">

@@ -1,6 +1,6 @@
 import type { TriedCall } from '../../../api/types';
 import { Scroll, Split } from '../../../common/Panel';
-import { Empty, Problem } from '../../../common/ui';
+import { Empty, ErrorText } from '../../../common/ui';
 import { XmlText } from '../../../common/XmlText';
 import { useKeptAnswer } from '../../queries';
 import type { Where } from '../../where';
@@ -13,7 +13,7 @@ export function Exchange({ where, tried, error }: { where: Where; tried?: TriedC
   if (error)
     return (
       <div className={css.inset}>
-        <Problem error={error} />
+        <ErrorText error={error} />
       </div>
     );
   if (!x)

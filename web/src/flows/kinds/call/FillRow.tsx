@@ -1,5 +1,5 @@
 import { memo, useState, type DragEvent, type ReactNode } from 'react';
-import type { MappingProblem, Rule, ShapeRow } from '../../../api/types';
+import type { Problem, Rule, ShapeRow } from '../../../api/types';
 import { indent } from '../../../common/place';
 import { KindSelect, name, type ShapeWish } from '../../../contracts';
 import { BranchSelect } from './BranchSelect';
@@ -27,7 +27,7 @@ export interface FillRowProps {
   rule?: Rule;
   acts: RowActs;
   ghost?: string;
-  problem?: MappingProblem;
+  problem?: Problem;
   becomes?: string[];
   unfilled: boolean;
   editing: boolean;

@@ -1,3 +1,4 @@
+import { rowOf } from '../../../common/problems';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { FillView, Rule, Specimen, StepOf } from '../../../api/types';
@@ -35,7 +36,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
   const functions = useFunctions();
   const rules = step.fill;
   const byPath = useMemo(() => new Map(rules.map((r) => [r.path, r])), [rules]);
-  const problems = useMemo(() => new Map(fill.problems.map((p) => [p.path, p])), [fill.problems]);
+  const problems = useMemo(() => new Map(fill.problems.map((p) => [rowOf(p), p])), [fill.problems]);
   const unfilled = useMemo(() => new Set(fill.unfilled), [fill.unfilled]);
   const ghosts = useMemo(() => new Map(fill.suggestions.map((s) => [s.path, s.xpath])), [fill.suggestions]);
   const hidden = useMemo(() => hiddenBranches(fill.rows, byPath), [fill.rows, byPath]);

@@ -1,3 +1,4 @@
+import { rowNameOf, rowOf } from '../../../common/problems';
 import { Segmented } from 'antd';
 import { useState } from 'react';
 import type { FillView } from '../../../api/types';
@@ -10,7 +11,7 @@ import css from './Message.module.css';
 /** The exact message for the specimen, with what does not fit. */
 export function Message({ fill }: { fill: FillView }) {
   const [asSent, setAsSent] = useState(false);
-  const names = fill.problems.map((p) => last(p.path).replace(/[^\w.-]/g, ''));
+  const names = fill.problems.map((p) => rowNameOf(p).replace(/[^\w.-]/g, ''));
   const isHit = (line: string) => names.some((n) => new RegExp(`<(\\w+:)?${n}[\\s/>]`).test(line));
   return (
     <div className={css.message}>
@@ -36,12 +37,12 @@ export function Message({ fill }: { fill: FillView }) {
 }
 
 function Fits({ fill }: { fill: FillView }) {
-  const bad = fill.problems.filter((p) => !fill.unfilled.includes(p.path));
+  const bad = fill.problems.filter((p) => !fill.unfilled.includes(rowOf(p)));
   if (fill.validation.length === 0) return fill.problems.length === 0 && <Status mood="ok">fits its schema</Status>;
   const words = fill.unfilled.length
     ? `${last(fill.unfilled[0])} is required here`
     : bad[0]
-      ? `${last(bad[0].path)}: ${bad[0].text}`
+      ? `${rowNameOf(bad[0])}: ${bad[0].text}`
       : fill.validation[0].text;
   return (
     <span className="st bad cut" title={fill.validation.map((n) => n.text).join('\n')}>

@@ -1,4 +1,4 @@
-import type { FunctionView, MappingProblem, Tree } from '../../../api/types';
+import type { FunctionView, Problem, Tree } from '../../../api/types';
 import { ExpressionEditor, type Completable, type Ending } from '../../../common/ExpressionEditor';
 import { fuzzy } from './values';
 
@@ -17,7 +17,7 @@ interface Props {
   record?: Tree;
   functions: FunctionView[];
   ghost?: string;
-  problem?: MappingProblem;
+  problem?: Problem;
   onType: (t: string) => void;
   onEnd: (t: string | null, then: Ending) => void;
 }
@@ -26,7 +26,7 @@ interface Props {
 export const ValueEditor = ({ record, functions, problem, ...rest }: Props) => (
   <ExpressionEditor
     {...rest}
-    problem={problem && { text: problem.text, offset: problem.offset }}
+    problem={problem && { text: problem.text, offset: problem.place?.offset }}
     completions={() => [...fields(record), ...functions.map((f) => ({ name: `${f.name}(`, note: f.parameters }))]}
     score={(typed, name) => (typed ? fuzzy(typed, name) : 1)}
   />

@@ -1,3 +1,4 @@
+import { rowNameOf } from '../../../common/problems';
 import { Input, Select } from 'antd';
 import type { Column, PickView, Specimen, StepOf } from '../../../api/types';
 import { Toolbar } from '../../../common/Panel';
@@ -16,7 +17,7 @@ interface Props {
 
 /** The columns of a result record, and ways to add more. */
 export function Columns({ step, edit, view, specimen }: Props) {
-  const problems = new Map((view?.problems ?? []).map((p) => [p.path.replace(/^row\//, ''), p.text]));
+  const problems = new Map((view?.problems ?? []).map((p) => [rowNameOf(p), p.text]));
   return (
     <div className="scroll">
       <table className="grid fixed">

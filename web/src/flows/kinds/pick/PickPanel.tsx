@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import type { StepOf } from '../../../api/types';
 import { Panel, Split } from '../../../common/Panel';
 import { TreeView } from '../../../common/TreeView';
-import { Problem } from '../../../common/ui';
+import { ErrorText } from '../../../common/ui';
 import { PanelHead } from '../../PanelHead';
 import { usePick, useTryCall } from '../../queries';
 import { nearest } from '../../where';
@@ -46,8 +46,8 @@ export function PickPanel({ step, edit, remove, where, specimen, goTo }: PanelPr
       }
       bar={
         <div className={css.inset}>
-          {pick.isError && <Problem error={pick.error} />}
-          {tried.isError && <Problem error={tried.error} />}
+          {pick.isError && <ErrorText error={pick.error} />}
+          {tried.isError && <ErrorText error={tried.error} />}
           {tried.data?.failure && (
             <div className="notice">
               {tried.data.failure}. Choose another specimen, or{' '}

@@ -1,3 +1,4 @@
+import { rowNameOf } from '../../../common/problems';
 import { useState } from 'react';
 import type { PickView } from '../../../api/types';
 import { plural } from '../../../common/format';
@@ -56,7 +57,7 @@ function Outcome({ view }: { view: PickView }) {
   if (!p) return <Status mood="ok">{plural(view.records.length, 'record')}</Status>;
   return (
     <Status mood="bad">
-      {p.path.replace(/^row\//, '')}: {p.text}
+      {rowNameOf(p)}: {p.text}
     </Status>
   );
 }

@@ -4,7 +4,7 @@ import { seg } from '../../../api/client';
 import type { StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
 import { RecordTable } from '../../../common/RecordTable';
-import { Problem } from '../../../common/ui';
+import { ErrorText } from '../../../common/ui';
 import { useSourcePreview, useSources } from '../../../data';
 import { PanelHead } from '../../PanelHead';
 import type { PanelProps } from '../kind';
@@ -37,7 +37,7 @@ export function ReadPanel({ step, edit, remove, where, setNumber }: PanelProps<S
       }
       bar={
         <div className={`soft small ${css.inset}`}>
-          {preview.isError && <Problem error={preview.error} />}
+          {preview.isError && <ErrorText error={preview.error} />}
           {preview.data?.problem && <span className="st bad">{preview.data.problem}</span>}
           {preview.data &&
             !preview.data.problem &&

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { api, seg } from '../../../api/client';
 import type { TargetView } from '../../../api/types';
-import { Problem } from '../../../common/ui';
+import { ErrorText } from '../../../common/ui';
 import { nextFile } from './files';
 import css from './HeaderMismatch.module.css';
 
@@ -28,7 +28,7 @@ export function HeaderMismatch({ target, problem }: { target: TargetView; proble
           Write to {file}
         </Button>
       </div>
-      {(match.error ?? other.error) && <Problem error={match.error ?? other.error} />}
+      {(match.error ?? other.error) && <ErrorText error={match.error ?? other.error} />}
     </div>
   );
 }

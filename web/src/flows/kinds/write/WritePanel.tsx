@@ -4,7 +4,7 @@ import { seg } from '../../../api/client';
 import type { Field, StepOf, TargetView } from '../../../api/types';
 import { plural } from '../../../common/format';
 import { Panel } from '../../../common/Panel';
-import { Problem, Status } from '../../../common/ui';
+import { ErrorText, Status } from '../../../common/ui';
 import { TargetMaker, useTargetColumns, useTargets } from '../../../data';
 import { PanelHead } from '../../PanelHead';
 import { nearest } from '../../where';
@@ -46,7 +46,7 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
         <>
           {columns.isError && (
             <div className={css.inset}>
-              <Problem error={columns.error} />
+              <ErrorText error={columns.error} />
             </div>
           )}
           {problem && target?.kind === 'csv' && <HeaderMismatch target={target} problem={problem} />}

@@ -11,7 +11,7 @@ import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Contract.Protocol;
 import org.wirekettle.contract.Operation;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -126,7 +126,7 @@ final class ReadCommand implements Callable<Integer> {
                         .toList());
     }
 
-    private static Map<String, Object> view(Note n) {
+    private static Map<String, Object> view(Problem n) {
         return of(
                 "severity",
                 lower(n.severity()),

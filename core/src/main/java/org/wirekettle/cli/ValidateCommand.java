@@ -8,8 +8,8 @@ import java.util.List;
 import java.util.concurrent.Callable;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.MessageCheck;
-import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.XmlElement;
@@ -52,12 +52,12 @@ final class ValidateCommand implements Callable<Integer> {
         if (!Files.isRegularFile(Path.of(file))) {
             throw new Refused("message.unavailable", Place.of(file), "There is no such file.");
         }
-        List<Note> notes = new ArrayList<>();
+        List<Problem> notes = new ArrayList<>();
         XmlText.Parsed parsed = XmlText.read(file, Files.readAllBytes(Path.of(file)), notes);
         XmlElement root = parsed.root();
         String ns = SoapVersion.of(found.port().protocol()).namespace();
         if (root.name().equals("Envelope") && !root.namespace().equals(ns)) {
-            notes.add(Note.error(
+            notes.add(Problem.error(
                     "envelope.version",
                     root.place(),
                     "The envelope is of another SOAP version than the port.",

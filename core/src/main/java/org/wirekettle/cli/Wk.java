@@ -7,7 +7,7 @@ import java.util.List;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.problem.Severity;
 import picocli.CommandLine;
@@ -54,9 +54,9 @@ public final class Wk {
     }
 
     /** Prints the notes, one a line. @return the exit code they call for */
-    static int report(List<Note> notes, boolean noRepairs, PrintWriter err) {
+    static int report(List<Problem> notes, boolean noRepairs, PrintWriter err) {
         int exit = USABLE;
-        for (Note n : notes) {
+        for (Problem n : notes) {
             boolean counts = n.severity() != Severity.INFO;
             String severity =
                     noRepairs && counts ? "error" : n.severity().name().toLowerCase(java.util.Locale.ROOT);

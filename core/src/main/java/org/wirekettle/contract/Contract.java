@@ -3,7 +3,7 @@ package org.wirekettle.contract;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.XmlSchemas;
 
 /**
@@ -18,7 +18,7 @@ public record Contract(
         String documentation,
         List<Document> documents,
         List<Service> services,
-        List<Note> notes,
+        List<Problem> notes,
         XmlSchemas schemas) {
 
     /** A file of the description: its address and its bytes as fetched. */

@@ -4,8 +4,8 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.xml.XmlElement;
 
@@ -18,7 +18,7 @@ public final class MessageCheck {
      * @param text the text its places point into
      * @return what does not fit; empty when all does
      */
-    public static List<Note> check(Contract contract, Operation.Message message, XmlElement body, String text) {
+    public static List<Problem> check(Contract contract, Operation.Message message, XmlElement body, String text) {
         return check(
                 contract,
                 message,
@@ -28,7 +28,7 @@ public final class MessageCheck {
     }
 
     /** Likewise, for the text of a whole envelope; text that is no XML is one note. */
-    public static List<Note> check(Contract contract, Operation.Message message, String envelope) {
+    public static List<Problem> check(Contract contract, Operation.Message message, String envelope) {
         try {
             XmlElement root = XmlElement.parse("message", envelope);
             return check(
@@ -40,24 +40,25 @@ public final class MessageCheck {
                             .orElse(null),
                     envelope);
         } catch (org.wirekettle.problem.Refused e) {
-            return List.of(Note.error(
+            return List.of(Problem.error(
                     "xml", e.place() == null ? Place.of("message") : e.place(), e.getMessage(), "XML 1.0 §2.1"));
         }
     }
 
     /** Likewise, for a message given without its envelope: the body's one element. */
-    public static List<Note> checkBare(Contract contract, Operation.Message message, XmlElement element, String text) {
+    public static List<Problem> checkBare(
+            Contract contract, Operation.Message message, XmlElement element, String text) {
         return check(contract, message, List.of(element), element.place(), text);
     }
 
-    private static List<Note> check(
+    private static List<Problem> check(
             Contract contract, Operation.Message message, List<XmlElement> found, Place place, String text) {
-        List<Note> out = new ArrayList<>();
+        List<Problem> out = new ArrayList<>();
         List<Shape> wanted = message.root().children().stream()
                 .filter(s -> s.role() == Shape.Role.BODY)
                 .toList();
         if (found.size() < wanted.stream().filter(Shape::isRequired).count()) {
-            out.add(Note.error(
+            out.add(Problem.error(
                     "body.missing",
                     place,
                     "The body has " + found.size() + " elements; wanted: "
@@ -67,10 +68,10 @@ public final class MessageCheck {
         for (int i = 0; i < found.size(); i++) {
             XmlElement e = found.get(i);
             if (i >= wanted.size()) {
-                out.add(Note.error(
+                out.add(Problem.error(
                         "body.more", e.place(), "The element " + e.name() + " is one too many.", "WSDL 1.1 §3.5"));
             } else if (!e.is(wanted.get(i).namespace(), wanted.get(i).name())) {
-                out.add(Note.error(
+                out.add(Problem.error(
                         "body.other",
                         e.place(),
                         "The body has " + e.name() + " in “" + e.namespace() + "”; wanted: "
@@ -86,13 +87,13 @@ public final class MessageCheck {
     }
 
     /** An RPC wrapper is declared by no schema; its parts are checked one by one, by their types (WSDL 1.1 §3.5). */
-    private static void parts(Contract contract, Shape wrapper, XmlElement e, String text, List<Note> out) {
+    private static void parts(Contract contract, Shape wrapper, XmlElement e, String text, List<Problem> out) {
         Map<String, Shape> parts = new HashMap<>();
         wrapper.children().forEach(p -> parts.put(p.name(), p));
         for (XmlElement part : e.children()) {
             Shape shape = parts.remove(part.name());
             if (shape == null) {
-                out.add(Note.error(
+                out.add(Problem.error(
                         "part.unknown",
                         part.place(),
                         "The operation has no part " + part.name() + ".",
@@ -101,7 +102,7 @@ public final class MessageCheck {
                 out.addAll(contract.schemas().validateAs(part.standalone(text), shape.type()));
             }
         }
-        parts.forEach((name, shape) ->
-                out.add(Note.error("part.missing", e.place(), "The part " + name + " is missing.", "WSDL 1.1 §3.5")));
+        parts.forEach((name, shape) -> out.add(
+                Problem.error("part.missing", e.place(), "The part " + name + " is missing.", "WSDL 1.1 §3.5")));
     }
 }

@@ -12,7 +12,7 @@ import org.wirekettle.contract.Operation.Direction;
 import org.wirekettle.contract.Operation.Message;
 import org.wirekettle.contract.Operation.Style;
 import org.wirekettle.contract.Operation.Use;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.ScalarType;
 import org.wirekettle.shape.Shape;
@@ -34,7 +34,7 @@ final class OperationReader {
     List<Operation> read(XmlElement binding) {
         Optional<XmlElement> portType = wsdl.find(wsdl.portTypes, binding, "type");
         if (portType.isEmpty()) {
-            wsdl.notes.add(Note.error(
+            wsdl.notes.add(Problem.error(
                     "wsdl.portType.missing",
                     binding.place(),
                     "The binding " + Wsdl.nameOf(binding) + " names a port type that is not defined: "
@@ -52,7 +52,7 @@ final class OperationReader {
             int n = seen.merge(name, 1, Integer::sum);
             Optional<XmlElement> declared = declared(portType.get(), bound, n);
             if (declared.isEmpty()) {
-                wsdl.notes.add(Note.error(
+                wsdl.notes.add(Problem.error(
                         "wsdl.operation.missing",
                         bound.place(),
                         "The binding has an operation " + name + " that its port type has not.",
@@ -102,7 +102,7 @@ final class OperationReader {
                 : Use.LITERAL;
         Direction direction = direction(declared);
         if (direction == Direction.SOLICIT) {
-            wsdl.notes.add(Note.warning(
+            wsdl.notes.add(Problem.warning(
                             "wsdl.operation.solicit",
                             declared.place(),
                             "The operation " + name
@@ -125,7 +125,7 @@ final class OperationReader {
                 headerFaults(bound, faults);
             } catch (Unusable e) {
                 unusable = e.getMessage();
-                wsdl.notes.add(Note.error(
+                wsdl.notes.add(Problem.error(
                         "wsdl.operation.unusable",
                         declared.place(),
                         "The operation " + name + " cannot be used: " + unusable,
@@ -274,7 +274,7 @@ final class OperationReader {
             QualifiedName name = Wsdl.qualified(part, element);
             Optional<Shape> found = schemas.element(name);
             if (found.isEmpty()) {
-                wsdl.notes.add(Note.warning(
+                wsdl.notes.add(Problem.warning(
                                 "wsdl.part.element",
                                 part.place(),
                                 "The part " + Wsdl.nameOf(part) + " names an element that no schema declares: " + name
@@ -290,7 +290,7 @@ final class OperationReader {
             QualifiedName name = Wsdl.qualified(part, type);
             Optional<Shape> found = schemas.elementOfType(Wsdl.nameOf(part), "", name, typed);
             if (found.isEmpty()) {
-                wsdl.notes.add(Note.warning(
+                wsdl.notes.add(Problem.warning(
                                 "wsdl.part.type",
                                 part.place(),
                                 "The part " + Wsdl.nameOf(part) + " has a type that no schema defines: " + name + ".",
@@ -328,7 +328,7 @@ final class OperationReader {
                                     Wsdl.qualified(part.get(), t),
                                     "encoded".equals(h.attribute("use")))));
             if (shape.isEmpty()) {
-                wsdl.notes.add(Note.warning(
+                wsdl.notes.add(Problem.warning(
                                 "wsdl.header",
                                 h.place(),
                                 "The header " + h.attribute("part")
@@ -391,7 +391,7 @@ final class OperationReader {
             if (part.isPresent()) {
                 into.add(new DeclaredFault(Wsdl.nameOf(f), part(part.get(), false), false));
             } else {
-                wsdl.notes.add(Note.warning(
+                wsdl.notes.add(Problem.warning(
                         "wsdl.fault",
                         f.place(),
                         "The fault " + Wsdl.nameOf(f) + " has no message with a part.",

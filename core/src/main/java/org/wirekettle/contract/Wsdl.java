@@ -6,8 +6,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
-import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.XmlSchemas;
@@ -38,12 +38,12 @@ final class Wsdl {
     final List<XmlElement> roots = new ArrayList<>();
     final Map<String, Contract.Document> documents = new LinkedHashMap<>();
     final XmlSchemas.Builder schemas;
-    final List<Note> notes;
+    final List<Problem> notes;
     XmlElement root;
     private final Documents source;
     private long totalBytes;
 
-    Wsdl(Documents source, List<Note> notes) {
+    Wsdl(Documents source, List<Problem> notes) {
         this.source = source;
         this.notes = notes;
         this.schemas = new XmlSchemas.Builder(notes, source::resolve);
@@ -95,7 +95,7 @@ final class Wsdl {
         if (!OLD_XSD.matcher(text).find()) {
             return parsed;
         }
-        notes.add(Note.warning(
+        notes.add(Problem.warning(
                         "schema.draft",
                         parsed.root().place(),
                         "The namespace of a draft of XML Schema is used.",
@@ -113,7 +113,7 @@ final class Wsdl {
         for (XmlElement e : top.children()) {
             if (!e.namespace().equals(WSDL)) {
                 if (e.name().equalsIgnoreCase("script")) {
-                    notes.add(Note.warning(
+                    notes.add(Problem.warning(
                             "wsdl.stray",
                             e.place(),
                             "A <" + e.name() + "> element stands in the description.",
@@ -140,7 +140,7 @@ final class Wsdl {
     private void define(Map<String, XmlElement> into, String tns, XmlElement e) {
         String key = new QualifiedName(tns, nameOf(e)).toString();
         if (into.putIfAbsent(key, e) != null) {
-            notes.add(Note.warning(
+            notes.add(Problem.warning(
                     "wsdl.duplicate",
                     e.place(),
                     "A " + e.name() + " named " + nameOf(e) + " is defined twice.",
@@ -152,7 +152,7 @@ final class Wsdl {
     private void importWsdl(String uri, XmlElement e) {
         String location = e.attribute("location");
         if (location == null) {
-            notes.add(Note.warning(
+            notes.add(Problem.warning(
                     "wsdl.import.location",
                     e.place(),
                     "A wsdl:import has no location.",
@@ -187,7 +187,7 @@ final class Wsdl {
                         String found = parsed.root().attribute("targetNamespace");
                         String wanted = e.attribute("namespace");
                         if (e.name().equals("import") && wanted != null && !wanted.equals(found)) {
-                            notes.add(Note.warning(
+                            notes.add(Problem.warning(
                                     "schema.import.namespace",
                                     e.place(),
                                     "The import says namespace " + wanted + ", the schema there has "
@@ -219,7 +219,7 @@ final class Wsdl {
         try {
             then.accept(load(uri, source.get(uri)));
         } catch (java.io.IOException e) {
-            notes.add(Note.warning(
+            notes.add(Problem.warning(
                             "wsdl.missing",
                             from.place(),
                             "The file " + location + " is missing: " + e.getMessage() + ".",
@@ -228,7 +228,7 @@ final class Wsdl {
                     .affectingMessages());
         } catch (Refused e) {
             documents.remove(uri);
-            notes.add(Note.warning("wsdl.unreadable", e.place(), e.getMessage(), section, "The file was left out.")
+            notes.add(Problem.warning("wsdl.unreadable", e.place(), e.getMessage(), section, "The file was left out.")
                     .affectingMessages());
         }
     }
@@ -259,7 +259,7 @@ final class Wsdl {
                 .filter(e -> QualifiedName.parse(e.getKey()).local().equals(name.local()))
                 .toList();
         if (sameLocal.size() == 1) {
-            notes.add(Note.warning(
+            notes.add(Problem.warning(
                     "wsdl.reference",
                     at.place(),
                     attribute + "=\"" + value + "\" names nothing in the namespace " + name.namespace() + ".",

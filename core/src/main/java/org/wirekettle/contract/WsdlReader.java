@@ -7,7 +7,7 @@ import java.util.Optional;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Contract.Protocol;
 import org.wirekettle.contract.Contract.Service;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.XmlSchemas;
 import org.wirekettle.xml.XmlElement;
 
@@ -18,7 +18,7 @@ import org.wirekettle.xml.XmlElement;
 public final class WsdlReader {
     private static final Map<String, Protocol> PROTOCOLS =
             Map.of(Wsdl.SOAP11, Protocol.SOAP11, Wsdl.SOAP12, Protocol.SOAP12, Wsdl.HTTP, Protocol.HTTP);
-    private final List<Note> notes = new ArrayList<>();
+    private final List<Problem> notes = new ArrayList<>();
     private final Wsdl wsdl;
     private PolicyReader policies;
 
@@ -46,7 +46,7 @@ public final class WsdlReader {
                 wsdl.find(wsdl.bindings, p, "binding")
                         .ifPresentOrElse(
                                 b -> ports.add(port(p, b, operations)),
-                                () -> notes.add(Note.error(
+                                () -> notes.add(Problem.error(
                                         "wsdl.binding.missing",
                                         p.place(),
                                         "The port " + Wsdl.nameOf(p) + " names a binding that is not defined: "
@@ -63,7 +63,7 @@ public final class WsdlReader {
             name = services.isEmpty() ? lastName(uri) : services.get(0).name();
         }
         if (services.stream().allMatch(s -> s.ports().isEmpty())) {
-            notes.add(Note.error(
+            notes.add(Problem.error(
                     "wsdl.services.none",
                     wsdl.root.place(),
                     "The description has no port that can be called.",
@@ -85,7 +85,7 @@ public final class WsdlReader {
             ports.add(new Port(
                     Wsdl.nameOf(b), Wsdl.nameOf(b), protocol(b), null, operations.read(b), policies.read(attached(b))));
         }
-        notes.add(Note.warning(
+        notes.add(Problem.warning(
                 "wsdl.service.missing",
                 wsdl.root.place(),
                 "No service is defined.",
@@ -110,7 +110,7 @@ public final class WsdlReader {
                 .filter(s -> !s.isEmpty())
                 .orElse(null);
         if (location == null) {
-            notes.add(Note.warning(
+            notes.add(Problem.warning(
                     "wsdl.address.missing",
                     p.place(),
                     "The port " + Wsdl.nameOf(p) + " has no address.",
@@ -120,7 +120,7 @@ public final class WsdlReader {
                 && location.matches(
                         "(?i)https?://(localhost|127\\.0\\.0\\.1|example\\.(com|org)|0\\.0\\.0\\.0|[^/]*(replace|"
                                 + "your|host_?name)[^/]*)([:/].*)?|REPLACE.*")) {
-            notes.add(Note.info(
+            notes.add(Problem.info(
                     "wsdl.address.placeholder",
                     address.get().place(),
                     "The address " + location + " looks like a placeholder; check the connection's."));

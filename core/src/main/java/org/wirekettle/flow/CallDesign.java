@@ -24,10 +24,9 @@ import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
-import org.wirekettle.mapping.MappingProblem;
 import org.wirekettle.mapping.Matching;
 import org.wirekettle.mapping.Matching.Suggestion;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
 import org.wirekettle.shape.ShapeRows;
@@ -74,10 +73,10 @@ public final class CallDesign {
             @Nullable List<ShapeRows.Row> rows,
             String rowsKey,
             Map<String, List<String>> becomes,
-            List<MappingProblem> problems,
+            List<Problem> problems,
             List<String> unfilled,
             String envelope,
-            List<Note> validation,
+            List<Problem> validation,
             List<Suggestion> suggestions) {}
 
     /** How the fill does on many records. @param failing those that do not fit */
@@ -124,19 +123,19 @@ public final class CallDesign {
      */
     public FillView fill(Scope scope, List<Field> fields, List<String> opened, String known) {
         Fill.Filled filled = fill.preview(scope);
-        List<MappingProblem> problems = new ArrayList<>(fill.problems());
+        List<Problem> problems = new ArrayList<>(fill.problems());
         filled.problems().stream()
-                .filter(p -> problems.stream().noneMatch(x -> x.path().equals(p.path())))
+                .filter(p -> problems.stream().noneMatch(x -> x.row().equals(p.row())))
                 .forEach(problems::add);
         List<ShapeRows.Row> rows = rows(opened);
         List<String> unfilled = problems.stream()
                 .filter(p -> UNFILLED.contains(p.code()))
-                .map(MappingProblem::path)
+                .map(Problem::row)
                 .toList();
         SoapVersion version = SoapVersion.of(port.protocol());
         byte[] message = Envelopes.write(version, operation.use(), filled.headers(), filled.body());
         String envelope = new String(message, StandardCharsets.UTF_8);
-        List<Note> validation =
+        List<Problem> validation =
                 filled.body().isEmpty() ? List.of() : MessageCheck.check(contract, operation.request(), envelope);
         String key = rows.size() + "-" + Integer.toHexString(rows.hashCode());
         return new FillView(
@@ -201,10 +200,10 @@ public final class CallDesign {
         try (RecordSource.Stream in = source.open()) {
             for (Node r; tried < most && (r = in.next()) != null; ) {
                 tried++;
-                List<MappingProblem> problems = fill.run(Scope.of(r)).problems();
+                List<Problem> problems = fill.run(Scope.of(r)).problems();
                 if (!problems.isEmpty()) {
                     failing.add(new Failing(
-                            tried, problems.get(0).path(), problems.get(0).text()));
+                            tried, problems.get(0).row(), problems.get(0).text()));
                 }
             }
         }
@@ -239,7 +238,7 @@ public final class CallDesign {
     private void refuseUnfilled(Fill.Filled filled) {
         List<String> open = Stream.concat(fill.problems().stream(), filled.problems().stream())
                 .filter(p -> UNFILLED.contains(p.code()))
-                .map(p -> p.path() + " " + p.text())
+                .map(p -> p.row() + " " + p.text())
                 .distinct()
                 .toList();
         if (!open.isEmpty()) {

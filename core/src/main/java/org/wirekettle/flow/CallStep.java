@@ -18,7 +18,6 @@ import org.wirekettle.contract.Operation;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
-import org.wirekettle.mapping.MappingProblem;
 
 /**
  * Calls an operation for each record; the answer is {@code $reply} afterwards.
@@ -92,7 +91,7 @@ public record CallStep(
             return;
         }
         Fill compiled = Fill.compile(new Mapping(fill), called.get().request().root(), c.expressions());
-        c.problems(compiled.problems());
+        compiled.problems().forEach(c::problem);
         int wanted = parallel == null ? DEFAULT_PARALLEL : parallel;
         Optional<CallTarget> target =
                 connection == null ? Optional.empty() : c.project().connection(connection, wanted);
@@ -134,9 +133,7 @@ public record CallStep(
         public void process(Item item, Next next) throws SetAside {
             Fill.Filled filled = fill.run(item.scope());
             if (!filled.problems().isEmpty()) {
-                MappingProblem p = filled.problems().get(0);
-                String field = p.path().substring(p.path().lastIndexOf('/') + 1);
-                throw SetAside.because(field + " does not fit", field + ": " + p.text());
+                throw SetAside.because(filled.problems().get(0));
             }
             FilledCall call = new FilledCall(this, filled);
             SoapCaller.Result result = caller.judge(item.trail().call(step, call));

@@ -5,7 +5,6 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
-import org.wirekettle.mapping.MappingProblem;
 
 /** Sets a record aside unless a condition holds. */
 @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -31,8 +30,7 @@ public record CheckStep(
         try {
             test = c.expressions().compile(condition);
         } catch (ExpressionFault e) {
-            c.problems(java.util.List.of(
-                    new MappingProblem("condition", "expression", e.getMessage(), e.offset() < 0 ? null : e.offset())));
+            c.problem(e.inRow("condition"));
             return;
         }
         String text = message == null || message.isBlank() ? "does not meet: " + condition : message;

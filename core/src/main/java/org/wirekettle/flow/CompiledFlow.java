@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.util.List;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 
 /**
@@ -19,11 +20,10 @@ public record CompiledFlow(
         List<Stage> stages,
         RecordTarget target,
         int parallel,
-        List<FlowProblem> problems,
+        List<Problem> problems,
         Clock clock,
         Runnable abort) {
-    CompiledFlow(
-            RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<FlowProblem> problems) {
+    CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<Problem> problems) {
         this(source, stages, target, parallel, problems, Clock.systemUTC(), () -> {});
     }
 

@@ -7,19 +7,22 @@ import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.expression.Expressions;
-import org.wirekettle.mapping.MappingProblem;
+import org.wirekettle.problem.Problem;
 
 /** Puts a flow's steps together, collecting all problems. Used once. */
 public final class FlowCompiler {
     private final Flow flow;
     private final Project project;
     private final Expressions expressions;
-    private final List<FlowProblem> problems = new ArrayList<>();
+    private final List<Problem> problems = new ArrayList<>();
     private final List<Stage> stages = new ArrayList<>();
     private final List<SoapCaller> callers = new ArrayList<>();
     private RecordSource source;
     private RecordTarget target;
     private int at;
+    /** Of the step being compiled; null before the first. */
+    private String id;
+
     private int parallel = 1;
     /** The fields of the current record, once a pick has fixed them; null while it is the source's. */
     private List<Field> fields;
@@ -41,6 +44,7 @@ public final class FlowCompiler {
         }
         for (Step step : flow.steps()) {
             int before = c.stages.size();
+            c.id = step.id();
             step.compile(c);
             while (c.stages.size() <= before) {
                 c.stages.add((item, next) -> next.accept(item));
@@ -71,11 +75,12 @@ public final class FlowCompiler {
     }
 
     void problem(String text) {
-        problems.add(new FlowProblem(at, text, null));
+        problem(Problem.error("step", null, text, null));
     }
 
-    void problems(List<MappingProblem> rows) {
-        rows.forEach(r -> problems.add(new FlowProblem(at, null, r)));
+    /** What is wrong in a row of the step that is being compiled. */
+    void problem(Problem found) {
+        problems.add(id == null ? found : found.inStep(id));
     }
 
     void reads(RecordSource from) {

@@ -5,8 +5,8 @@ import java.util.List;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
-import org.wirekettle.mapping.MappingProblem;
 import org.wirekettle.mapping.Pick;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 
 /**
@@ -15,16 +15,16 @@ import org.wirekettle.record.Node;
  * @param records made of the specimen and its answer; none while there is no answer
  * @param fields of the records
  */
-public record PickDesign(List<Node> records, List<MappingProblem> problems, List<Field> fields) {
+public record PickDesign(List<Node> records, List<Problem> problems, List<Field> fields) {
     /** @param scope of the specimen with {@code $reply}; null while there is no answer */
     public static PickDesign of(PickStep step, Scope scope, Expressions expressions) {
         Pick pick = Pick.compile(new Pick.Definition(step.each(), step.columns()), expressions);
-        List<MappingProblem> problems = new ArrayList<>(pick.problems());
+        List<Problem> problems = new ArrayList<>(pick.problems());
         List<Node> records = List.of();
         if (scope != null) {
             Pick.Picked picked = pick.run(scope);
             picked.problems().stream()
-                    .filter(x -> problems.stream().noneMatch(y -> y.path().equals(x.path())))
+                    .filter(x -> problems.stream().noneMatch(y -> y.row().equals(x.row())))
                     .forEach(problems::add);
             records = picked.records();
         }

@@ -3,7 +3,6 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.mapping.MappingProblem;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.record.Node;
 
@@ -26,7 +25,7 @@ public record PickStep(String id, @Nullable String each, List<Pick.Column> colum
     @Override
     public void compile(FlowCompiler c) {
         Pick pick = Pick.compile(new Pick.Definition(each, columns), c.expressions());
-        c.problems(pick.problems());
+        pick.problems().forEach(c::problem);
         if (columns == null || columns.isEmpty()) {
             c.problem("Take at least one field into the result.");
         }
@@ -35,9 +34,7 @@ public record PickStep(String id, @Nullable String each, List<Pick.Column> colum
         c.add((item, next) -> {
             Pick.Picked picked = pick.run(item.scope());
             if (!picked.problems().isEmpty()) {
-                MappingProblem p = picked.problems().get(0);
-                String column = p.path().substring(p.path().lastIndexOf('/') + 1);
-                throw SetAside.because(column + " does not fit", column + ": " + p.text());
+                throw SetAside.because(picked.problems().get(0));
             }
             item.trail()
                     .add(

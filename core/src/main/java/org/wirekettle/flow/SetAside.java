@@ -1,5 +1,7 @@
 package org.wirekettle.flow;
 
+import org.wirekettle.problem.Problem;
+
 /** A record cannot go on. Expected, so it is cheap; carries the reason in words and how to group it. */
 final class SetAside extends Exception {
     private static final long serialVersionUID = 1;
@@ -15,6 +17,11 @@ final class SetAside extends Exception {
     /** @param code for grouping, such as {@code fault UnknownPort} or {@code draught} */
     static SetAside because(String code, String text) {
         return new SetAside(code, text, false);
+    }
+
+    /** A row of a mapping did not get a value that fits. */
+    static SetAside because(Problem p) {
+        return because(p.rowName() + " does not fit", p.rowName() + ": " + p.text());
     }
 
     /** It was sent, or may have been, and no answer is known. */

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Map;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.Shape;
 
 /** A compiled mapping that writes messages. Immutable; any thread may use it. */
@@ -23,7 +24,7 @@ public final class Fill {
         return new Fill(new MappingCompiler(expressions).compile(mapping, target));
     }
 
-    public List<MappingProblem> problems() {
+    public List<Problem> problems() {
         return compiled.problems();
     }
 
@@ -34,8 +35,7 @@ public final class Fill {
      * @param body body content, as XML
      * @param becomes when previewed: each row's values, in order
      */
-    public record Filled(
-            String headers, String body, List<MappingProblem> problems, Map<String, List<String>> becomes) {}
+    public record Filled(String headers, String body, List<Problem> problems, Map<String, List<String>> becomes) {}
 
     public Filled run(Scope scope) {
         return run(scope, false);

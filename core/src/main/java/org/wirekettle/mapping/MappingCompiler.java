@@ -13,6 +13,7 @@ import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.Shape.Kind;
@@ -27,7 +28,7 @@ final class MappingCompiler {
     private static final TreeSet<Integer> NO_NUMBERS = new TreeSet<>();
 
     private final Expressions expressions;
-    private final List<MappingProblem> problems = new ArrayList<>();
+    private final List<Problem> problems = new ArrayList<>();
     private final Map<String, Rule> rules = new LinkedHashMap<>();
     private final Map<String, Set<String>> used = new LinkedHashMap<>();
     /** Further occurrences of rows, by the path of the first. */
@@ -41,12 +42,12 @@ final class MappingCompiler {
     }
 
     /** The compiled rows of the target root's children. */
-    record Compiled(List<Row> rows, List<MappingProblem> problems, Map<String, String> prefixes) {}
+    record Compiled(List<Row> rows, List<Problem> problems, Map<String, String> prefixes) {}
 
     Compiled compile(Mapping mapping, Shape root) {
         for (Rule r : mapping.rules()) {
             if (rules.putIfAbsent(r.path(), r) != null) {
-                problems.add(MappingProblem.of(r.path(), "row", "is filled twice"));
+                problems.add(Problem.ofRow(r.path(), "row", "is filled twice"));
             }
             String path = r.path();
             numbered(path);
@@ -67,7 +68,7 @@ final class MappingCompiler {
         });
         for (Rule r : rules.values()) {
             if (!met.contains(r.path())) {
-                problems.add(MappingProblem.of(r.path(), "row", "there is no such row in the target"));
+                problems.add(Problem.ofRow(r.path(), "row", "there is no such row in the target"));
             }
         }
         rows.forEach(this::declare);
@@ -93,14 +94,14 @@ final class MappingCompiler {
         if (rule != null && rule.kind() != null) {
             var variant = declared.variant(rule.kind());
             if (variant.isEmpty()) {
-                problems.add(MappingProblem.of(path, "row", "has no kind " + rule.kind()));
+                problems.add(Problem.ofRow(path, "row", "has no kind " + rule.kind()));
             } else {
                 shape = occursAs(variant.get().shape().get(), declared);
                 xsiType =
                         variant.get().isSubstitute() ? null : name(variant.get().name());
             }
         } else if (declared.isAbstract()) {
-            problems.add(MappingProblem.of(
+            problems.add(Problem.ofRow(
                     path,
                     "kind",
                     "is abstract: choose one of its " + declared.variants().size() + " kinds"));
@@ -124,7 +125,7 @@ final class MappingCompiler {
                                 && row.shape.scalar() != null
                                 && row.shape.scalar().problem("").isEmpty());
         if (holdsValue && row.declared.isRequired() && row.shape.fixed() == null && !given) {
-            problems.add(MappingProblem.of(row.path, "unfilled", "is required"));
+            problems.add(Problem.ofRow(row.path, "unfilled", "is required"));
         }
         if (row.shape.kind() == Kind.CHOICE
                 && row.declared.isRequired()
@@ -132,7 +133,7 @@ final class MappingCompiler {
                 && row.shape.segments().entrySet().stream()
                         .noneMatch(
                                 b -> isUsed(row.path + "/" + b.getKey()) || isNumbered(row.path + "/" + b.getKey()))) {
-            problems.add(MappingProblem.of(
+            problems.add(Problem.ofRow(
                     row.path,
                     "choice",
                     "one of " + String.join(", ", row.shape.segments().keySet()) + " is required"));
@@ -156,7 +157,7 @@ final class MappingCompiler {
     private void value(Row out, Rule rule) {
         out.whenEmpty = rule == null || rule.whenEmpty() == null ? WhenEmpty.OMIT : rule.whenEmpty();
         if (out.whenEmpty == WhenEmpty.NIL && !out.shape.isNillable()) {
-            problems.add(MappingProblem.of(out.path, "row", "is not nillable"));
+            problems.add(Problem.ofRow(out.path, "row", "is not nillable"));
             out.whenEmpty = WhenEmpty.OMIT;
         }
         out.constant = out.shape.fixed();
@@ -169,7 +170,7 @@ final class MappingCompiler {
                 out.shape
                         .scalar()
                         .problem(rule.text())
-                        .ifPresent(p -> problems.add(MappingProblem.of(out.path, "value", p)));
+                        .ifPresent(p -> problems.add(Problem.ofRow(out.path, "value", p)));
             }
         }
         if (rule.xpath() != null && !rule.xpath().isBlank()) {
@@ -180,7 +181,7 @@ final class MappingCompiler {
         }
         boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY || out.shape.kind() == Kind.ANY_ATTRIBUTE;
         if (!holdsText && (rule.xpath() != null || rule.text() != null)) {
-            problems.add(MappingProblem.of(out.path, "row", "has only elements inside and takes no value itself"));
+            problems.add(Problem.ofRow(out.path, "row", "has only elements inside and takes no value itself"));
         }
     }
 
@@ -188,7 +189,7 @@ final class MappingCompiler {
         try {
             return expressions.compile(source);
         } catch (ExpressionFault e) {
-            problems.add(new MappingProblem(path, "expression", e.getMessage(), e.offset() < 0 ? null : e.offset()));
+            problems.add(e.inRow(path));
             return null;
         }
     }
@@ -228,7 +229,7 @@ final class MappingCompiler {
             counted(child, childPath, into.size() - first);
         });
         if (isChoice && rule != null && rule.branch() != null && children.isEmpty()) {
-            problems.add(MappingProblem.of(path, "row", "has no branch " + rule.branch()));
+            problems.add(Problem.ofRow(path, "row", "has no branch " + rule.branch()));
         }
         out.attributes = attributes;
         out.children = children;
@@ -246,7 +247,7 @@ final class MappingCompiler {
         boolean repeatsByRule = rule != null && rule.each() != null;
         boolean tooFew = count < child.min() && count > 0 && isUsed(path);
         if (!repeatsByRule && (tooFew || child.max() != Shape.UNBOUNDED && count > child.max())) {
-            problems.add(MappingProblem.of(
+            problems.add(Problem.ofRow(
                     path,
                     "occurs",
                     "occurs " + (count == 1 ? "once" : count + " times") + "; allowed is " + child.occurs()));

@@ -8,6 +8,7 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 import org.wirekettle.shape.ScalarType;
@@ -48,7 +49,7 @@ public final class Pick {
     public static Pick compile(Definition definition, Expressions expressions) {
         LinkedHashMap<String, Shape> fields = new LinkedHashMap<>();
         List<Rule> rules = new ArrayList<>();
-        List<MappingProblem> problems = new ArrayList<>();
+        List<Problem> problems = new ArrayList<>();
         rules.add(new Rule(
                 "row",
                 null,
@@ -65,7 +66,7 @@ public final class Pick {
                     .scalar(type(c, problems))
                     .build();
             if (fields.putIfAbsent(name, field) != null) {
-                problems.add(MappingProblem.of("row/" + name, "row", "there are two columns of that name"));
+                problems.add(Problem.ofRow("row/" + name, "row", "there are two columns of that name"));
                 continue;
             }
             rules.add(new Rule("row/" + name, c.xpath(), c.text(), null, null, null, Mapping.WhenEmpty.OMIT));
@@ -80,16 +81,16 @@ public final class Pick {
         return new Pick(new MappingCompiler.Compiled(compiled.rows(), problems, compiled.prefixes()), row);
     }
 
-    private static ScalarType type(Column c, List<MappingProblem> problems) {
+    private static ScalarType type(Column c, List<Problem> problems) {
         try {
             return ScalarType.builtIn(c.type() == null || c.type().isBlank() ? "string" : c.type());
         } catch (IllegalArgumentException e) {
-            problems.add(MappingProblem.of("row/" + c.name(), "row", "there is no type " + c.type()));
+            problems.add(Problem.ofRow("row/" + c.name(), "row", "there is no type " + c.type()));
             return ScalarType.builtIn("string");
         }
     }
 
-    public List<MappingProblem> problems() {
+    public List<Problem> problems() {
         return compiled.problems();
     }
 
@@ -99,7 +100,7 @@ public final class Pick {
     }
 
     /** @param records one for each item, in order; a field without a value is absent */
-    public record Picked(List<Node> records, List<MappingProblem> problems) {}
+    public record Picked(List<Node> records, List<Problem> problems) {}
 
     public Picked run(Scope scope) {
         Running running = new Running(false);

@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.regex.Pattern;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.Shape.Kind;
@@ -28,7 +29,7 @@ public final class ReadBack {
 
     private final String text;
     private final List<Rule> rules = new ArrayList<>();
-    private final List<MappingProblem> lost = new ArrayList<>();
+    private final List<Problem> lost = new ArrayList<>();
 
     private ReadBack(String text) {
         this.text = text;
@@ -39,7 +40,7 @@ public final class ReadBack {
      *
      * @param lost what has no row and would be missing when written again; empty when the rules say all
      */
-    public record Result(Mapping mapping, List<MappingProblem> lost) {}
+    public record Result(Mapping mapping, List<Problem> lost) {}
 
     /**
      * @param message the message's shape: header blocks and body elements
@@ -132,14 +133,14 @@ public final class ReadBack {
                                 : null));
         unknownKind(taken, e)
                 .ifPresent(type -> lost.add(
-                        MappingProblem.of(path, "row", "says it is of the kind " + type + ", which the row has not")));
+                        Problem.ofRow(path, "row", "says it is of the kind " + type + ", which the row has not")));
         attributes(shape, path, e);
         int placed = content(shape, path, e.children(), 0);
         for (int i = placed; i < e.children().size(); i++) {
             lose(path, e.children().get(i));
         }
         if (shape.scalar() == null && !e.ownText().isBlank()) {
-            lost.add(MappingProblem.of(path, "row", "has text beside its elements, which no row takes"));
+            lost.add(Problem.ofRow(path, "row", "has text beside its elements, which no row takes"));
         }
     }
 
@@ -179,8 +180,7 @@ public final class ReadBack {
             }
         });
         left.keySet()
-                .forEach(a ->
-                        lost.add(MappingProblem.of(path, "row", "has the attribute " + a + ", which no row takes")));
+                .forEach(a -> lost.add(Problem.ofRow(path, "row", "has the attribute " + a + ", which no row takes")));
     }
 
     /** Places the elements from {@code at} on, in the shape's order. @return the first not placed */
@@ -272,7 +272,7 @@ public final class ReadBack {
     }
 
     private void lose(String path, XmlElement e) {
-        lost.add(MappingProblem.of(
+        lost.add(Problem.ofRow(
                 path,
                 "row",
                 "has the element " + e.name() + " at line " + e.place().line() + ", which no row takes here"));

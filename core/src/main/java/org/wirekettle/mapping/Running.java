@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.wirekettle.problem.Problem;
 
 /** What one run of a mapping finds out. Used once, by one thread. */
 final class Running {
@@ -19,7 +20,7 @@ final class Running {
     private int rows;
     private long chars;
     private boolean isOver;
-    private final List<MappingProblem> problems = new ArrayList<>(0);
+    private final List<Problem> problems = new ArrayList<>(0);
     private final Map<String, List<String>> becomes;
 
     /** @param watching whether to keep each row's values, for showing */
@@ -29,7 +30,7 @@ final class Running {
 
     void problem(String path, String code, String text) {
         if (problems.size() < MAX_PROBLEMS && !isOver) {
-            problems.add(MappingProblem.of(path, code, text));
+            problems.add(Problem.ofRow(path, code, text));
         }
     }
 
@@ -57,8 +58,8 @@ final class Running {
     }
 
     boolean hasProblem(String path) {
-        for (MappingProblem p : problems) {
-            if (p.path().equals(path)) {
+        for (Problem p : problems) {
+            if (path.equals(p.row())) {
                 return true;
             }
         }
@@ -91,7 +92,7 @@ final class Running {
         becomes(path, items == 1 ? "once" : items + " times");
     }
 
-    List<MappingProblem> problems() {
+    List<Problem> problems() {
         return problems;
     }
 

@@ -1,28 +1,31 @@
 package org.wirekettle.problem;
 
-/** Input that cannot be used at all. Carries the one thing to tell the user: what, where, and what to do. */
-public final class Refused extends RuntimeException {
-    private final transient Place place;
-    private final String code;
+import org.jspecify.annotations.Nullable;
 
-    public Refused(String code, Place place, String message) {
-        super(message);
-        this.code = code;
-        this.place = place;
+/** Input that cannot be used at all. Carries the one problem to tell the user: what, where, and what to do. */
+public class Refused extends RuntimeException {
+    private static final long serialVersionUID = 1;
+    private final transient Problem problem;
+
+    /** @param place null when the input has no places, such as a form field */
+    public Refused(String code, @Nullable Place place, String message) {
+        this(code, place, message, null);
     }
 
-    public Refused(String code, Place place, String message, Throwable cause) {
+    public Refused(String code, @Nullable Place place, String message, @Nullable Throwable cause) {
         super(message, cause);
-        this.code = code;
-        this.place = place;
+        this.problem = Problem.error(code, place, message, null);
+    }
+
+    public Problem problem() {
+        return problem;
     }
 
     public String code() {
-        return code;
+        return problem.code();
     }
 
-    /** May be null when the input has no places, such as a form field. */
-    public Place place() {
-        return place;
+    public @Nullable Place place() {
+        return problem.place();
     }
 }

@@ -1,6 +1,6 @@
 package org.wirekettle.problem;
 
-/** How much a {@link Note} matters, mildest first. */
+/** How much a {@link Problem} matters, mildest first. */
 public enum Severity {
     /** Worth knowing; nothing was assumed. */
     INFO,

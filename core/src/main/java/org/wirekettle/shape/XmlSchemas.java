@@ -27,8 +27,8 @@ import org.apache.xerces.xni.parser.XMLParseException;
 import org.apache.xerces.xs.XSElementDeclaration;
 import org.apache.xerces.xs.XSModel;
 import org.apache.xerces.xs.XSTypeDefinition;
-import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
@@ -72,13 +72,13 @@ public final class XmlSchemas {
 
     /** Collects the documents, then compiles them. Used once, by one thread. */
     public static final class Builder {
-        private final List<Note> notes;
+        private final List<Problem> notes;
         private final List<SchemaDocument> documents = new ArrayList<>();
         private final Map<String, SchemaDocument> byId = new LinkedHashMap<>();
         private final java.util.function.BinaryOperator<String> resolveUri;
 
         /** @param resolveUri from a base address and a reference to the address of a document given by {@link #add} */
-        public Builder(List<Note> notes, java.util.function.BinaryOperator<String> resolveUri) {
+        public Builder(List<Problem> notes, java.util.function.BinaryOperator<String> resolveUri) {
             this.notes = notes;
             this.resolveUri = resolveUri;
         }
@@ -274,7 +274,7 @@ public final class XmlSchemas {
             // A file can only be added where the description says that there is one.
             in.notes.add(
                     location == null || location.startsWith(BASE)
-                            ? Note.warning(
+                            ? Problem.warning(
                                             "schema.absent",
                                             Place.of(base),
                                             "The description has no schema" + namespace
@@ -282,7 +282,7 @@ public final class XmlSchemas {
                                             "XSD part 1 §4.2.3",
                                             "What refers to it was taken as any content.")
                                     .affectingMessages()
-                            : Note.warning(
+                            : Problem.warning(
                                             "schema.missing",
                                             Place.of(base),
                                             "A schema" + namespace + " is missing; it is expected at " + location + ".",
@@ -313,7 +313,7 @@ public final class XmlSchemas {
             }
             for (String ns : lacking) {
                 if (!ns.isEmpty() && !capped) {
-                    in.notes.add(Note.warning(
+                    in.notes.add(Problem.warning(
                             "schema.import.missing",
                             d.root().place(),
                             "Names of the namespace " + ns + " are used without an xs:import.",
@@ -343,7 +343,7 @@ public final class XmlSchemas {
                     ? Place.of(root())
                     : new Place(uri, Math.max(0, e.getLineNumber()), Math.max(0, e.getColumnNumber()));
             boolean dangling = key.startsWith("src-resolve");
-            in.notes.add(Note.warning(
+            in.notes.add(Problem.warning(
                             "schema." + key,
                             place,
                             text,
@@ -410,7 +410,7 @@ public final class XmlSchemas {
     }
 
     /** Validates an element that no schema declares against a type (XSD part 1 §2.6.1: by xsi:type). */
-    public List<Note> validateAs(String xml, QualifiedName type) {
+    public List<Problem> validateAs(String xml, QualifiedName type) {
         // What the element itself says it is counts; what something inside it says does not.
         if (TYPED.matcher(xml).lookingAt()) {
             return validate(xml);
@@ -428,8 +428,8 @@ public final class XmlSchemas {
      *
      * @return what is wrong, in the validator's words, with lines of the given text; empty when valid
      */
-    public List<Note> validate(String xml) {
-        List<Note> out = new ArrayList<>();
+    public List<Problem> validate(String xml) {
+        List<Problem> out = new ArrayList<>();
         Validator v = validation.newValidator();
         v.setErrorHandler(new org.xml.sax.ErrorHandler() {
             @Override
@@ -446,7 +446,7 @@ public final class XmlSchemas {
                 if (!code.startsWith("cvc-type.3.1.3")
                         && !code.startsWith("cvc-attribute.3")
                         && !code.startsWith("cvc-complex-type.2.2")) {
-                    out.add(Note.error(
+                    out.add(Problem.error(
                             code,
                             new Place("message", e.getLineNumber(), e.getColumnNumber()),
                             colon > 0 ? text.substring(colon + 2) : text,
@@ -466,7 +466,7 @@ public final class XmlSchemas {
             v.validate(source);
         } catch (SAXException | java.io.IOException e) {
             if (out.isEmpty()) {
-                out.add(Note.error("invalid", Place.of("message"), String.valueOf(e.getMessage()), "XSD part 1"));
+                out.add(Problem.error("invalid", Place.of("message"), String.valueOf(e.getMessage()), "XSD part 1"));
             }
         }
         return out;

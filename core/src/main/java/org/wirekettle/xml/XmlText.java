@@ -11,8 +11,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 
 /**
@@ -56,10 +56,10 @@ public final class XmlText {
     private static final int MAX_REPAIRS = 12;
 
     private final String document;
-    private final List<Note> notes;
+    private final List<Problem> notes;
     private String text;
 
-    private XmlText(String document, List<Note> notes) {
+    private XmlText(String document, List<Problem> notes) {
         this.document = document;
         this.notes = notes;
     }
@@ -72,7 +72,7 @@ public final class XmlText {
      *
      * @throws Refused when no XML can be made of it; the place is that of the first unrepairable fault
      */
-    public static Parsed read(String document, byte[] bytes, List<Note> notes) {
+    public static Parsed read(String document, byte[] bytes, List<Problem> notes) {
         if (bytes.length > SafeXml.MAX_DOCUMENT_BYTES) {
             throw new Refused(
                     "xml.size",
@@ -89,7 +89,7 @@ public final class XmlText {
     }
 
     private void note(String code, int line, String what, String assumed) {
-        notes.add(Note.warning(code, new Place(document, line, 1), what, "XML 1.0 §2.1", assumed));
+        notes.add(Problem.warning(code, new Place(document, line, 1), what, "XML 1.0 §2.1", assumed));
     }
 
     /** A page that shows a description, or a mail, has it escaped. */
@@ -375,7 +375,7 @@ public final class XmlText {
         if (!isKnown) {
             namespace = UNDECLARED + prefix;
         }
-        Note note = Note.warning(
+        Problem note = Problem.warning(
                 "xml.prefix",
                 place,
                 "The prefix " + prefix + " is not declared.",

@@ -10,7 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import org.testng.annotations.Test;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.ShapeRows;
 
@@ -147,7 +147,7 @@ public class UnderstandingTest {
                 + "' xmlns:i='http://www.w3.org/2001/XMLSchema-instance'>"
                 + "<t:entry i:type='t:LongEntry'><t:berth>E4</t:berth><t:remark/></t:entry></t:Ask></Body></Envelope>";
         assertEquals(MessageCheck.check(c, ask.request(), good), List.of());
-        List<Note> wrong = MessageCheck.check(c, ask.request(), good.replace("t:remark/", "t:nothing/"));
+        List<Problem> wrong = MessageCheck.check(c, ask.request(), good.replace("t:remark/", "t:nothing/"));
         assertTrue(
                 wrong.size() == 1 && wrong.get(0).text().contains(ns),
                 "in the validator's words, with the name as it is: " + wrong);
@@ -171,7 +171,7 @@ public class UnderstandingTest {
     public void notesSpeakOfTheFilesThatWereGivenAndOfferWhatCanBeAdded() throws Exception {
         try (var files = Files.walk(CORPUS)) {
             for (Path f : files.filter(p -> p.toString().endsWith(".wsdl")).toList()) {
-                for (Note n : read(CORPUS.relativize(f).toString()).notes()) {
+                for (Problem n : read(CORPUS.relativize(f).toString()).notes()) {
                     assertTrue(
                             !(n.text() + n.assumed()).contains("wire-kettle")
                                     && !n.text().matches(".*\\b(doc|ns|absent|known)/-?\\d+\\.xsd.*"),
@@ -187,7 +187,7 @@ public class UnderstandingTest {
     public void whatStandsAroundTheDocumentIsNamed() {
         List<String> notes = read("sloppy.wsdl").notes().stream()
                 .filter(n -> n.code().startsWith("xml.before") || n.code().startsWith("xml.after"))
-                .map(Note::text)
+                .map(Problem::text)
                 .toList();
         assertTrue(notes.stream().allMatch(n -> n.contains(", where nothing of the kind may be.")), notes.toString());
         String page = "<html><script>x()</script><!-- a note -->Hello<w:definitions"

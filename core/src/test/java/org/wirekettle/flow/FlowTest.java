@@ -132,7 +132,8 @@ public class FlowTest {
             return FlowCompiler.compile(new Flow(Arrays.asList(steps)), new OneSource(), expressions)
                     .problems()
                     .stream()
-                    .map(p -> p.step() + " " + (p.text() == null ? p.row().path() : p.text()))
+                    .map(p ->
+                            (p.place() == null ? "-" : p.place().step()) + " " + (p.row() == null ? p.text() : p.row()))
                     .toList();
         }
     }
@@ -140,33 +141,33 @@ public class FlowTest {
     @Test
     public void whatIsWrongIsSaidWithItsStep() {
         ReadStep read = new ReadStep(null, "calls");
-        assertEquals(problems(), List.of("0 The flow has no steps yet: add a source to read from."));
+        assertEquals(problems(), List.of("- The flow has no steps yet: add a source to read from."));
         assertEquals(problems(read), List.of());
-        assertEquals(problems(new ReadStep(null, null)), List.of("0 Choose the source to read from."));
-        assertEquals(problems(new ReadStep(null, "x")), List.of("0 There is no source named x."));
-        assertEquals(problems(read, read), List.of("1 A flow reads from one source, in its first step."));
+        assertEquals(problems(new ReadStep(null, null)), List.of("s1 Choose the source to read from."));
+        assertEquals(problems(new ReadStep(null, "x")), List.of("s1 There is no source named x."));
+        assertEquals(problems(read, read), List.of("s2 A flow reads from one source, in its first step."));
         assertEquals(
                 problems(read, new CheckStep(null, " ", null)),
-                List.of("1 Write the condition that records must meet."));
-        assertEquals(problems(read, new CheckStep(null, "draft_m >", null)), List.of("1 condition"));
+                List.of("s2 Write the condition that records must meet."));
+        assertEquals(problems(read, new CheckStep(null, "draft_m >", null)), List.of("s2 condition"));
         assertEquals(
                 problems(read, new CallStep(null, null, null, null, null, null, null, null, null, null)),
-                List.of("1 Choose the operation to call."));
+                List.of("s2 Choose the operation to call."));
         assertEquals(
                 problems(read, new CallStep(null, "T", 3, null, "O", null, null, null, null, null)),
-                List.of("1 There is no contract named T with a version 3."));
+                List.of("s2 There is no contract named T with a version 3."));
         assertEquals(
                 problems(read, new PickStep(null, null, List.of())),
-                List.of("1 Take at least one field into the result."));
-        assertEquals(problems(read, new WriteStep(null, null)), List.of("1 Choose the target to write to."));
-        assertEquals(problems(read, new WriteStep(null, "t")), List.of("1 There is no target named t."));
+                List.of("s2 Take at least one field into the result."));
+        assertEquals(problems(read, new WriteStep(null, null)), List.of("s2 Choose the target to write to."));
+        assertEquals(problems(read, new WriteStep(null, "t")), List.of("s2 There is no target named t."));
     }
 
     @Test
     public void aFlowHasALimitedNumberOfSteps() {
         Step[] many = new Step[Flow.MAX_STEPS + 1];
         Arrays.fill(many, new CheckStep(null, "true()", null));
-        assertEquals(problems(many), List.of("0 The flow has more than 200 steps."));
+        assertEquals(problems(many), List.of("- The flow has more than 200 steps."));
     }
 
     @Test

@@ -16,6 +16,7 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.ShapeRows;
@@ -161,7 +162,7 @@ public class FillTest {
     @Test
     public void badValuesAreNamedByRowInWords() throws Exception {
         Fill.Filled f = fill("<no>1O4</no>", Rule.xpath("Do/id", "no"));
-        assertEquals(f.problems(), List.of(MappingProblem.of("Do/id", "value", "“1O4” is not an int")));
+        assertEquals(f.problems(), List.of(Problem.ofRow("Do/id", "value", "“1O4” is not an int")));
         assertEquals(fill("<no/>", Rule.xpath("Do/id", "no")).problems().get(0).text(), "is empty, but must be int");
         assertEquals(fill("", Rule.xpath("Do/id", "no")).problems().get(0).code(), "unfilled");
         assertEquals(
@@ -179,14 +180,14 @@ public class FillTest {
                 fill("", Rule.text("Do/id", "1"), Rule.text("Do/any", "<more>"))
                         .problems()
                         .get(0)
-                        .path(),
+                        .row(),
                 "Do/any");
     }
 
     @Test
     public void requiredRowsWithoutAValueAreKnownBeforeThereIsARecord() {
         Fill nothing = Fill.compile(new Mapping(List.of()), target, EXPRESSIONS);
-        assertEquals(nothing.problems(), List.of(MappingProblem.of("Do/id", "unfilled", "is required")));
+        assertEquals(nothing.problems(), List.of(Problem.ofRow("Do/id", "unfilled", "is required")));
         assertEquals(
                 Fill.compile(new Mapping(List.of(Rule.xpath("Do/id", "n"))), target, EXPRESSIONS)
                         .problems(),
@@ -205,8 +206,7 @@ public class FillTest {
         Scope blank = Scope.of(NodeXml.read("<record><port> </port></record>"));
         Fill plain = Fill.compile(new Mapping(List.of(Rule.xpath("Ask/port", "port"))), asks, EXPRESSIONS);
         assertEquals(
-                plain.run(blank).problems(),
-                List.of(MappingProblem.of("Ask/port", "unfilled", "is required, but blank")));
+                plain.run(blank).problems(), List.of(Problem.ofRow("Ask/port", "unfilled", "is required, but blank")));
         Fill meant = Fill.compile(
                 new Mapping(List.of(new Rule("Ask/port", "port", null, null, null, null, Mapping.WhenEmpty.KEEP))),
                 asks,
@@ -236,7 +236,7 @@ public class FillTest {
         assertEquals(f.problems(), List.of());
         Fill.Filled filled = f.run(Scope.of(NodeXml.read("<r>" + "<l>1</l>".repeat(2_000) + "</r>")));
         assertEquals(
-                filled.problems().stream().map(MappingProblem::text).toList(),
+                filled.problems().stream().map(Problem::text).toList(),
                 List.of("makes more than 1000000 elements or 64000000 characters, the limit for one message"));
         assertTrue(filled.body().length() < 64_000_000);
     }
@@ -255,7 +255,7 @@ public class FillTest {
         assertEquals(
                 f.problems().stream()
                         .filter(p -> !p.code().equals("unfilled"))
-                        .map(p -> p.path() + " " + p.code())
+                        .map(p -> p.row() + " " + p.code())
                         .sorted()
                         .toList(),
                 List.of("Do/cargo row", "Do/cargo/weight value", "Do/hold row", "Do/id expression", "Do/nowhere row"));

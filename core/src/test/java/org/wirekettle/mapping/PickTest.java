@@ -7,6 +7,7 @@ import org.testng.annotations.Test;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Pick.Column;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 
@@ -62,7 +63,7 @@ public class PickTest {
         assertEquals(
                 pick(null, new Column("n", "$reply/window/slot[1]/berth", null, "integer"))
                         .problems(),
-                List.of(MappingProblem.of("row/n", "value", "“E4” is not an integer")));
+                List.of(Problem.ofRow("row/n", "value", "“E4” is not an integer")));
     }
 
     @Test

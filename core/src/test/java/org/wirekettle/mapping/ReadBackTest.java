@@ -13,6 +13,7 @@ import org.wirekettle.contract.WsdlReader;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 import org.wirekettle.xml.XmlElement;
 
@@ -109,7 +110,7 @@ public class ReadBackTest {
                 read("<Ask>words<ship line=\"1\" colour=\"red\"><name xsi:type=\"odd\">x</name><age/></ship></Ask>")
                         .lost()
                         .stream()
-                        .map(MappingProblem::text)
+                        .map(Problem::text)
                         .toList(),
                 List.of(
                         "has the attribute colour, which no row takes",
@@ -131,7 +132,7 @@ public class ReadBackTest {
         assertEquals(
                 tooMany.problems().stream()
                         .filter(p -> !p.code().equals("unfilled"))
-                        .map(MappingProblem::text)
+                        .map(Problem::text)
                         .toList(),
                 List.of("occurs 4 times; allowed is 0..3"));
         Fill odd = Fill.compile(

@@ -10,13 +10,13 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import org.testng.annotations.Test;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 
 /** Sloppy and hostile documents. */
 public class XmlTextTest {
     private static final String DEFINITIONS = "<definitions xmlns='http://schemas.xmlsoap.org/wsdl/' name='x'/>";
-    private final List<Note> notes = new ArrayList<>();
+    private final List<Problem> notes = new ArrayList<>();
 
     private XmlElement read(byte[] bytes) {
         notes.clear();

@@ -199,7 +199,7 @@ public class ApiTest extends ServerTest {
         }
         JsonNode unfit = wk.post("/api/contracts/TideDesk/bench/message", bench("TideDesk11", "toolong"))
                 .expect(200);
-        assertEquals(unfit.get("problems").get(0).get("path").asText(), "GetTideWindow/portCode");
+        assertEquals(unfit.get("problems").get(0).at("/place/row").asText(), "GetTideWindow/portCode");
     }
 
     private static String bench(String port, String code) {

@@ -74,7 +74,7 @@ public class DesignTest extends ServerTest {
         assertEquals(good.get("becomes").get("GetTideWindow/vessel/name").get(0).asText(), "Swift Gannet");
         JsonNode blank =
                 wk.post("/api/design/fill", query(demoFlow(), 1, 32).toString()).expect(200);
-        assertEquals(blank.get("problems").get(0).get("path").asText(), "GetTideWindow/draught");
+        assertEquals(blank.get("problems").get(0).at("/place/row").asText(), "GetTideWindow/draught");
         JsonNode broken = wk.post(
                         "/api/design/fill",
                         query(demoFlow().replace("\"xpath\": \"port\"", "\"xpath\": \"port +\""), 1, 1)
@@ -173,9 +173,9 @@ public class DesignTest extends ServerTest {
                                 + " +\"},{\"kind\":\"call\",\"fill\":[]},{\"kind\":\"pick\",\"columns\":[]},"
                                 + "{\"kind\":\"write\"}]}")
                 .expect(200);
-        List<Integer> steps = new ArrayList<>();
-        check.get("problems").forEach(p -> steps.add(p.get("step").asInt()));
-        assertEquals(steps, List.of(0, 1, 2, 3, 4));
+        List<String> steps = new ArrayList<>();
+        check.get("problems").forEach(p -> steps.add(p.at("/place/step").asText()));
+        assertEquals(steps, List.of("s1", "s2", "s3", "s4", "s5"));
         assertEquals(
                 wk.post("/api/flows/check", demoFlow())
                         .expect(200)

@@ -6,6 +6,7 @@ import com.fasterxml.jackson.databind.JsonMappingException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
 import java.sql.SQLException;
+import java.util.Map;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
@@ -15,32 +16,23 @@ import org.wirekettle.problem.Refused;
 public final class ProblemMappers {
     private static final Logger LOG = Logger.getLogger(ProblemMappers.class);
     private static final String TYPE = "application/problem+json";
-
-    @ServerExceptionMapper
-    public Response wrong(Wrong e) {
-        return answer(Problem.of(
-                e.status(),
-                e.status() == 404
-                        ? "Not found"
-                        : e.status() == 409
-                                ? "Conflict"
-                                : e.status() == 403
-                                        ? "Not allowed"
-                                        : e.status() == 400 ? "Malformed request" : "Cannot be done",
-                e.code(),
-                e.getMessage(),
-                null));
-    }
+    private static final Map<Integer, String> TITLES = Map.of(
+            400, "Malformed request",
+            403, "Not allowed",
+            404, "Not found",
+            409, "Conflict",
+            422, "Cannot be done");
 
     @ServerExceptionMapper
     public Response refused(Refused e) {
-        return answer(Problem.of(422, "Cannot be read", e.code(), e.getMessage(), e.place()));
+        int status = e instanceof Wrong w ? w.status() : 422;
+        return answer(ProblemDocument.of(status, TITLES.get(status), e.code(), e.getMessage(), e.place()));
     }
 
     @ServerExceptionMapper
     public Response json(JsonProcessingException e) {
         if (e instanceof StreamConstraintsException || e.getCause() instanceof StreamConstraintsException) {
-            return answer(Problem.of(
+            return answer(ProblemDocument.of(
                     413,
                     "Too large",
                     "request.size",
@@ -49,11 +41,11 @@ public final class ProblemMappers {
                     null));
         }
         for (Throwable cause = e.getCause(); cause != null; cause = cause.getCause()) {
-            if (cause instanceof Wrong w) {
-                return wrong(w);
+            if (cause instanceof Refused r) {
+                return refused(r);
             }
         }
-        return answer(Problem.of(
+        return answer(ProblemDocument.of(
                 400, "Malformed request", "request.json", "The request is not the JSON expected: " + words(e), null));
     }
 
@@ -86,7 +78,7 @@ public final class ProblemMappers {
             return json(j);
         }
         int status = e.getResponse().getStatus();
-        return answer(Problem.of(
+        return answer(ProblemDocument.of(
                 status,
                 e.getResponse().getStatusInfo().getReasonPhrase(),
                 "http." + status,
@@ -100,7 +92,7 @@ public final class ProblemMappers {
         SQLException sql = sql(e);
         String state = sql == null || sql.getSQLState() == null ? "" : sql.getSQLState();
         if (state.equals("22021") || state.equals("22P05")) {
-            return answer(Problem.of(
+            return answer(ProblemDocument.of(
                     422,
                     "Cannot be done",
                     "request.nul",
@@ -118,7 +110,7 @@ public final class ProblemMappers {
             return unexpected(e);
         }
         LOG.warnf("the server's database is away: %s", sql == null ? e.getMessage() : sql.getMessage());
-        return answer(Problem.of(
+        return answer(ProblemDocument.of(
                 503,
                 "Database away",
                 "database.away",
@@ -139,7 +131,7 @@ public final class ProblemMappers {
     @ServerExceptionMapper
     public Response unexpected(Exception e) {
         LOG.error("a request failed unexpectedly", e);
-        return answer(Problem.of(
+        return answer(ProblemDocument.of(
                 500,
                 "Failed",
                 "internal",
@@ -147,7 +139,7 @@ public final class ProblemMappers {
                 null));
     }
 
-    private static Response answer(Problem p) {
+    private static Response answer(ProblemDocument p) {
         return Response.status(p.status()).type(TYPE).entity(p).build();
     }
 }

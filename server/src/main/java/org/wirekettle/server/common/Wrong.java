@@ -1,15 +1,15 @@
 package org.wirekettle.server.common;
 
-/** A request that cannot be met, told in words. */
-public final class Wrong extends RuntimeException {
+import org.wirekettle.problem.Refused;
+
+/** A request that cannot be met: what it refuses, with the HTTP status that says so. */
+public final class Wrong extends Refused {
     private static final long serialVersionUID = 1;
     private final int status;
-    private final String code;
 
     private Wrong(int status, String code, String message) {
-        super(message);
+        super(code, null, message);
         this.status = status;
-        this.code = code;
     }
 
     public static Wrong notFound(String what, Object name) {
@@ -42,9 +42,5 @@ public final class Wrong extends RuntimeException {
 
     public int status() {
         return status;
-    }
-
-    public String code() {
-        return code;
     }
 }

@@ -33,9 +33,8 @@ import org.wirekettle.mapping.Examples;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
-import org.wirekettle.mapping.MappingProblem;
 import org.wirekettle.mapping.ReadBack;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.access.Allow;
@@ -104,7 +103,7 @@ public class BenchResource {
             @Nullable String url) {}
 
     /** The message as it would be sent. */
-    public record BenchMessage(String envelope, List<MappingProblem> problems, List<Note> validation) {}
+    public record BenchMessage(String envelope, List<Problem> problems, List<Problem> validation) {}
 
     public record FaultView(
             String code,
@@ -119,10 +118,7 @@ public class BenchResource {
     /** @param lost what has no row; written from rows again, it would be missing */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record BenchRules(
-            List<Rule> rules,
-            List<MappingProblem> lost,
-            @Nullable String problem,
-            Integer line) {}
+            List<Rule> rules, List<Problem> lost, @Nullable String problem, Integer line) {}
 
     /** An exchange made earlier. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -161,7 +157,7 @@ public class BenchResource {
             @Nullable List<Tree> tree,
             @Nullable List<Tree> headers,
             @Nullable FaultView fault,
-            List<Note> answerNotes,
+            List<Problem> answerNotes,
             Map<String, String> prefixes) {}
 
     /** An exchange. On the wire its parts are one object. */
@@ -193,7 +189,7 @@ public class BenchResource {
             Operation operation,
             byte[] envelope,
             Fill.Filled filled,
-            List<MappingProblem> problems) {}
+            List<Problem> problems) {}
 
     private Built build(String name, BenchRequest in) {
         Contract c = contracts.get(name);
@@ -208,10 +204,10 @@ public class BenchResource {
         }
         Fill fill = Fill.compile(new Mapping(in.rules()), o.request().root(), expressions);
         Fill.Filled filled = fill.run(Scope.of(new Node("", "record")));
-        List<MappingProblem> problems = new ArrayList<>(fill.problems());
+        List<Problem> problems = new ArrayList<>(fill.problems());
         // What a row lacks is said once, as in a fill.
         filled.problems().stream()
-                .filter(p -> problems.stream().noneMatch(q -> q.path().equals(p.path())))
+                .filter(p -> problems.stream().noneMatch(q -> q.row().equals(p.row())))
                 .forEach(problems::add);
         return new Built(
                 c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled, problems);
@@ -239,7 +235,7 @@ public class BenchResource {
         return new BenchMessage(new String(b.envelope, StandardCharsets.UTF_8), b.problems, validation(b));
     }
 
-    private static List<Note> validation(Built b) {
+    private static List<Problem> validation(Built b) {
         return MessageCheck.check(b.contract, b.operation.request(), new String(b.envelope, StandardCharsets.UTF_8));
     }
 

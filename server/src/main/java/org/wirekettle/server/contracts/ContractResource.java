@@ -25,8 +25,8 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Examples;
 import org.wirekettle.mapping.Fill;
-import org.wirekettle.problem.Note;
 import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
@@ -159,7 +159,7 @@ public class ContractResource {
             @Nullable String targetNamespace,
             @Nullable String documentation,
             List<ServiceView> services,
-            List<Note> notes,
+            List<Problem> notes,
             List<String> documents,
             List<VersionView> versions,
             @Nullable String connection,
@@ -197,7 +197,7 @@ public class ContractResource {
             String port, String operation, @Nullable String part, boolean full, Integer version) {}
 
     /** @param problems what does not fit the schema; empty, unless no valid message exists */
-    public record ExampleText(String envelope, List<Note> problems) {}
+    public record ExampleText(String envelope, List<Problem> problems) {}
 
     /**
      * A row of some message whose name or documentation has the text looked for.

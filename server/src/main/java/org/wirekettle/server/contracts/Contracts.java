@@ -16,7 +16,7 @@ import org.wirekettle.contract.Archive;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
-import org.wirekettle.problem.Note;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.problem.Severity;
 import org.wirekettle.server.common.InUse;
@@ -246,7 +246,7 @@ public class Contracts {
                                     read.notes().stream()
                                             .filter(n -> n.code().equals("wsdl.missing")
                                                     || n.code().equals("schema.missing"))
-                                            .map(Note::text)
+                                            .map(Problem::text)
                                             .distinct()
                                             .toList()));
         }
@@ -294,10 +294,10 @@ public class Contracts {
     }
 
     private static void refuseRepairs(Contract read) {
-        List<Note> repairs =
+        List<Problem> repairs =
                 read.notes().stream().filter(n -> n.severity() != Severity.INFO).toList();
         if (!repairs.isEmpty()) {
-            Note first = repairs.get(0);
+            Problem first = repairs.get(0);
             throw Wrong.input(
                     "contract.repairs",
                     "It would have to be repaired, for "

@@ -144,21 +144,23 @@ public class RegistryResource {
         if (x.outcome() != Exchange.Outcome.ANSWERED) {
             throw Wrong.input("registry.unreachable", "The registry does not answer: " + x.problem());
         }
+        XmlElement found = envelope(x).children().stream()
+                .filter(c -> c.name().equals("Body"))
+                .findFirst()
+                .orElseThrow(() -> Wrong.input("registry.refused", "The registry's answer is no SOAP message."));
+        if (x.status() != 200
+                || found.children().stream().anyMatch(c -> c.name().equals("Fault"))) {
+            throw Wrong.input(
+                    "registry.refused", "The registry refuses the inquiry (HTTP " + x.status() + "): " + found.text());
+        }
+        return found;
+    }
+
+    private static XmlElement envelope(Exchange x) {
         try {
-            String text =
-                    XmlText.read("registry", x.answer(), new ArrayList<>()).text();
-            XmlElement envelope = XmlElement.parse("registry", text);
-            XmlElement found = envelope.children().stream()
-                    .filter(c -> c.name().equals("Body"))
-                    .findFirst()
-                    .orElseThrow(() -> Wrong.input("registry.refused", "The registry's answer is no SOAP message."));
-            if (x.status() != 200
-                    || found.children().stream().anyMatch(c -> c.name().equals("Fault"))) {
-                throw Wrong.input(
-                        "registry.refused",
-                        "The registry refuses the inquiry (HTTP " + x.status() + "): " + found.text());
-            }
-            return found;
+            return XmlElement.parse(
+                    "registry",
+                    XmlText.read("registry", x.answer(), new ArrayList<>()).text());
         } catch (Refused e) {
             throw Wrong.input(
                     "registry.refused",

@@ -25,7 +25,7 @@ import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.PickDesign;
 import org.wirekettle.flow.PickStep;
 import org.wirekettle.flow.Step;
-import org.wirekettle.mapping.MappingProblem;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.ReadsOnly;
@@ -103,8 +103,7 @@ public class DesignResource {
 
     /** @param reply the kept answer; null while there is none */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record PickView(
-            @Nullable Tree reply, List<Tree> records, List<MappingProblem> problems, List<Field> fields) {}
+    public record PickView(@Nullable Tree reply, List<Tree> records, List<Problem> problems, List<Field> fields) {}
 
     /** @param value null for nothing. @param offset of the problem in the expression, when it is known */
     @JsonInclude(JsonInclude.Include.NON_NULL)

@@ -17,7 +17,7 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
-import org.wirekettle.flow.FlowProblem;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
@@ -66,7 +66,7 @@ public class FlowResource {
 
     /** @param records how many the source has now; null when it cannot be told */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FlowCheck(List<FlowProblem> problems, Long records) {}
+    public record FlowCheck(List<Problem> problems, Long records) {}
 
     @GET
     public List<FlowView> list() {

@@ -26,11 +26,12 @@ import org.wirekettle.flow.AnsweredCall;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
-import org.wirekettle.flow.FlowProblem;
 import org.wirekettle.flow.Journal;
 import org.wirekettle.flow.RunEngine;
 import org.wirekettle.flow.RunInput;
 import org.wirekettle.flow.Spool;
+import org.wirekettle.flow.Step;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
@@ -122,6 +123,13 @@ public class Runs {
         return a != null && a.stopped;
     }
 
+    private static String stepOf(Flow flow, Problem p) {
+        int at = p.place() == null
+                ? -1
+                : flow.steps().stream().map(Step::id).toList().indexOf(p.place().step());
+        return at < 0 ? "" : "Step " + (at + 1) + " does not work yet: ";
+    }
+
     /**
      * Makes a run and starts it.
      *
@@ -134,15 +142,13 @@ public class Runs {
         row.pinned = json.write(pins);
         try (ServerProject project = projects.open(row.environment, pins)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
-            List<FlowProblem> problems = compiled.problems();
+            List<Problem> problems = compiled.problems();
             if (!problems.isEmpty()) {
-                FlowProblem p = problems.get(0);
+                Problem p = problems.get(0);
                 throw Wrong.input(
                         "flow.problem",
-                        "Step " + (p.step() + 1) + " does not work yet: "
-                                + (p.text() != null
-                                        ? p.text()
-                                        : p.row().path() + " " + p.row().text())
+                        stepOf(flow, p)
+                                + p.inWords()
                                 + (problems.size() == 1 ? "" : " (and " + (problems.size() - 1) + " more)"));
             }
             if (compiled.source() == null) {
@@ -350,7 +356,7 @@ public class Runs {
                 throw new IOException("the flow cannot run any more: "
                         + (flow.problems().isEmpty()
                                 ? "it reads nothing"
-                                : flow.problems().get(0).text()));
+                                : flow.problems().get(0).inWords()));
             }
             try (RunInput input = row.pass == 0 ? source(row, flow, folder, begins) : again(row)) {
                 if (flow.target() != null) {
