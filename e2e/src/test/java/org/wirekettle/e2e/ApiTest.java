@@ -5,9 +5,13 @@ import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.net.Socket;
+import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.Base64;
+import java.util.stream.Stream;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.tidedesk.TideDesk;
 
@@ -284,6 +288,65 @@ public class ApiTest extends ServerTest {
             assertTrue(a.status() >= 400 && a.status() < 500, a.raw().body());
             assertFalse(a.raw().body().contains("Exception"), a.raw().body());
         }
+    }
+
+    @Test
+    public void whatIsMisspeltIsRefusedAndNotPassedOver() throws Exception {
+        String settings = "\"settings\":{\"connection\":\"c\",\"query\":\"SELECT 1\"}";
+        JsonNode field = wk.post("/api/data/preview", "{\"kind\":\"sql\"," + settings + ",\"limmit\":5}")
+                .expect(400);
+        assertTrue(
+                field.get("detail").asText().contains("at “limmit”, there is no such field; there are: kind, settings"),
+                field.toString());
+        JsonNode inside = wk.post(
+                        "/api/flows",
+                        "{\"name\":\"x\",\"definition\":{\"steps\":[{\"kind\":\"read\",\"sorce\":\"y\"}]}}")
+                .expect(400);
+        assertTrue(inside.get("detail").asText().contains("definition.steps[0].sorce"), inside.toString());
+        JsonNode parameter = wk.get("/api/runs?flo=1").expect(400);
+        assertTrue(parameter.get("detail").asText().contains("no parameter “flo”"), parameter.toString());
+        JsonNode form =
+                wk.post("/api/flows", "{\"name\":[1],\"definition\":{}}").expect(400);
+        assertTrue(form.get("detail").asText().contains("at name"), form.toString());
+    }
+
+    /** The class fails at its end when the log has an error. */
+    @Test
+    public void aClientThatLeavesInTheMiddleIsNoError() throws Exception {
+        String file = "a;b\n";
+        try (Socket leaving = asks("/api/data/files?name=cut.csv", "application/octet-stream", 900_000, file)) {
+            WireKettle.until("the upload does not begin", () -> unfinished() == 1);
+        }
+        WireKettle.until("what was half sent is kept", () -> unfinished() == 0);
+
+        TideFlow.harbour(wk);
+        String query = "SELECT pg_sleep(1)";
+        String preview = "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"query\":\"" + query + "\"}}";
+        try (Socket leaving =
+                asks("/api/data/preview?environment=test", "application/json", preview.length(), preview)) {
+            WireKettle.until("the query does not begin", () -> running(query) == 1);
+        }
+        WireKettle.until("the query does not end", () -> running(query) == 0);
+    }
+
+    private Socket asks(String path, String type, int length, String body) throws Exception {
+        Socket socket = new Socket("127.0.0.1", URI.create(wk.url()).getPort());
+        String request = "POST " + path + " HTTP/1.1\r\nHost: localhost\r\nX-Wire-Kettle: 1\r\nCookie: " + wk.cookie()
+                + "\r\nContent-Type: " + type + "\r\nContent-Length: " + length + "\r\n\r\n" + body;
+        socket.getOutputStream().write(request.getBytes(StandardCharsets.US_ASCII));
+        socket.getOutputStream().flush();
+        return socket;
+    }
+
+    private long unfinished() throws Exception {
+        try (Stream<Path> files = Files.walk(wk.home(), 3)) {
+            return files.filter(f -> f.toString().endsWith(".part")).count();
+        }
+    }
+
+    private long running(String query) throws Exception {
+        return wk.count("SELECT count(*) FROM pg_stat_activity WHERE state = 'active' AND pid <> pg_backend_pid()"
+                + " AND query LIKE '%" + query + "%'");
     }
 
     @Test

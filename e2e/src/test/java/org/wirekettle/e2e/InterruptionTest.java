@@ -19,9 +19,7 @@ public class InterruptionTest {
             long run = TideFlow.run(wk, flow, "all");
             for (int kills = 1; kills <= 2; kills++) {
                 long enough = RECORDS * kills / 3L;
-                while (services.requests() < enough) {
-                    Thread.sleep(5);
-                }
+                WireKettle.until("the service is not asked", () -> services.requests() >= enough);
                 wk.kill();
                 wk.start();
                 JsonNode interrupted = wk.get("/api/runs/" + run).expect(200);
@@ -49,9 +47,8 @@ public class InterruptionTest {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(3_000), 8);
             long run = TideFlow.run(wk, flow, "all");
             for (int breaks = 1; breaks <= 2; breaks++) {
-                while (services.requests() < 1_000L * breaks) {
-                    Thread.sleep(5);
-                }
+                long enough = 1_000L * breaks;
+                WireKettle.until("the service is not asked", () -> services.requests() >= enough);
                 wk.breakConnections();
                 JsonNode view = wk.await(run);
                 for (int tries = 0; view.get("state").asText().equals("interrupted") && tries < 50; tries++) {
@@ -121,9 +118,7 @@ public class InterruptionTest {
                 WireKettle wk = new WireKettle("stopped").logIn()) {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(1_000), 4);
             long run = TideFlow.run(wk, flow, "all");
-            while (services.requests() < 100) {
-                Thread.sleep(5);
-            }
+            WireKettle.until("the service is not asked", () -> services.requests() >= 100);
             wk.post("/api/runs/" + run + "/stop", "{}").expect(204);
             JsonNode view = wk.await(run);
             assertEquals(view.get("state").asText(), "stopped");

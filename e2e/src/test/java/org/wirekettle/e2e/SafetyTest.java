@@ -48,9 +48,7 @@ public class SafetyTest extends ServerTest {
         long before = services.requests();
         wk.execute("TRUNCATE harbour.tide_window");
         long run = TideFlow.run(wk, slow, "all");
-        while (services.requests() < before + 50) {
-            Thread.sleep(2);
-        }
+        WireKettle.until("the service is not asked", () -> services.requests() >= before + 50);
         wk.kill();
         wk.start();
         TideFlow.source(wk, "many", TideFlow.manyPortCalls(300).replace("TR-", "XX-"));
@@ -241,9 +239,7 @@ public class SafetyTest extends ServerTest {
         try (OddService drip = new OddService()) {
             connect("drip", drip.url("/drip"));
             long run = TideFlow.run(wk, flow("Dripping", "\"tide-desk\"", "\"drip\""), "all");
-            while (drip.requests() < 4) {
-                Thread.sleep(5);
-            }
+            WireKettle.until("the service is not asked", () -> drip.requests() >= 4);
             long start = System.nanoTime();
             wk.post("/api/runs/" + run + "/stop", "{}").expect(204);
             assertTrue(wk.get("/api/runs/" + run).expect(200).get("isStopping").asBoolean());
@@ -328,12 +324,9 @@ public class SafetyTest extends ServerTest {
                 assertEquals(said.get("code").asText(), "database.away");
                 s.execute("ALTER DATABASE " + database + " ALLOW_CONNECTIONS true");
             }
-            int status = 0;
-            for (int i = 0; i < 100 && status != 200; i++) {
-                status = away.get("/api/flows").status();
-                Thread.sleep(50);
-            }
-            assertEquals(status, 200, "it goes on by itself, with the same session");
+            WireKettle.until(
+                    "it does not go on by itself, with the same session",
+                    () -> away.get("/api/flows").status() == 200);
         }
     }
 }

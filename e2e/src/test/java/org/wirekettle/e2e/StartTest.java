@@ -159,14 +159,11 @@ public class StartTest {
     }
 
     private void awaitAddress(Process script) throws Exception {
-        for (int i = 0; i < 900; i++) {
-            if (said().contains("Ctrl-C stops it.")) {
-                return;
-            }
-            assertTrue(script.isAlive(), said());
-            Thread.sleep(100);
-        }
-        throw new AssertionError("it does not come up: " + said());
+        WireKettle.until("it does not come up", () -> {
+            boolean isUp = said().contains("Ctrl-C stops it.");
+            assertTrue(isUp || script.isAlive(), said());
+            return isUp;
+        });
     }
 
     private String said() throws IOException {

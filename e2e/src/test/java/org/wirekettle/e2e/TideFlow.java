@@ -21,12 +21,7 @@ final class TideFlow {
                         "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
                                 + "/tidedesk\"},\"parallel\":64}}")
                 .expect(204);
-        wk.put(
-                        "/api/connections/harbour",
-                        "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + wk.databaseUrl()
-                                + "\"},\"user\":\"" + WireKettle.env("WK_TEST_PG_USER") + "\"},\"password\":\""
-                                + WireKettle.env("WK_TEST_PG_PASSWORD") + "\"}")
-                .expect(204);
+        harbour(wk);
         source(wk, "port_calls", csv);
         wk.put(
                         "/api/data/targets/tide_window",
@@ -39,6 +34,16 @@ final class TideFlow {
                 .expect(200)
                 .get("id")
                 .asLong();
+    }
+
+    /** The connection to this server's own database, as if it were the harbour's. */
+    static void harbour(WireKettle wk) throws Exception {
+        wk.put(
+                        "/api/connections/harbour",
+                        "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + wk.databaseUrl()
+                                + "\"},\"user\":\"" + WireKettle.env("WK_TEST_PG_USER") + "\"},\"password\":\""
+                                + WireKettle.env("WK_TEST_PG_PASSWORD") + "\"}")
+                .expect(204);
     }
 
     static void source(WireKettle wk, String name, String csv) throws Exception {

@@ -16,8 +16,11 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
+import java.util.List;
 import java.util.Map;
+import java.util.concurrent.Callable;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
 
 /**
  * The packaged server with a database of its own, spoken to over HTTP as its clients do. Can be killed and started
@@ -250,20 +253,17 @@ final class WireKettle implements AutoCloseable {
 
     /** Waits until a run is no longer running. */
     JsonNode await(long run) throws Exception {
-        for (int i = 0; i < 1_200; i++) {
+        JsonNode[] view = new JsonNode[1];
+        until("run " + run + " does not end", () -> {
             Answer a = get("/api/runs/" + run);
             // While its database is away, the server says so.
             if (a.status() == 503) {
-                Thread.sleep(50);
-                continue;
+                return false;
             }
-            JsonNode view = a.expect(200);
-            if (!view.get("state").asText().equals("running")) {
-                return view;
-            }
-            Thread.sleep(50);
-        }
-        throw new AssertionError("run " + run + " does not end");
+            view[0] = a.expect(200);
+            return !view[0].get("state").asText().equals("running");
+        });
+        return view[0];
     }
 
     long count(String sql) throws SQLException {
@@ -290,11 +290,62 @@ final class WireKettle implements AutoCloseable {
         }
     }
 
+    /** Ends it, and fails when it has left a transaction open, does not end in time, or has logged an error. */
     @Override
     public void close() throws Exception {
-        process.destroy();
-        if (!process.waitFor(15, TimeUnit.SECONDS)) {
-            process.destroyForcibly().waitFor();
+        try {
+            if (process.isAlive()) {
+                until("transactions are left open", () -> openTransactions() == 0);
+            }
+        } finally {
+            process.destroy();
+            if (!process.waitFor(15, TimeUnit.SECONDS)) {
+                process.destroyForcibly().waitFor();
+                throw new AssertionError("the server does not end when it is asked to");
+            }
+        }
+        try (Stream<String> log = Files.lines(home.resolve("server.log"))) {
+            List<String> errors = log.filter(l -> l.contains(" ERROR ")).toList();
+            if (!errors.isEmpty()) {
+                throw new AssertionError("the server's log has errors: " + String.join("\n", errors));
+            }
+        }
+    }
+
+    private long openTransactions() throws Exception {
+        try (Connection c = connect("postgres");
+                Statement s = c.createStatement();
+                ResultSet r = s.executeQuery("SELECT count(*) FROM pg_stat_activity WHERE datname = '" + database
+                        + "' AND (state LIKE 'idle in transaction%' OR state = 'active')")) {
+            r.next();
+            return r.getLong(1);
+        }
+    }
+
+    /** Waits for a condition, looking every 20 ms. */
+    static void until(String otherwise, Callable<Boolean> condition) throws Exception {
+        long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(60);
+        while (!condition.call()) {
+            if (System.nanoTime() > deadline) {
+                throw new AssertionError(otherwise);
+            }
+            TimeUnit.MILLISECONDS.sleep(20);
+        }
+    }
+
+    /** Open files and sockets of the server's process. */
+    int openFiles() throws IOException {
+        return entries("fd");
+    }
+
+    /** Threads of the server's process. */
+    int threads() throws IOException {
+        return entries("task");
+    }
+
+    private int entries(String folder) throws IOException {
+        try (Stream<Path> all = Files.list(Path.of("/proc/" + process.pid() + "/" + folder))) {
+            return (int) all.count();
         }
     }
 }

@@ -36,7 +36,7 @@ public class AuditFilter implements ContainerResponseFilter {
             return;
         }
         AuditMapper.Row row = new AuditMapper.Row();
-        row.account = caller.name();
+        row.account = shortened(caller.name());
         row.address = caller.address();
         row.method = method;
         row.path = shortened(request.getUriInfo().getPath());

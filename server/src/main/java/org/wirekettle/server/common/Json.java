@@ -1,16 +1,17 @@
 package org.wirekettle.server.common;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import jakarta.enterprise.context.ApplicationScoped;
 
-/** Definitions as they are kept in the database. */
+/** Definitions as they are kept in the database. What an earlier version wrote beside today's fields is passed over. */
 @ApplicationScoped
 public class Json {
     private final ObjectMapper mapper;
 
     Json(ObjectMapper mapper) {
-        this.mapper = mapper;
+        this.mapper = mapper.copy().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES);
     }
 
     public String write(Object value) {

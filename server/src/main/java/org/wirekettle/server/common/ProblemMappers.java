@@ -3,18 +3,27 @@ package org.wirekettle.server.common;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.exc.StreamConstraintsException;
 import com.fasterxml.jackson.databind.JsonMappingException;
+import com.fasterxml.jackson.databind.exc.MismatchedInputException;
+import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
+import io.vertx.core.http.HttpClosedException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
+import java.io.IOException;
 import java.sql.SQLException;
+import java.util.List;
 import java.util.Map;
+import java.util.Objects;
+import java.util.stream.Stream;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
 import org.wirekettle.problem.Refused;
+import org.wirekettle.problem.Show;
 
 /** Turns what goes wrong into problem documents. Nothing internal leaves; what is not expected is logged whole. */
 public final class ProblemMappers {
     private static final Logger LOG = Logger.getLogger(ProblemMappers.class);
+    private static final int MAX_CAUSES = 20;
     private static final String TYPE = "application/problem+json";
     private static final Map<Integer, String> TITLES = Map.of(
             400, "Malformed request",
@@ -49,6 +58,12 @@ public final class ProblemMappers {
                 400, "Malformed request", "request.json", "The request is not the JSON expected: " + words(e), null));
     }
 
+    /** Named, because the framework's own mapper for this one says nothing. */
+    @ServerExceptionMapper
+    public Response mismatched(MismatchedInputException e) {
+        return json(e);
+    }
+
     /** Where in the request, and what is wrong there, without our classes' names. */
     private static String words(JsonProcessingException e) {
         if (!(e instanceof JsonMappingException m)) {
@@ -64,6 +79,14 @@ public final class ProblemMappers {
                     r.getFieldName() == null
                             ? "[" + r.getIndex() + "]"
                             : (at.length() == 0 ? "" : ".") + r.getFieldName());
+        }
+        if (e instanceof UnrecognizedPropertyException u) {
+            List<String> known = u.getKnownPropertyIds().stream()
+                    .map(String::valueOf)
+                    .sorted()
+                    .toList();
+            return "at " + Show.value(at.toString()) + ", there is no such field; there are: "
+                    + String.join(", ", known) + ".";
         }
         Throwable cause = e.getCause();
         String why = cause instanceof IllegalArgumentException && cause.getMessage() != null
@@ -120,12 +143,26 @@ public final class ProblemMappers {
     }
 
     private static SQLException sql(Throwable e) {
-        SQLException found = null;
-        int depth = 0;
-        for (Throwable t = e; t != null && depth < 20; t = t.getCause(), depth++) {
-            found = t instanceof SQLException s ? s : found;
+        return causes(e)
+                .filter(SQLException.class::isInstance)
+                .map(SQLException.class::cast)
+                .reduce((outer, inner) -> inner)
+                .orElse(null);
+    }
+
+    private static Stream<Throwable> causes(Throwable e) {
+        return Stream.iterate(e, Objects::nonNull, Throwable::getCause).limit(MAX_CAUSES);
+    }
+
+    /** Whoever asked has gone while they were sending: nobody reads the answer, and nothing is wrong here. */
+    @ServerExceptionMapper
+    public Response gone(IOException e) {
+        if (causes(e).anyMatch(HttpClosedException.class::isInstance)) {
+            LOG.debug("whoever asked has gone", e);
+            return answer(ProblemDocument.of(
+                    400, "Malformed request", "request.cut", "The request ended before it was complete.", null));
         }
-        return found;
+        return unexpected(e);
     }
 
     @ServerExceptionMapper
