@@ -6,6 +6,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -236,14 +237,17 @@ public final class CallDesign {
     }
 
     private void refuseUnfilled(Fill.Filled filled) {
-        List<String> open = Stream.concat(fill.problems().stream(), filled.problems().stream())
+        // The rule and its value may both be missing: a row counts once.
+        Map<String, String> open = new LinkedHashMap<>();
+        Stream.concat(fill.problems().stream(), filled.problems().stream())
                 .filter(p -> UNFILLED.contains(p.code()))
-                .map(p -> p.row() + " " + p.text())
-                .distinct()
-                .toList();
+                .forEach(p -> open.putIfAbsent(p.row(), p.row() + " " + p.text()));
         if (!open.isEmpty()) {
             String others = open.size() == 1 ? "" : ", and " + (open.size() - 1) + " more";
-            throw new Refused("fill.unfilled", null, "The call is not made: " + open.get(0) + others + ".");
+            throw new Refused(
+                    "fill.unfilled",
+                    null,
+                    "The call is not made: " + open.values().iterator().next() + others + ".");
         }
     }
 }

@@ -11,7 +11,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.testng.annotations.Test;
@@ -29,66 +28,13 @@ public class RunEngineTest {
     public void afresh() {
         written.clear();
         calls.set(0);
-        ledger.chunks.clear();
-        ledger.confirmed = true;
+        ledger.clear();
     }
 
     private static final int PAUSE_AFTER = 15;
     private final List<String> written = new ArrayList<>();
     private final MemoryLedger ledger = new MemoryLedger();
     private final AtomicInteger calls = new AtomicInteger();
-
-    /** Keeps chunks as a database would, over several engines. */
-    private static final class MemoryLedger implements Ledger {
-        private final List<Chunk> chunks = new ArrayList<>();
-        private boolean confirmed = true;
-
-        @Override
-        public Optional<Unconfirmed> unconfirmed() {
-            return confirmed || chunks.isEmpty()
-                    ? Optional.empty()
-                    : Optional.of(new Unconfirmed(last().number(), last().first(), last().token()));
-        }
-
-        private Chunk last() {
-            return chunks.get(chunks.size() - 1);
-        }
-
-        @Override
-        public long nextPosition() {
-            return chunks.isEmpty() ? 0 : last().first() + last().trails().size();
-        }
-
-        @Override
-        public long nextNumber() {
-            return chunks.size();
-        }
-
-        @Override
-        public void record(Chunk chunk) {
-            assertEquals(chunk.first(), nextPosition(), "chunks follow each other without a gap");
-            chunks.add(chunk);
-            confirmed = chunk.token() == null;
-        }
-
-        @Override
-        public void confirm() {
-            confirmed = true;
-        }
-
-        @Override
-        public void withdraw(Unconfirmed chunk) {
-            chunks.remove(chunks.size() - 1);
-            confirmed = true;
-        }
-
-        long count(Fate fate) {
-            return chunks.stream()
-                    .flatMap(c -> c.trails().stream())
-                    .filter(t -> t.fate() == fate)
-                    .count();
-        }
-    }
 
     /**
      * @param refuses values it does not take; @param diesAt the how-manieth commit fails before it happened, 0 for
@@ -241,7 +187,7 @@ public class RunEngineTest {
         assertEquals(ledger.count(Fate.IN_DOUBT), 4);
         assertEquals(ledger.count(Fate.DONE), 85);
         assertTrue(!written.contains("8"), "a record one of whose results is refused is not written at all");
-        assertEquals(ledger.chunks.stream().mapToLong(c -> c.stepOut()[0]).sum(), 100);
+        assertEquals(ledger.chunks().stream().mapToLong(c -> c.stepOut()[0]).sum(), 100);
     }
 
     @Test
@@ -278,7 +224,7 @@ public class RunEngineTest {
                     j));
         }
         assertEquals(written.size(), 97);
-        List<Trail> aside = ledger.chunks.stream()
+        List<Trail> aside = ledger.chunks().stream()
                 .flatMap(c -> c.trails().stream())
                 .filter(t -> t.fate() == Fate.SET_ASIDE)
                 .toList();
@@ -415,7 +361,7 @@ public class RunEngineTest {
         try (Journal j = journal()) {
             run(flow(target(List.of("1"), 0), 1, calling()), 1, j);
         }
-        Trail refused = ledger.chunks.get(0).trails().get(0);
+        Trail refused = ledger.chunks().get(0).trails().get(0);
         assertEquals(refused.fate(), Fate.SET_ASIDE);
         List<AnsweredCall> kept = AnsweredCall.read(AnsweredCall.write(refused.answered()));
         assertEquals(kept.size(), 1);
@@ -432,7 +378,7 @@ public class RunEngineTest {
                         .run();
             }
             assertEquals(calls.get(), 0, "the answer is known");
-            Trail t = ledger.chunks.get(0).trails().get(0);
+            Trail t = ledger.chunks().get(0).trails().get(0);
             assertEquals(t.fate(), mended.equals("1") ? Fate.DONE : Fate.SET_ASIDE);
             assertTrue(mended.equals("1") || t.reason().contains("answered this record's request already"), t.reason());
         }

@@ -1,0 +1,312 @@
+package org.wirekettle.flow;
+
+import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertFalse;
+import static org.testng.Assert.assertTrue;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.IntStream;
+import org.testng.annotations.AfterMethod;
+import org.testng.annotations.BeforeMethod;
+import org.testng.annotations.DataProvider;
+import org.testng.annotations.Test;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.flow.TideProject.Manner;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.mapping.Pick;
+
+/** The call of one record over real HTTP: what each answer makes of the record, and when a call is made again. */
+public class CallStepTest {
+    private static final List<Rule> FILL =
+            List.of(Rule.xpath("Ask/port", "port"), Rule.xpath("Ask/draught", "draught"));
+    private Expressions expressions;
+    private TideProject project;
+
+    @BeforeMethod
+    public void open() throws Exception {
+        expressions = new Expressions();
+        project = new TideProject(List.of());
+    }
+
+    @AfterMethod(alwaysRun = true)
+    public void close() {
+        project.close();
+        expressions.close();
+    }
+
+    private static CallStep ask(String operation, String connection, boolean safe, List<String> taken) {
+        return new CallStep("c", "Tides", null, null, operation, connection, FILL, 4, safe, taken);
+    }
+
+    private Trail work(Step... steps) {
+        CompiledFlow flow = FlowCompiler.compile(new Flow(List.of(steps)), project, expressions);
+        assertEquals(flow.problems(), List.of());
+        return flow.tryOn(7, TideProject.record("TLWRC", "7.5"));
+    }
+
+    private static PickStep windows() {
+        return new PickStep(
+                "p",
+                "$reply/window",
+                List.of(
+                        new Pick.Column("port", "$record/port", null, "string"),
+                        new Pick.Column("opens", "opens", null, "string")));
+    }
+
+    private static Manner answers(int status, String body) {
+        return (x, request) -> TideProject.reply(x, status, body);
+    }
+
+    @DataProvider
+    Object[][] outcomes() {
+        String closed = TideProject.fault("e:Client", "no", "<t:Closed><t:until>2031-05-01</t:until></t:Closed>");
+        return new Object[][] {
+            {"a window", answers(200, TideProject.tell("")), "DONE", null, null},
+            {"a declared fault", answers(500, closed), "SET_ASIDE", "fault Closed", "no (until “2031-05-01”)"},
+            {"a fault with status 200", answers(200, closed), "SET_ASIDE", "fault Closed", "no (until “2031-05-01”)"},
+            {"another fault", answers(500, TideProject.fault("x:Odd", "why", "")), "SET_ASIDE", "fault Odd", "why"},
+            {
+                "an answer with status 404",
+                answers(404, TideProject.tell("")),
+                "SET_ASIDE",
+                "HTTP 404",
+                "the service answered with HTTP status 404"
+            },
+            {
+                "a page",
+                answers(200, "<html/>"),
+                "SET_ASIDE",
+                "unreadable answer",
+                "the answer is no SOAP envelope; its root is <html>"
+            },
+            {"nothing", answers(200, ""), "SET_ASIDE", "unreadable answer", "the answer is empty"},
+            {
+                "nothing, and status 503",
+                answers(503, ""),
+                "SET_ASIDE",
+                "HTTP 503",
+                "HTTP status 503; the answer is empty"
+            },
+            {
+                "more than is taken",
+                answers(200, TideProject.tell("<!--" + "x".repeat(20_000) + "-->")),
+                "IN_DOUBT",
+                "no answer",
+                "the answer is longer than 10000 bytes, the connection's limit"
+            },
+        };
+    }
+
+    @Test(dataProvider = "outcomes")
+    public void everyAnswerGivesTheRecordOneFate(String what, Manner manner, String fate, String code, String reason) {
+        project.manner = manner;
+        Trail t = work(ask("ask", "desk", false, null));
+        assertEquals(t.fate().name(), fate, what + ": " + t.reason());
+        assertEquals(t.code(), code, what);
+        assertEquals(t.reason(), reason, what);
+        assertEquals(project.requests.size(), 1, what);
+        assertEquals(t.events().size(), 1, "the exchange is kept whatever came of it");
+    }
+
+    @Test
+    public void theRequestIsWhatTheContractSays() {
+        List<String> seen = new ArrayList<>();
+        project.manner = (x, request) -> {
+            seen.add(x.getRequestMethod() + " " + x.getRequestHeaders().getFirst("SOAPAction") + " "
+                    + x.getRequestHeaders().getFirst("Content-Type"));
+            TideProject.reply(x, 200, TideProject.tell(""));
+        };
+        work(ask("ask", "desk", false, null));
+        assertEquals(seen, List.of("POST \"urn:t:ask\" text/xml; charset=utf-8"));
+        String request = project.requests.get(0);
+        assertTrue(request.contains(">TLWRC</") && request.contains(">7.5</"), request);
+    }
+
+    @Test
+    public void eachWindowOfTheAnswerBecomesARecord() {
+        String window = "<t:window><t:opens>2031-04-0%dT10:00:00Z</t:opens></t:window>";
+        project.manner = answers(200, TideProject.tell(window.formatted(2) + window.formatted(3)));
+        Trail t = work(ask("ask", "desk", false, null), windows());
+        assertEquals(
+                t.results().stream()
+                        .map(r -> r.child("port").string() + " "
+                                + r.child("opens").string())
+                        .toList(),
+                List.of("TLWRC 2031-04-02T10:00:00Z", "TLWRC 2031-04-03T10:00:00Z"));
+        assertEquals(t.stepOut(), new int[] {1, 2});
+        assertEquals(t.events().get(1).text(), "2 result records");
+    }
+
+    @Test
+    public void anAnswerWithoutAnyWindowIsDoneWithoutAResult() {
+        project.manner = answers(200, TideProject.tell(""));
+        Trail t = work(ask("ask", "desk", false, null), windows());
+        assertEquals(t.fate(), Fate.DONE);
+        assertEquals(t.results(), List.of());
+    }
+
+    @Test
+    public void aFaultThatIsTakenIsAnAnswerOthersAreNot() {
+        project.manner =
+                answers(500, TideProject.fault("e:Client", "no", "<t:Closed><t:until>2031-05-01</t:until></t:Closed>"));
+        PickStep until = new PickStep("p", "$reply", List.of(new Pick.Column("until", "until", null, "date")));
+        Trail taken = work(ask("ask", "desk", false, List.of("Closed")), until);
+        assertEquals(taken.fate(), Fate.DONE, taken.reason());
+        assertEquals(taken.results().get(0).child("until").string(), "2031-05-01");
+        assertEquals(work(ask("ask", "desk", false, List.of("Open")), until).code(), "fault Closed");
+    }
+
+    @Test
+    public void aOneWayCallIsDoneWhenItIsAccepted() {
+        project.manner = answers(202, "");
+        assertEquals(work(ask("tell", "desk", false, null)).fate(), Fate.DONE);
+        project.manner = answers(200, "");
+        assertEquals(work(ask("tell", "desk", false, null)).fate(), Fate.DONE);
+        project.manner = answers(500, TideProject.fault("e:Server", "full", ""));
+        assertEquals(work(ask("tell", "desk", false, null)).code(), "fault Server");
+    }
+
+    @Test
+    public void aCallWithoutAnAnswerIsRepeatedOnlyWhereThatIsSafe() {
+        AtomicInteger asked = new AtomicInteger();
+        project.retries = 2;
+        project.manner = (x, request) -> {
+            if (asked.incrementAndGet() < 3) {
+                // closed without an answer
+                return;
+            }
+            TideProject.reply(x, 200, TideProject.tell(""));
+        };
+        Trail once = work(ask("ask", "desk", false, null));
+        assertEquals(once.fate(), Fate.IN_DOUBT);
+        assertEquals(asked.get(), 1, "it may have been done: nobody but a person may send it again");
+        asked.set(0);
+        assertEquals(work(ask("ask", "desk", true, null)).fate(), Fate.DONE);
+        assertEquals(asked.get(), 3);
+    }
+
+    @Test
+    public void whoIsNotThereIsTriedAgainAndNeverInDoubt() {
+        project.retries = 1;
+        Trail t = work(ask("ask", "nowhere", false, null));
+        assertEquals(t.fate(), Fate.SET_ASIDE);
+        assertEquals(t.code(), "unreachable");
+        assertTrue(t.reason().contains("nothing answers at 127.0.0.1:1"), t.reason());
+    }
+
+    @Test
+    public void aRecordThatDoesNotFitIsNotSent() {
+        CompiledFlow flow =
+                FlowCompiler.compile(new Flow(List.of(ask("ask", "desk", false, null))), project, expressions);
+        Trail t = flow.tryOn(1, TideProject.record("TLWRC", "deep"));
+        assertEquals(t.fate() + ", " + t.code(), "SET_ASIDE, draught does not fit");
+        assertEquals(t.reason(), "draught: “deep” is not a decimal");
+        assertEquals(project.requests, List.of());
+    }
+
+    @Test
+    public void theSecondCallSeesTheRecordAndItsOwnReplyTakesTheFirstOnesPlace() {
+        project.manner = (x, request) -> TideProject.reply(
+                x,
+                200,
+                TideProject.tell("<t:window><t:opens>" + (request.contains(">2<") ? "2032" : "2031")
+                        + "-01-01T00:00:00Z</t:opens></t:window>"));
+        CallStep second = new CallStep(
+                "d",
+                "Tides",
+                null,
+                null,
+                "ask",
+                "desk",
+                List.of(
+                        Rule.xpath("Ask/port", "concat(port, ' after ', $reply/window/opens)"),
+                        Rule.xpath("Ask/draught", "2")),
+                4,
+                false,
+                null);
+        Trail t = work(ask("ask", "desk", false, null), second, windows());
+        assertTrue(project.requests.get(1).contains("TLWRC after 2031-01-01T00:00:00Z"), project.requests.get(1));
+        assertEquals(t.results().get(0).child("opens").string(), "2032-01-01T00:00:00Z");
+    }
+
+    @Test
+    public void noMoreCallsThanTheConnectionAllowsAreMadeAtATime() throws Exception {
+        project.close();
+        project = new TideProject(IntStream.range(0, 60)
+                .mapToObj(i -> TideProject.record("P" + i, "7"))
+                .toList());
+        project.parallel = 3;
+        CountDownLatch three = new CountDownLatch(3);
+        project.manner = (x, request) -> {
+            three.countDown();
+            try {
+                assertTrue(three.await(5, TimeUnit.SECONDS), "three are let in at the same time");
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+            TideProject.reply(x, 200, TideProject.tell(""));
+        };
+        CallStep wide = new CallStep("c", "Tides", null, null, "ask", "desk", FILL, 20, false, null);
+        CompiledFlow flow =
+                FlowCompiler.compile(new Flow(List.of(new ReadStep("r", "any"), wide)), project, expressions);
+        assertEquals(flow.parallel(), 3);
+        MemoryLedger ledger = new MemoryLedger();
+        try (RunInput input = RunInput.of(flow.source(), Long.MAX_VALUE, 0);
+                Journal journal = new Journal(java.nio.file.Files.createTempDirectory("calls"), 0)) {
+            assertEquals(
+                    new RunEngine(flow, input, ledger, journal, 0, c -> {})
+                            .run()
+                            .stopped(),
+                    null);
+        }
+        assertEquals(ledger.count(Fate.DONE), 60);
+        assertEquals(project.most.get(), 3);
+    }
+
+    @Test
+    public void abortingPutsWhatIsBeingSentInDoubt() throws Exception {
+        CountDownLatch sent = new CountDownLatch(1);
+        CountDownLatch over = new CountDownLatch(1);
+        project.manner = (x, request) -> {
+            sent.countDown();
+            try {
+                over.await(5, TimeUnit.SECONDS);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        };
+        CompiledFlow flow =
+                FlowCompiler.compile(new Flow(List.of(ask("ask", "desk", false, null))), project, expressions);
+        Trail[] t = new Trail[1];
+        Thread worker = new Thread(() -> t[0] = flow.tryOn(1, TideProject.record("TLWRC", "7")));
+        worker.start();
+        assertTrue(sent.await(5, TimeUnit.SECONDS));
+        flow.abort().run();
+        worker.join(5_000);
+        over.countDown();
+        assertFalse(worker.isAlive(), "the call goes on");
+        assertEquals(t[0].fate(), Fate.IN_DOUBT);
+    }
+
+    @Test
+    public void fieldsOfAnswersAreKnownToTheStepAfterThePick() throws Exception {
+        CompiledFlow flow = FlowCompiler.compile(
+                new Flow(List.of(
+                        new ReadStep("r", "any"),
+                        ask("ask", "desk", false, null),
+                        windows(),
+                        new WriteStep("w", "nowhere"))),
+                project,
+                expressions);
+        assertEquals(
+                flow.problems().stream()
+                        .map(p -> p.place().step() + " " + p.text())
+                        .toList(),
+                List.of("w There is no target named nowhere."));
+        assertEquals(flow.source().fields().size(), 2);
+    }
+}
