@@ -38,7 +38,7 @@ record JdbcAddress(String url, String user, String password, Set<String> hosts) 
             "gssEncMode",
             "channelBinding");
 
-    private static final Pattern OTHER_HOSTS = Pattern.compile("jdbc:[A-Za-z0-9:+._-]*//([^/?;]+).*");
+    private static final Pattern OTHER_HOSTS = Pattern.compile("jdbc:[^/?;]*//([^/?;]+).*");
     private static final Pattern OTHER_LOGIN = Pattern.compile("(?i)([?;&])(user|username|uid|password|pwd)=([^;&]*)");
 
     boolean isPostgres() {

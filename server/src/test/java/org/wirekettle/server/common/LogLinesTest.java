@@ -1,0 +1,64 @@
+package org.wirekettle.server.common;
+
+import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertFalse;
+import static org.testng.Assert.assertNull;
+import static org.testng.Assert.assertSame;
+import static org.testng.Assert.assertTrue;
+
+import java.util.logging.Level;
+import org.jboss.logmanager.ExtLogRecord;
+import org.testng.annotations.Test;
+
+/** What users send cannot look like a line of the log. */
+public class LogLinesTest {
+    private static ExtLogRecord filtered(String message, Throwable thrown, Object... parameters) {
+        ExtLogRecord r =
+                new ExtLogRecord(Level.INFO, message, ExtLogRecord.FormatStyle.PRINTF, LogLinesTest.class.getName());
+        r.setParameters(parameters.length == 0 ? null : parameters);
+        r.setThrown(thrown);
+        assertTrue(new LogLines().isLoggable(r), "nothing is kept out of the log");
+        return r;
+    }
+
+    @Test
+    public void aLineBreakInAParameterIsEscaped() {
+        ExtLogRecord r = filtered("%s logged in", null, "me\n12:00:00 INFO admin logged in\u001b[2K\u2028");
+        assertEquals(r.getFormattedMessage(), "me\\n12:00:00 INFO admin logged in\\u001b[2K\\u2028 logged in");
+        assertNull(r.getParameters());
+    }
+
+    @Test
+    public void anOrdinaryLineIsLeftAlone() {
+        ExtLogRecord r = filtered("run %d\tended: 100 %% größer", null, 7);
+        assertEquals(r.getFormattedMessage(), "run 7\tended: 100 % größer");
+        assertEquals(r.getParameters(), new Object[] {7});
+    }
+
+    @Test
+    public void whatHasPercentSignsAndBreaksIsNotFormattedAgain() {
+        assertEquals(filtered("%s", null, "50 %d\r").getFormattedMessage(), "50 %d\\u000d");
+    }
+
+    @Test
+    public void exceptionsKeepTheirNameAndStackButNotTheirBreaks() {
+        Exception inner = new IllegalStateException("inner\nERROR forged");
+        Exception outer = new RuntimeException("outer", inner);
+        Throwable told = filtered("failed", outer).getThrown();
+        assertEquals(told.toString(), "java.lang.RuntimeException: outer");
+        assertEquals(told.getCause().toString(), "java.lang.IllegalStateException: inner\\nERROR forged");
+        assertEquals(told.getStackTrace(), outer.getStackTrace());
+        Exception plain = new RuntimeException("plain");
+        assertSame(filtered("failed", plain).getThrown(), plain);
+        Exception silent = new RuntimeException((String) null);
+        assertSame(filtered("failed", silent).getThrown(), silent);
+    }
+
+    @Test
+    public void aRingOfCausesEnds() {
+        Exception a = new RuntimeException("a\nb");
+        Exception b = new RuntimeException("c", a);
+        a.initCause(b);
+        assertFalse(filtered("failed", a).getThrown().toString().contains("\n"));
+    }
+}
