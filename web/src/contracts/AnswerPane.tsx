@@ -1,9 +1,7 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Input, Segmented } from 'antd';
+import { Segmented } from 'antd';
 import { useState } from 'react';
-import { api, seg } from '../api/client';
-import type { Api, BenchAnswer } from '../api/types';
-import { count, millis, plural } from '../common/format';
+import type { BenchAnswer } from '../api/types';
+import { count, millis } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import { ErrorText, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
@@ -11,7 +9,8 @@ import { MakeFlowLink } from './BenchBar';
 import { AnswerTableView } from './AnswerTableView';
 import { Scroll } from '../common/Panel';
 import css from './AnswerPane.module.css';
-import { wide } from '../common/place';
+import { XPathLine } from './XPathLine';
+import { Times, AnswerNotes, FaultBox, Headers } from './AnswerParts';
 
 type View = 'tree' | 'table' | 'xml' | 'sent' | 'request' | 'headers';
 
@@ -128,129 +127,5 @@ export function AnswerPane({
         )}
       </Scroll>
     </div>
-  );
-}
-
-function Times({ wait, read }: { wait: number; read: number }) {
-  const all = Math.max(1, wait + read);
-  return (
-    <div className={css.inset2}>
-      <div className={css.box}>
-        <i className={css.waited} style={wide(`${(100 * wait) / all}%`)} />
-        <i className={css.read} style={wide(`${(100 * read) / all}%`)} />
-      </div>
-      <div className={`row soft num ${css.bar2}`}>
-        <span>connect and wait {millis(wait / 1000)}</span>
-        <span>read {millis(read / 1000)}</span>
-      </div>
-    </div>
-  );
-}
-
-function XPathLine({
-  contract,
-  answer,
-  prefixes,
-  xpath,
-  setXpath,
-}: {
-  contract: string;
-  answer: string;
-  prefixes: Record<string, string>;
-  xpath: string;
-  setXpath: (x: string) => void;
-}) {
-  const result = useQuery({
-    queryKey: ['xpath', answer, xpath],
-    enabled: xpath.trim() !== '',
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      api.post<Api<'XPathResult'>>(`/contracts/${seg(contract)}/bench/xpath`, { answer, xpath }, signal),
-  });
-  const r = xpath.trim() ? result.data : undefined;
-  return (
-    <div className={css.inset3}>
-      <Input
-        size="small"
-        className="mono"
-        aria-label="XPath over the answer"
-        placeholder="XPath over the answer, or click a name below"
-        value={xpath}
-        onChange={(e) => setXpath(e.target.value)}
-        status={r?.problem ? 'error' : undefined}
-        suffix={
-          r && !r.problem ? (
-            <span className={`soft ${css.note}`}>
-              {r.count} found{r.count ? `: ${(r.values ?? []).join(', ')}` : ''}
-            </span>
-          ) : (
-            <span />
-          )
-        }
-      />
-      {Object.keys(prefixes ?? {}).length > 0 && (
-        <div
-          className="faint small cut"
-          title={Object.entries(prefixes)
-            .map(([p, n]) => `${p} = ${n}`)
-            .join('\n')}
-        >
-          names without a prefix match in any namespace; ready:{' '}
-          {Object.keys(prefixes)
-            .map((p) => `${p}:`)
-            .join(' ')}
-        </div>
-      )}
-      {r?.problem && <div className="small wrong">{r.problem}</div>}
-    </div>
-  );
-}
-
-/** An answer that does not match its schema is shown like any other, with what does not match. */
-function AnswerNotes({ notes }: { notes: BenchAnswer['answerNotes'] }) {
-  const [all, setAll] = useState(false);
-  return (
-    <div className={`notice warn small ${css.notice}`}>
-      <b>{plural(notes.length, 'difference')} from its schema.</b>{' '}
-      {(all ? notes : notes.slice(0, 1)).map((n, i) => (
-        <div key={i}>
-          {n.place?.line ? <span className="faint">line {n.place.line} </span> : null}
-          {n.text}
-        </div>
-      ))}
-      {notes.length > 1 && (
-        <button className="link soft" onClick={() => setAll(!all)}>
-          {all ? 'show one' : 'show all'}
-        </button>
-      )}
-    </div>
-  );
-}
-
-function FaultBox({ fault: f }: { fault: Api<'FaultView'> }) {
-  return (
-    <div className={`notice ${css.notice}`}>
-      <b>Fault {f.name}</b>
-      <div>{f.reason}</div>
-      <div className="soft small">
-        code {f.code}
-        {f.actor ? `, from ${f.actor}` : ''}
-      </div>
-      {f.detail && <TreeView root={f.detail} />}
-    </div>
-  );
-}
-
-function Headers({ title, of }: { title: string; of: string[][] }) {
-  return (
-    <>
-      <h2 className={css.heading2}>{title}</h2>
-      {of.map((h, i) => (
-        <div key={i} className="mono">
-          <span className="soft">{h[0]}:</span> {h[1]}
-        </div>
-      ))}
-      {of.length === 0 && <span className="faint">none</span>}
-    </>
   );
 }

@@ -1,11 +1,9 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Input, Progress } from 'antd';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { api, seg } from '../api/client';
-import type { Api, RunCharts, RunView } from '../api/types';
+import { api } from '../api/client';
+import type { RunCharts } from '../api/types';
 import { count, duration, millis, plural, when } from '../common/format';
-import { ErrorText, Status } from '../common/ui';
 import { Outline } from '../flows';
 import { LatencyChart, RateChart } from './charts';
 import { RunState, scopeWords } from './RunState';
@@ -14,6 +12,8 @@ import { TrayGrid } from './TrayGrid';
 import { GoOn } from './GoOn';
 import { useFollowedRun } from './useRun';
 import css from './RunPage.module.css';
+import { Moving } from './Moving';
+import { FindRecord } from './FindRecord';
 
 export function RunPage() {
   const id = Number(useParams().id);
@@ -157,89 +157,6 @@ export function RunPage() {
           {record ? <TrailPane run={id} record={record} onClose={() => showRecord()} /> : null}
         </div>
       </section>
-    </div>
-  );
-}
-
-function Moving({ run, stop }: { run: RunView; stop: () => void }) {
-  const rate = run.workedMillis > 300 ? (run.read * 1000) / run.workedMillis : 0;
-  return (
-    <div className={`row small num ${css.gap}`}>
-      <Progress
-        percent={run.expected ? (100 * run.read) / run.expected : 0}
-        showInfo={false}
-        size="small"
-        className={css.box}
-      />
-      <span className="soft nowrap">
-        {rate ? `${count(Math.round(rate))} a second` : ''}
-        {rate && run.expected ? `, ${duration(((run.expected - run.read) / rate) * 1000)} left` : ''}
-      </span>
-      <Button
-        size="small"
-        danger
-        onClick={stop}
-        title={
-          run.isStopping
-            ? 'Ends the calls under way, too; those that were being sent are in doubt'
-            : 'Calls under way end first'
-        }
-      >
-        {run.isStopping ? 'Stop now' : 'Stop'}
-      </Button>
-    </div>
-  );
-}
-
-function FindRecord({ run, onFound }: { run: number; onFound: (n: number) => void }) {
-  const [text, setText] = useState('');
-  const find = useMutation({
-    mutationFn: (t: string) => api.get<Api<'Found'>[]>(`/runs/${run}/find?text=${seg(t)}`),
-    onSuccess: (f) => {
-      if (f.length === 1) onFound(f[0].number);
-    },
-  });
-  return (
-    <div className={`push ${css.box2}`}>
-      <Input.Search
-        size="small"
-        aria-label="find a record"
-        allowClear
-        placeholder="find a record by any value"
-        className={css.findARecord}
-        value={text}
-        loading={find.isPending}
-        onChange={(e) => {
-          setText(e.target.value);
-          find.reset();
-        }}
-        onSearch={(t) => t.trim() && find.mutate(t.trim())}
-      />
-      {(find.isError || (find.data && find.data.length !== 1)) && (
-        <div className={`panel small ${css.box3}`}>
-          {find.isError ? (
-            <ErrorText error={find.error} />
-          ) : find.data.length === 0 ? (
-            <div className={`soft ${css.inset3}`}>No record has it, in its fields or messages.</div>
-          ) : (
-            find.data.map((f) => (
-              <button
-                key={f.number}
-                className={`item ${css.action}`}
-                onClick={() => {
-                  onFound(f.number);
-                  find.reset();
-                }}
-              >
-                <span className="cut">
-                  <span className="num soft">{f.number}</span> {f.sample}
-                </span>
-                <Status mood={f.fate === 'done' ? 'ok' : f.fate === 'in doubt' ? 'warn' : 'bad'}>{f.fate}</Status>
-              </button>
-            ))
-          )}
-        </div>
-      )}
     </div>
   );
 }

@@ -6,6 +6,9 @@ export const runKeys = {
   all: ['runs'] as const,
   ofFlow: (flow: number | null) => ['runs', flow] as const,
   one: (id: number | undefined) => ['run', id] as const,
+  /** Of all reasons, or of one; anew whenever the run's counts change. */
+  trays: (id: number) => ['tray', id] as const,
+  tray: (run: RunView, code?: string) => ['tray', run.id, code, run.setAside, run.inDoubt] as const,
   charts: (id: number, read?: number) => ['charts', id, read] as const,
 };
 

@@ -1,0 +1,47 @@
+import { Button, Checkbox } from 'antd';
+import { count, plural } from '../common/format';
+import type { TrayState } from './useTray';
+import css from './TrayBar.module.css';
+
+/** The reasons for which records wait, and the sending of those that were mended or chosen. */
+export function TrayBar({ tray: t }: { tray: TrayState }) {
+  return (
+    <div className={`row wrap ${css.bar}`}>
+      <h2>waiting {count(t.reasons.reduce((n, r) => n + r.count, 0))}</h2>
+      {t.reasons.map((r) => (
+        <button
+          key={`${r.code}/${r.step}`}
+          className={`reason ${t.code === r.code ? 'on' : ''}`}
+          onClick={() => t.setCode(t.code === r.code ? undefined : r.code)}
+        >
+          {r.inDoubt ? 'in doubt: ' : ''}
+          {r.code} · <span className="num">{count(r.count)}</span>
+        </button>
+      ))}
+      <span className="push row">
+        <span className="soft small">
+          {!t.canSend ? 'resume the run first' : t.numbers.length ? '' : 'edit values, or choose records'}
+        </span>
+        {t.answered > 0 && (
+          <Checkbox
+            checked={t.callAgain}
+            onChange={(e) => t.setCallAgain(e.target.checked)}
+            title="Otherwise the answer that is known is used"
+          >
+            <span className="small">make {plural(t.answered, 'answered call')} again</span>
+          </Checkbox>
+        )}
+        <Button
+          type="primary"
+          size="small"
+          disabled={t.numbers.length === 0 || !t.canSend}
+          loading={t.again.isPending}
+          onClick={() => t.again.mutate()}
+        >
+          Send {t.numbers.length ? plural(t.numbers.length, 'record') : ''} again{' '}
+          <span className={css.text}>Ctrl ⏎</span>
+        </Button>
+      </span>
+    </div>
+  );
+}
