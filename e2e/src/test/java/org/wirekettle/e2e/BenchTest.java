@@ -34,6 +34,19 @@ public class BenchTest extends ServerTest {
                 .expect(200);
     }
 
+    /** What an expression finds in an answer. */
+    private JsonNode xpath(String contract, String answer, String expression) throws Exception {
+        return wk.post(
+                        "/api/contracts/" + contract + "/bench/xpath",
+                        WireKettle.JSON
+                                .createObjectNode()
+                                .put("answer", answer)
+                                .put("xpath", expression)
+                                .toString())
+                .expect(200)
+                .get("values");
+    }
+
     private static final String MANIFEST = """
         ,"rules":[{"path":"FileManifest/vessel","text":"V1042"},{"path":"FileManifest/sailed","whenEmpty":"NIL"},
         {"path":"FileManifest/choice","branch":"berth"},{"path":"FileManifest/choice/berth","text":"E4"},
@@ -137,15 +150,13 @@ public class BenchTest extends ServerTest {
                 answer.get("request").asText());
         assertEquals(answer.get("answerNotes").size(), 0);
         assertEquals(answer.get("tree").size(), 1, "independent values are in their places");
-        JsonNode found = bench(
-                "HarbourDues",
-                "xpath",
-                "DuesPort",
-                "computeDues",
-                ",\"answer\":"
-                        + WireKettle.JSON.valueToTree(answer.get("answer").asText())
-                        + ",\"xpath\":\"charges/item/concat(vessel, ' ', tariff/code, ' ', amount)\"");
-        assertEquals(found.get("values").toString(), "[\"Ship 1 A 2880.00\",\"Ship 2 A 5760.00\"]");
+        assertEquals(
+                xpath(
+                                "HarbourDues",
+                                answer.get("answer").asText(),
+                                "charges/item/concat(vessel, ' ', tariff/code, ' ', amount)")
+                        .toString(),
+                "[\"Ship 1 A 2880.00\",\"Ship 2 A 5760.00\"]");
     }
 
     @Test
@@ -185,35 +196,17 @@ public class BenchTest extends ServerTest {
                 "BulletinSoap",
                 "GetBulletin",
                 ",\"rules\":[{\"path\":\"GetBulletin/area\",\"text\":\"Skarn Bank\"}]");
-        String answer =
-                ",\"answer\":" + WireKettle.JSON.valueToTree(a.get("answer").asText());
+        String answer = a.get("answer").asText();
+        String area = "parse-xml(GetBulletinResult)/bulletin/@area";
+        assertEquals(xpath("MarineBulletin", answer, area).get(0).asText(), "Skarn Bank");
         assertEquals(
-                bench(
-                                "MarineBulletin",
-                                "xpath",
-                                "",
-                                "",
-                                answer + ",\"xpath\":\"parse-xml(GetBulletinResult)/bulletin/@area\"")
-                        .at("/values/0")
-                        .asText(),
-                "Skarn Bank");
-        assertEquals(
-                bench("MarineBulletin", "xpath", "", "", answer + ",\"xpath\":\"count(b:GetBulletinResult)\"")
-                        .at("/values/0")
+                xpath("MarineBulletin", answer, "count(b:GetBulletinResult)")
+                        .get(0)
                         .asText(),
                 "1");
-        String latin = answer.replaceFirst("encoding=..UTF-8..", "encoding='ISO-8859-1'")
+        String latin = answer.replaceFirst("encoding=.UTF-8.", "encoding='ISO-8859-1'")
                 .replace("Skarn Bank", "Sk\u00e4rn Bank");
-        assertEquals(
-                bench(
-                                "MarineBulletin",
-                                "xpath",
-                                "",
-                                "",
-                                latin + ",\"xpath\":\"parse-xml(GetBulletinResult)/bulletin/@area\"")
-                        .at("/values/0")
-                        .asText(),
-                "Sk\u00e4rn Bank");
+        assertEquals(xpath("MarineBulletin", latin, area).get(0).asText(), "Sk\u00e4rn Bank");
         assertEquals(a.at("/prefixes/b").asText(), "urn:tallow-reach:bulletin");
         JsonNode json = bench(
                 "MarineBulletin",
@@ -223,16 +216,8 @@ public class BenchTest extends ServerTest {
                 ",\"rules\":[{\"path\":\"GetBulletin/area\",\"text\":\"Skarn"
                         + " Bank\"},{\"path\":\"GetBulletin/format\",\"text\":\"json\"}]");
         assertEquals(
-                bench(
-                                "MarineBulletin",
-                                "xpath",
-                                "",
-                                "",
-                                ",\"answer\":"
-                                        + WireKettle.JSON.valueToTree(
-                                                json.get("answer").asText())
-                                        + ",\"xpath\":\"parse-json(GetBulletinResult)?watches?2?watch\"")
-                        .at("/values/0")
+                xpath("MarineBulletin", json.get("answer").asText(), "parse-json(GetBulletinResult)?watches?2?watch")
+                        .get(0)
                         .asText(),
                 "afternoon");
     }

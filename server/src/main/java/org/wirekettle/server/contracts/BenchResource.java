@@ -1,7 +1,6 @@
 package org.wirekettle.server.contracts;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
@@ -10,10 +9,7 @@ import jakarta.ws.rs.QueryParam;
 import java.nio.charset.StandardCharsets;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
@@ -42,15 +38,11 @@ import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Trees;
-import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.soap.Envelopes;
-import org.wirekettle.soap.Fault;
 import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.XmlElement;
-import org.wirekettle.xml.XmlText;
 
 /** The Bench: one operation tried by hand. */
 @Path("/api/contracts/{name}/bench")
@@ -59,11 +51,8 @@ public class BenchResource {
     /** Larger exchanges are shown, but not kept in the history. */
     private static final int MAX_KEPT_BYTES = 2 * 1024 * 1024;
 
-    private static final int MAX_PREFIXES = 60;
     private static final Pattern ENCODING =
             Pattern.compile("(<\\?xml[^>]*?)\\s+encoding\\s*=\\s*(?:\"[^\"]*\"|'[^']*')");
-    private static final Pattern DECLARATION =
-            Pattern.compile("\\sxmlns:([\\w.-]+)\\s*=\\s*(?:\"([^\"<]*)\"|'([^'<]*)')");
     private final Contracts contracts;
     private final Connections connections;
     private final Expressions expressions;
@@ -105,13 +94,6 @@ public class BenchResource {
     /** The message as it would be sent. */
     public record BenchMessage(String envelope, List<Problem> problems, List<Problem> validation) {}
 
-    public record FaultView(
-            String code,
-            @Nullable String reason,
-            @Nullable String actor,
-            String name,
-            @Nullable Tree detail) {}
-
     /** The body's XML, to be shown as rows. */
     public record BenchXml(String port, String operation, String xml) {}
 
@@ -131,40 +113,6 @@ public class BenchResource {
             int status,
             long micros,
             @Nullable String fault) {}
-
-    /** @param prefixes the answer's namespaces, ready for XPath, by prefix */
-    /** What was sent. @param id it is kept under; null when it is not kept. @param request the message as text */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Sent(@Nullable Long id, String url, List<String[]> requestHeaders, String request) {}
-
-    /** How it went. @param problem why no answer came, or why it cannot be used; null when all is well */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Went(String outcome, @Nullable String problem, int status, long waitMicros, long readMicros) {}
-
-    /**
-     * What came back, read.
-     *
-     * @param tree the body; null when it could not be read
-     * @param headers of the envelope; null likewise
-     * @param answerNotes what does not fit the schema
-     * @param prefixes of the answer, for expressions over it
-     */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Came(
-            List<String[]> answerHeaders,
-            String answer,
-            int answerBytes,
-            @Nullable List<Tree> tree,
-            @Nullable List<Tree> headers,
-            @Nullable FaultView fault,
-            List<Problem> answerNotes,
-            Map<String, String> prefixes) {}
-
-    /** An exchange. On the wire its parts are one object. */
-    public record BenchAnswer(
-            @JsonUnwrapped Sent sent,
-            @JsonUnwrapped Went went,
-            @JsonUnwrapped Came came) {}
 
     public record ExampleQuery(String port, String operation, boolean full) {}
 
@@ -194,7 +142,7 @@ public class BenchResource {
     private Built build(String name, BenchRequest in) {
         Contract c = contracts.get(name);
         Contract.Port port = c.port(in.port()).orElseThrow(() -> Wrong.notFound("port", in.port()));
-        Operation o = ContractResource.operation(c, port.name(), in.operation());
+        Operation o = MessageResource.operation(c, port.name(), in.operation());
         if (!o.isUsable()) {
             throw Wrong.input("operation.unusable", "The operation cannot be called: " + o.unusable());
         }
@@ -220,7 +168,7 @@ public class BenchResource {
     @ReadsOnly
     public Mapping example(@PathParam("name") String name, ExampleQuery q) {
         Contract c = contracts.get(name);
-        Operation o = ContractResource.operation(c, q.port(), q.operation());
+        Operation o = MessageResource.operation(c, q.port(), q.operation());
         if (o.request() == null) {
             throw Wrong.input("operation.unusable", "The operation has no request: " + o.unusable());
         }
@@ -246,7 +194,7 @@ public class BenchResource {
     @ReadsOnly
     public BenchRules rules(@PathParam("name") String name, BenchXml in) {
         Contract c = contracts.get(name);
-        Operation o = ContractResource.operation(c, in.port(), in.operation());
+        Operation o = MessageResource.operation(c, in.port(), in.operation());
         try {
             XmlElement envelope = XmlElement.parse("request", in.xml());
             if (!envelope.name().equals("Envelope")) {
@@ -257,7 +205,7 @@ public class BenchResource {
                         envelope.place().line());
             }
             ReadBack.Result read = ReadBack.of(
-                    ContractResource.message(c, in.port(), o.name(), "request").root(), envelope, in.xml());
+                    MessageResource.message(c, in.port(), o.name(), "request").root(), envelope, in.xml());
             return new BenchRules(read.mapping().rules(), read.lost(), null, null);
         } catch (Refused e) {
             return new BenchRules(
@@ -289,7 +237,7 @@ public class BenchResource {
                     soap.send(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
             SoapCaller.Result r = soap.judge(made.shown());
-            return view(keep(name, b, r), r, b.contract, b.operation);
+            return BenchAnswer.of(keep(name, b, r), r, b.contract, b.operation);
         } catch (IllegalArgumentException e) {
             throw Wrong.input("bench.address", e.getMessage());
         }
@@ -351,7 +299,7 @@ public class BenchResource {
         }
         Contract c = contracts.get(name);
         Contract.Port port = c.port(row.port).orElseThrow(() -> Wrong.notFound("port", row.port));
-        Operation o = ContractResource.operation(c, row.port, row.operation);
+        Operation o = MessageResource.operation(c, row.port, row.operation);
         Exchange x = new Exchange(
                 Exchange.Outcome.valueOf(row.outcome),
                 row.url,
@@ -364,60 +312,12 @@ public class BenchResource {
                 row.micros,
                 0);
         try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
-            return view(id, new SoapCaller(port, o, http).judge(x), c, o);
+            return BenchAnswer.of(id, new SoapCaller(port, o, http).judge(x), c, o);
         }
     }
 
     private List<String[]> headers(String kept) {
         return kept == null ? List.of() : List.of(json.read(kept, String[][].class));
-    }
-
-    private static BenchAnswer view(Long id, SoapCaller.Result r, Contract contract, Operation operation) {
-        Exchange x = r.exchange();
-        Fault f = r.answer() == null ? null : r.answer().fault();
-        List<Tree> tree = r.answer() == null
-                ? null
-                : r.answer().body().stream().map(Trees::of).toList();
-        String text = XmlText.decoded(x.xml());
-        // An encoded answer with references is a graph, which no schema describes (SOAP 1.1 §5.1).
-        boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
-        boolean hasAnswer =
-                r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
-        FaultView fault = f == null
-                ? null
-                : new FaultView(
-                        f.code(), f.reason(), f.actor(), f.name(), f.detail() == null ? null : Trees.of(f.detail()));
-        return new BenchAnswer(
-                new Sent(id, x.url(), x.requestHeaders(), new String(x.request(), StandardCharsets.UTF_8)),
-                new Went(
-                        x.outcome().words(),
-                        r.failure() == null || f != null
-                                ? x.problem()
-                                : r.failure().text(),
-                        x.status(),
-                        x.waitMicros(),
-                        x.readMicros()),
-                new Came(
-                        x.answerHeaders(),
-                        text,
-                        x.answer().length,
-                        tree,
-                        r.answer() == null
-                                ? null
-                                : r.answer().headers().stream().map(Trees::of).toList(),
-                        fault,
-                        hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(),
-                        prefixes(text)));
-    }
-
-    /** The prefixes an answer declares, the outermost winning. */
-    private static Map<String, String> prefixes(String text) {
-        Map<String, String> out = new LinkedHashMap<>();
-        Matcher m = DECLARATION.matcher(text);
-        while (m.find() && out.size() < MAX_PREFIXES) {
-            out.putIfAbsent(m.group(1), m.group(2) == null ? m.group(3) : m.group(2));
-        }
-        return out;
     }
 
     /**
@@ -432,7 +332,7 @@ public class BenchResource {
             // It came decoded; what the declaration says of its bytes is history.
             String answer = ENCODING.matcher(q.answer()).replaceFirst("$1");
             Node reply = Envelopes.read(answer.getBytes(StandardCharsets.UTF_8)).payload();
-            Expression e = expressions.compile(q.xpath(), prefixes(q.answer()));
+            Expression e = expressions.compile(q.xpath(), BenchAnswer.prefixes(q.answer()));
             List<Node> found = e.nodes(Scope.of(reply).with("reply", reply));
             return new XPathResult(
                     found.size(),

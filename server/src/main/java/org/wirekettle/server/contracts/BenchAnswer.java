@@ -1,0 +1,114 @@
+package org.wirekettle.server.contracts;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
+import java.nio.charset.StandardCharsets;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.SoapCaller;
+import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.MessageCheck;
+import org.wirekettle.contract.Operation;
+import org.wirekettle.problem.Problem;
+import org.wirekettle.server.common.Trees;
+import org.wirekettle.server.common.Trees.Tree;
+import org.wirekettle.soap.Fault;
+import org.wirekettle.xml.XmlText;
+
+/** An exchange of the Bench. On the wire its parts are one object. */
+public record BenchAnswer(
+        @JsonUnwrapped Sent sent,
+        @JsonUnwrapped Went went,
+        @JsonUnwrapped Came came) {
+    private static final int MAX_PREFIXES = 60;
+    private static final Pattern DECLARATION =
+            Pattern.compile("\\sxmlns:([\\w.-]+)\\s*=\\s*(?:\"([^\"<]*)\"|'([^'<]*)')");
+
+    /** What was sent. @param id it is kept under; null when it is not kept. @param request the message as text */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Sent(@Nullable Long id, String url, List<String[]> requestHeaders, String request) {}
+
+    /** How it went. @param problem why no answer came, or why it cannot be used; null when all is well */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Went(String outcome, @Nullable String problem, int status, long waitMicros, long readMicros) {}
+
+    /**
+     * What came back, read.
+     *
+     * @param tree the body; null when it could not be read
+     * @param headers of the envelope; null likewise
+     * @param answerNotes what does not fit the schema
+     * @param prefixes of the answer, for expressions over it
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Came(
+            List<String[]> answerHeaders,
+            String answer,
+            int answerBytes,
+            @Nullable List<Tree> tree,
+            @Nullable List<Tree> headers,
+            @Nullable FaultView fault,
+            List<Problem> answerNotes,
+            Map<String, String> prefixes) {}
+
+    public record FaultView(
+            String code,
+            @Nullable String reason,
+            @Nullable String actor,
+            String name,
+            @Nullable Tree detail) {}
+
+    /** @param id it is kept under; null when it is not kept */
+    static BenchAnswer of(Long id, SoapCaller.Result r, Contract contract, Operation operation) {
+        Exchange x = r.exchange();
+        Fault f = r.answer() == null ? null : r.answer().fault();
+        List<Tree> tree = r.answer() == null
+                ? null
+                : r.answer().body().stream().map(Trees::of).toList();
+        String text = XmlText.decoded(x.xml());
+        // An encoded answer with references is a graph, which no schema describes (SOAP 1.1 §5.1).
+        boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
+        boolean hasAnswer =
+                r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
+        FaultView fault = f == null
+                ? null
+                : new FaultView(
+                        f.code(), f.reason(), f.actor(), f.name(), f.detail() == null ? null : Trees.of(f.detail()));
+        return new BenchAnswer(
+                new Sent(id, x.url(), x.requestHeaders(), new String(x.request(), StandardCharsets.UTF_8)),
+                new Went(
+                        x.outcome().words(),
+                        r.failure() == null || f != null
+                                ? x.problem()
+                                : r.failure().text(),
+                        x.status(),
+                        x.waitMicros(),
+                        x.readMicros()),
+                new Came(
+                        x.answerHeaders(),
+                        text,
+                        x.answer().length,
+                        tree,
+                        r.answer() == null
+                                ? null
+                                : r.answer().headers().stream().map(Trees::of).toList(),
+                        fault,
+                        hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(),
+                        prefixes(text)));
+    }
+
+    /** The prefixes an answer declares, the outermost winning. */
+    static Map<String, String> prefixes(String text) {
+        Map<String, String> out = new LinkedHashMap<>();
+        Matcher m = DECLARATION.matcher(text);
+        while (m.find() && out.size() < MAX_PREFIXES) {
+            out.putIfAbsent(m.group(1), m.group(2) == null ? m.group(3) : m.group(2));
+        }
+        return out;
+    }
+}
