@@ -6,27 +6,10 @@ import { api, seg } from '../api/client';
 import type { ContractView, Hit, OperationView, PortView } from '../api/types';
 import { plural, when } from '../common/format';
 import css from './ContractIndex.module.css';
-import { useAbout } from '../about';
-import { useUses } from './queries';
+import { fitsText, isLong, ranked, useFirst } from './first';
 
 const size = (o: OperationView) =>
   o.unusable ? 'unusable' : o.direction === 'one way' ? 'one way' : `${o.requestFields} → ${o.answerFields ?? 0}`;
-
-const FEW_OPERATIONS = 12;
-
-interface Fold {
-  isFirst: (o: OperationView) => boolean;
-  isFolded: boolean;
-  /** Shown all the same, since it is looked at. */
-  keep?: OperationView;
-}
-
-/** Those in use or marked come first; the others may be folded. */
-function ranked(operations: OperationView[], { isFirst, isFolded, keep }: Fold): OperationView[] {
-  const first = operations.filter(isFirst);
-  const rest = operations.filter((o) => !first.includes(o));
-  return [...first, ...rest.filter((o) => !isFolded || o.name === keep?.name)];
-}
 
 /** All services, ports and operations, searched by name and documentation, down to the fields of their messages. */
 export function ContractIndex({
@@ -46,19 +29,13 @@ export function ContractIndex({
   const base = `/contracts/${seg(c.name)}`;
   const to = (path: string, query = '') =>
     void go(`${base}${path}${keep || query ? `?${[keep, query].filter(Boolean).join('&')}` : ''}`);
-  const fits = (o: OperationView) => `${o.name} ${o.documentation ?? ''}`.toLowerCase().includes(text.toLowerCase());
   const first = ports.find((p) => p.operations.some((o) => !o.unusable)) ?? ports[0];
   const same = (p: PortView) =>
     first !== p &&
     p.operations.length > 0 &&
     p.operations.map((o) => o.name).join() === first.operations.map((o) => o.name).join();
-  const about = useAbout();
-  const uses = useUses().data ?? [];
-  const isFirst = (o: OperationView) =>
-    about.of('operation', `${c.name}/${o.name}`).marked ||
-    uses.some((u) => u.contract === c.name && u.operation === o.name);
-  // Of a large contract, those in use or marked are looked for; the others are folded until they are wanted.
-  const many = ports.some((p) => p.operations.length > FEW_OPERATIONS && p.operations.some(isFirst));
+  const isFirst = useFirst(c.name);
+  const many = ports.some((p) => isLong(p.operations, isFirst));
   const [all, setAll] = useState(false);
   const fold = { isFirst, isFolded: many && !all && !text, keep: operation };
   const fields = useQuery({
@@ -93,7 +70,7 @@ export function ContractIndex({
         </button>
       )}
       {ports.map((p) => {
-        const shown = p.operations.filter(fits);
+        const shown = p.operations.filter((o) => fitsText(o, text));
         return (
           <div key={p.name}>
             {(!text || shown.length > 0) && (

@@ -4,3 +4,4 @@ export { ImportContract } from './ImportContract';
 export { KindSelect } from './KindSelect';
 export { name, useShape, type ShapeWish } from './shape';
 export { contractKeys, useContract, useContracts } from './queries';
+export { fitsText, isLong, ranked, useFirst } from './first';

@@ -1,12 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { App, Select } from 'antd';
+import { App, Input, Select } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { OperationView, PortView, StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
 import { ErrorText } from '../../../common/ui';
 import { connectionFor, useConnectionsOf } from '../../../connections';
-import { useContract, useContracts } from '../../../contracts';
+import { fitsText, isLong, ranked, useContract, useContracts, useFirst } from '../../../contracts';
 import { PanelHead } from '../../PanelHead';
 import type { PanelProps } from '../kind';
 import css from './ChooseOperation.module.css';
@@ -33,7 +33,14 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
     },
     onSuccess: (taken) => edit((s) => ({ ...s, ...taken, contract: chosen, version: contract.data?.version })),
   });
-  const ports = contract.data?.services.flatMap((s) => s.ports) ?? [];
+  const isFirst = useFirst(chosen);
+  const [text, setText] = useState('');
+  const [all, setAll] = useState(false);
+  const ports = (contract.data?.services.flatMap((s) => s.ports) ?? []).map((port) => ({
+    port,
+    usable: port.operations.filter((o) => !o.unusable),
+  }));
+  const many = ports.some((p) => isLong(p.usable, isFirst));
   return (
     <Panel
       head={
@@ -46,6 +53,16 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
             onChange={setName}
             options={list.data?.map((c) => ({ value: c.name, label: c.name }))}
           />
+          {contract.data && (
+            <Input
+              allowClear
+              aria-label="search operations"
+              placeholder="search operations"
+              className={css.search}
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+            />
+          )}
           {list.data?.length === 0 && <Link to="/contracts/import">import a contract first</Link>}
         </PanelHead>
       }
@@ -62,20 +79,26 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
             </tr>
           </thead>
           <tbody>
-            {ports.flatMap((port) =>
-              port.operations
-                .filter((o) => !o.unusable)
-                .map((o) => (
-                  <Row
-                    key={`${port.name}/${o.name}`}
-                    port={port}
-                    operation={o}
-                    take={() => take.mutate({ port, operation: o.name })}
-                  />
-                )),
+            {ports.flatMap(({ port, usable }) =>
+              ranked(
+                usable.filter((o) => fitsText(o, text)),
+                { isFirst, isFolded: many && !all && !text },
+              ).map((o) => (
+                <Row
+                  key={`${port.name}/${o.name}`}
+                  port={port}
+                  operation={o}
+                  take={() => take.mutate({ port, operation: o.name })}
+                />
+              )),
             )}
           </tbody>
         </table>
+      )}
+      {many && !text && (
+        <button className={`link soft ${css.more}`} onClick={() => setAll(!all)}>
+          {all ? 'only those in use or marked' : 'all operations'}
+        </button>
       )}
     </Panel>
   );

@@ -324,27 +324,38 @@ final class WireKettle implements AutoCloseable {
 
     /** Waits for a condition, looking every 20 ms. */
     static void until(String otherwise, Callable<Boolean> condition) throws Exception {
+        until(() -> otherwise, condition);
+    }
+
+    /** @param otherwise what is said when it does not come true, as it is then */
+    static void until(Callable<String> otherwise, Callable<Boolean> condition) throws Exception {
         long deadline = System.nanoTime() + TimeUnit.SECONDS.toNanos(60);
         while (!condition.call()) {
             if (System.nanoTime() > deadline) {
-                throw new AssertionError(otherwise);
+                throw new AssertionError(otherwise.call());
             }
             TimeUnit.MILLISECONDS.sleep(20);
         }
     }
 
-    /** Open files and sockets of the server's process. */
-    int openFiles() throws IOException {
-        return entries("fd");
+    /** Open files and sockets of the server's process, by what they lead to. */
+    List<String> openFiles() throws IOException {
+        try (Stream<Path> all = Files.list(Path.of("/proc/" + process.pid() + "/fd"))) {
+            return all.map(WireKettle::target).sorted().toList();
+        }
+    }
+
+    private static String target(Path link) {
+        try {
+            return Files.readSymbolicLink(link).toString();
+        } catch (IOException e) {
+            return "closed meanwhile";
+        }
     }
 
     /** Threads of the server's process. */
     int threads() throws IOException {
-        return entries("task");
-    }
-
-    private int entries(String folder) throws IOException {
-        try (Stream<Path> all = Files.list(Path.of("/proc/" + process.pid() + "/" + folder))) {
+        try (Stream<Path> all = Files.list(Path.of("/proc/" + process.pid() + "/task"))) {
             return (int) all.count();
         }
     }

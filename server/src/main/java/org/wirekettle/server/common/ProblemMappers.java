@@ -6,6 +6,7 @@ import com.fasterxml.jackson.databind.JsonMappingException;
 import com.fasterxml.jackson.databind.exc.MismatchedInputException;
 import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
 import io.vertx.core.http.HttpClosedException;
+import io.vertx.ext.web.RoutingContext;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
 import java.io.IOException;
@@ -156,8 +157,12 @@ public final class ProblemMappers {
 
     /** Whoever asked has gone while they were sending: nobody reads the answer, and nothing is wrong here. */
     @ServerExceptionMapper
-    public Response gone(IOException e) {
-        if (causes(e).anyMatch(HttpClosedException.class::isInstance)) {
+    public Response io(IOException e, RoutingContext request) {
+        return io(e, request.response().closed());
+    }
+
+    Response io(IOException e, boolean hasGone) {
+        if (hasGone || causes(e).anyMatch(HttpClosedException.class::isInstance)) {
             LOG.debug("whoever asked has gone", e);
             return answer(ProblemDocument.of(
                     400, "Malformed request", "request.cut", "The request ended before it was complete.", null));

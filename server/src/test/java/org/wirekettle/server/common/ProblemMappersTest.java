@@ -12,6 +12,7 @@ import io.vertx.core.http.HttpClosedException;
 import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.core.Response;
 import java.io.IOException;
+import java.nio.channels.ClosedChannelException;
 import java.sql.SQLException;
 import java.util.List;
 import org.apache.ibatis.exceptions.PersistenceException;
@@ -125,8 +126,15 @@ public class ProblemMappersTest {
     @Test
     public void whoLeavesInTheMiddleIsTold400AndADefect500() {
         IOException gone = new IOException(new IOException(new HttpClosedException("Connection was closed")));
-        assertEquals(document(mappers.gone(gone)).code(), "request.cut");
-        assertEquals(document(mappers.gone(new IOException("disk full"))).code(), "internal");
+        assertEquals(document(mappers.io(gone, false)).code(), "request.cut");
+        assertEquals(
+                document(mappers.io(new IOException(new ClosedChannelException()), true))
+                        .code(),
+                "request.cut");
+        assertEquals(
+                document(mappers.io(new IOException(new ClosedChannelException()), false))
+                        .code(),
+                "internal");
         assertEquals(
                 document(mappers.unexpected(new IllegalStateException("inner workings")))
                         .status(),
