@@ -3,15 +3,20 @@
 import { browser } from '../scripts/browser.mjs';
 
 const [address] = process.argv.slice(2);
-const FIELDS = [10, 2000];
+/** Fields, and whether they have to be filled: then all but one are in the message empty, with a problem each. */
+const SHAPES = [
+  [10, false],
+  [2000, false],
+  [2000, true],
+];
 const KEYS = 30;
 const NS = 'urn:tallow-reach:keystroke';
 
-const wsdl = (fields) => `<definitions xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:t="${NS}"
+const wsdl = (fields, required) => `<definitions xmlns="http://schemas.xmlsoap.org/wsdl/" xmlns:t="${NS}"
  xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:xs="http://www.w3.org/2001/XMLSchema"
  targetNamespace="${NS}" name="Keys${fields}"><types><xs:schema targetNamespace="${NS}" elementFormDefault="qualified">
 <xs:element name="Ask"><xs:complexType><xs:sequence>
-${Array.from({ length: fields }, (_, i) => `<xs:element name="field${i}" type="xs:string" minOccurs="0"/>`).join('\n')}
+${Array.from({ length: fields }, (_, i) => `<xs:element name="field${i}" type="xs:string" minOccurs="${required ? 1 : 0}"/>`).join('\n')}
 </xs:sequence></xs:complexType></xs:element>
 <xs:element name="Answer" type="xs:string"/></xs:schema></types>
 <message name="Ask"><part name="p" element="t:Ask"/></message>
@@ -70,9 +75,9 @@ try {
   await b.type('#password', 'tallow-reach\n');
   await b.find('nav a.on');
   const medians = [];
-  for (const fields of FIELDS) {
+  for (const [fields, required] of SHAPES) {
     const name = `Keys${fields}`;
-    await api('POST', '/contracts', { text: wsdl(fields), name });
+    await api('POST', '/contracts', { text: wsdl(fields, required), name });
     const call = { id: 's2', kind: 'call', contract: name, port: 'Keys', operation: 'Ask', fill: [] };
     const definition = { steps: [{ id: 's1', kind: 'read', source: 'port_calls' }, call] };
     const flow = (await api('POST', '/flows', { name: `keystroke ${fields}`, definition })).id;
@@ -80,13 +85,16 @@ try {
       const took = await measure(flow);
       medians.push(took[KEYS / 2]);
       const [half, most] = [took[KEYS / 2], took[Math.floor(KEYS * 0.9)]].map((t) => t.toFixed(0));
-      console.log(`${fields} fields: half of the keys under ${half} ms, 90 % under ${most} ms`);
+      console.log(
+        `${fields} ${required ? 'required' : 'optional'} fields: half of the keys under ${half} ms, 90 % under ${most} ms`,
+      );
     } finally {
       await api('DELETE', `/flows/${flow}`);
       await api('DELETE', `/contracts/${name}`);
     }
   }
-  console.log(`ratio of the large shape to the small one: ${(medians[1] / medians[0]).toFixed(2)}`);
+  const ratios = medians.slice(1).map((m) => (m / medians[0]).toFixed(2));
+  console.log(`ratios of the large shapes to the small one: ${ratios.join(', ')}`);
 } finally {
   await b.close();
 }

@@ -1,7 +1,7 @@
 import { xmlLanguage } from '@codemirror/lang-xml';
 import { highlightCode, tagHighlighter, tags } from '@lezer/highlight';
-import { Fragment, memo, useMemo, type ReactNode } from 'react';
-import { pretty } from './format';
+import { memo, useMemo } from 'react';
+import { namesIn, pretty } from './format';
 
 const MAX_COLOURED = 400_000;
 
@@ -12,57 +12,67 @@ const COLOURS = tagHighlighter([
   { tag: tags.blockComment, class: 'faint' },
 ]);
 
+/** A piece of a line, with the class that colours it. */
+type Span = [text: string, colour: string];
+
 /** The lines of a document, coloured. */
-function coloured(xml: string): ReactNode[][] {
-  const lines: ReactNode[][] = [[]];
+function coloured(xml: string): Span[][] {
+  const lines: Span[][] = [[]];
   highlightCode(
     xml,
     xmlLanguage.parser.parse(xml),
     COLOURS,
-    (text, classes) => {
-      const line = lines[lines.length - 1];
-      line.push(
-        classes ? (
-          <span key={line.length} className={classes}>
-            {text}
-          </span>
-        ) : (
-          text
-        ),
-      );
-    },
+    (text, classes) => lines[lines.length - 1].push([text, classes]),
     () => lines.push([]),
   );
   return lines;
 }
 
+const isSame = (a: Span[], b: Span[]) =>
+  a.length === b.length && a.every(([text, colour], i) => text === b[i][0] && colour === b[i][1]);
+
+/** Drawn anew only when it is another one: in a long message a key changes one line of thousands. */
+const Line = memo(
+  function Line({ spans, isHit }: { spans: Span[]; isHit: boolean }) {
+    return (
+      <span className={isHit ? 'line hit' : 'line'}>
+        {spans.map(([text, colour], i) =>
+          colour ? (
+            <span key={i} className={colour}>
+              {text}
+            </span>
+          ) : (
+            text
+          ),
+        )}
+        {'\n'}
+      </span>
+    );
+  },
+  (a, b) => a.isHit === b.isHit && isSame(a.spans, b.spans),
+);
+
 interface Props {
   xml: string;
   asSent?: boolean;
-  /** Whether a line is to be highlighted. */
-  isHit?: (line: string) => boolean;
+  /** Names of elements and attributes whose lines are to be highlighted. */
+  hits?: ReadonlySet<string>;
 }
 
 /** A message, laid out and coloured, or just as it was on the wire. */
-export const XmlText = memo(function XmlText({ xml, asSent, isHit }: Props) {
+export const XmlText = memo(function XmlText({ xml, asSent, hits }: Props) {
   const text = useMemo(() => (asSent ? xml : pretty(xml)), [xml, asSent]);
   const lines = useMemo(() => (text.length > MAX_COLOURED ? null : coloured(text)), [text]);
   if (!lines) return <pre className="xml">{text}</pre>;
-  const plain = text.split('\n');
   return (
     <pre className="xml">
-      {lines.map((line, i) =>
-        isHit?.(plain[i] ?? '') ? (
-          <span key={i} className="hit">
-            {line}
-          </span>
-        ) : (
-          <Fragment key={i}>
-            {line}
-            {'\n'}
-          </Fragment>
-        ),
-      )}
+      {lines.map((spans, i) => (
+        <Line
+          key={i}
+          spans={spans}
+          isHit={!!hits?.size && namesIn(spans.map(([t]) => t).join('')).some((n) => hits.has(n))}
+        />
+      ))}
     </pre>
   );
 });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { count, duration, millis, plural, pretty } from './format';
+import { count, duration, millis, namesIn, plural, pretty } from './format';
 
 describe('numbers', () => {
   it('are written for people', () => {
@@ -24,5 +24,14 @@ describe('laid-out XML', () => {
     expect(pretty('Service unavailable')).toBe('Service unavailable');
     expect(pretty('<a><b></a></b></c>')).toContain('<a>');
     expect(pretty('<?xml version="1.0"?>\n<a/>')).toBe('<?xml version="1.0"?>\n<a/>');
+  });
+});
+
+describe('names in a line of XML', () => {
+  it('are those of elements that begin there, and of their attributes, without prefixes', () => {
+    expect(namesIn('<n1:cargo line="1" x:unit=\'t\'><tonnes>4</tonnes>')).toEqual(['cargo', 'line', 'unit', 'tonnes']);
+    expect(namesIn('</cargo>')).toEqual([]);
+    expect(namesIn('text = "quoted"')).toEqual([]);
+    expect(namesIn('<ship.no-2/>')).toEqual(['ship.no-2']);
   });
 });

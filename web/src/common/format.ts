@@ -53,3 +53,7 @@ export function pretty(xml: string): string {
   }
   return out.join('\n');
 }
+
+/** The local names of the elements that begin in a line of XML, and of their attributes. */
+export const namesIn = (line: string): string[] =>
+  [...line.matchAll(/<(?:[\w.-]+:)?([\w.-]+)|\s(?:[\w.-]+:)?([\w.-]+)\s*=\s*["']/g)].map((m) => m[1] ?? m[2]);

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { Problem } from '../api/types';
-import { inWords, rowNameOf, rowOf } from './problems';
+import { inWords, misfits, rowNameOf, rowOf } from './problems';
 
 const problem = (place?: Problem['place']): Problem => ({
   severity: 'ERROR',
@@ -21,4 +21,10 @@ test('one that has no row, or no place at all, is its text', () => {
   expect(inWords(problem({ line: 0, column: 0, step: 's2' }))).toBe('is required');
   expect(inWords(problem())).toBe('is required');
   expect(rowOf(problem())).toBe('');
+});
+
+test('what has no value is no misfit', () => {
+  const at = (row: string) => problem({ line: 0, column: 0, row });
+  const problems = [at('Ask/port'), at('Ask/draught')];
+  expect(misfits({ problems, unfilled: ['Ask/port'] })).toEqual([problems[1]]);
 });

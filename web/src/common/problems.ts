@@ -8,3 +8,9 @@ export const rowNameOf = (p: Problem) => rowOf(p).slice(rowOf(p).lastIndexOf('/'
 
 /** What is said where the place is not shown beside it. */
 export const inWords = (p: Problem) => (p.place?.row ? `${rowNameOf(p)} ${p.text}` : p.text);
+
+/** Of a fill, what is wrong with rows that do have a value. */
+export function misfits(fill: { problems: Problem[]; unfilled: string[] }): Problem[] {
+  const unfilled = new Set(fill.unfilled);
+  return fill.problems.filter((p) => !unfilled.has(rowOf(p)));
+}

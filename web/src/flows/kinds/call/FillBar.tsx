@@ -1,4 +1,4 @@
-import { rowOf } from '../../../common/problems';
+import { misfits } from '../../../common/problems';
 import { Dropdown } from 'antd';
 import type { Api, FillView, StepOf } from '../../../api/types';
 import { Toolbar } from '../../../common/Panel';
@@ -49,7 +49,7 @@ export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offe
 
 function State({ fill, step }: { fill: FillView; step: StepOf<'call'> }) {
   const open = fill.unfilled.length;
-  const bad = fill.problems.filter((p) => !fill.unfilled.includes(rowOf(p))).length;
+  const bad = misfits(fill).length;
   const empty = fill.rows.filter((r) => r.repeated && r.depth <= 2 && !isGiven(r, step.fill));
   if (open > 0) return <Status mood="warn">{plural(open, 'required row')} unfilled</Status>;
   if (bad > 0) return <Status mood="bad">{bad === 1 ? '1 value does not fit' : `${bad} values do not fit`}</Status>;

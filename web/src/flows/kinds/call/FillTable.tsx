@@ -10,7 +10,7 @@ import type { Where } from '../../where';
 import { FillBar } from './FillBar';
 import { FillRow, type RowActs } from './FillRow';
 import { Message } from './Message';
-import { hiddenBranches, nextOccurrence, wishOf, without } from './rows';
+import { givenPaths, hiddenBranches, nextOccurrence, wishOf, without } from './rows';
 import { ValueEditor } from './ValueEditor';
 import { merged, ruleOf, typedIn } from './values';
 
@@ -42,8 +42,8 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
   const hidden = useMemo(() => hiddenBranches(fill.rows, byPath), [fill.rows, byPath]);
   const wish = useMemo(() => wishOf(step, rules), [step, rules]);
   const rows = useMemo(() => {
-    const isFilled = (path: string) => rules.some((r) => r.path === path || r.path.startsWith(`${path}/`));
-    return fill.rows.filter((r) => !hidden.has(r.path) && (!onlyRequired || r.required || isFilled(r.path)));
+    const given = onlyRequired ? givenPaths(rules) : undefined;
+    return fill.rows.filter((r) => !hidden.has(r.path) && (!given || r.required || given.has(r.path)));
   }, [fill.rows, hidden, onlyRequired, rules]);
   const list = useVirtualizer({
     count: rows.length,

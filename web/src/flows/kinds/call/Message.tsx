@@ -1,6 +1,6 @@
-import { rowNameOf, rowOf } from '../../../common/problems';
+import { misfits, rowNameOf } from '../../../common/problems';
 import { Segmented } from 'antd';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { FillView } from '../../../api/types';
 import { Scroll, Toolbar } from '../../../common/Panel';
 import { Status } from '../../../common/ui';
@@ -11,8 +11,10 @@ import css from './Message.module.css';
 /** The exact message for the specimen, with what does not fit. */
 export function Message({ fill }: { fill: FillView }) {
   const [asSent, setAsSent] = useState(false);
-  const names = fill.problems.map((p) => rowNameOf(p).replace(/[^\w.-]/g, ''));
-  const isHit = (line: string) => names.some((n) => new RegExp(`<(\\w+:)?${n}[\\s/>]`).test(line));
+  const hits = useMemo(
+    () => new Set(fill.problems.map((p) => rowNameOf(p).replace(/^@|\[\d+\]$/g, ''))),
+    [fill.problems],
+  );
   return (
     <div className={css.message}>
       <Toolbar>
@@ -30,14 +32,14 @@ export function Message({ fill }: { fill: FillView }) {
         />
       </Toolbar>
       <Scroll label="the message" className={css.text}>
-        <XmlText xml={fill.envelope} asSent={asSent} isHit={isHit} />
+        <XmlText xml={fill.envelope} asSent={asSent} hits={hits} />
       </Scroll>
     </div>
   );
 }
 
 function Fits({ fill }: { fill: FillView }) {
-  const bad = fill.problems.filter((p) => !fill.unfilled.includes(rowOf(p)));
+  const bad = misfits(fill);
   if (fill.validation.length === 0) return fill.problems.length === 0 && <Status mood="ok">fits its schema</Status>;
   const words = fill.unfilled.length
     ? `${last(fill.unfilled[0])} is required here`

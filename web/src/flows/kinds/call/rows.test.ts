@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Rule } from '../../../api/types';
 import { row } from '../../testing';
-import { filledWords, hiddenBranches, isGiven, lacking, nextOccurrence, without } from './rows';
+import { filledWords, givenPaths, hiddenBranches, isGiven, lacking, nextOccurrence, without } from './rows';
 
 const rule = (path: string): Rule => ({ path, xpath: 'x' });
 
@@ -38,5 +38,16 @@ describe('rows of a fill', () => {
   it('name what they lack', () => {
     expect(lacking(['A/x'])).toBe('x is');
     expect(lacking(['A/x', 'A/y', 'A/z', 'A/w'])).toBe('x, y, z and 1 more are');
+  });
+  it('are given when a rule is at or inside them', () => {
+    expect([...givenPaths([rule('A/item/x'), rule('A/item[2]/x'), rule('A/note')])].sort()).toEqual([
+      'A',
+      'A/item',
+      'A/item/x',
+      'A/item[2]',
+      'A/item[2]/x',
+      'A/note',
+    ]);
+    expect(givenPaths([]).size).toBe(0);
   });
 });

@@ -53,7 +53,8 @@ export function without(path: string, rules: Rule[]): Rule[] {
 /** How many of the rows that need a value have one, in words. */
 export function filledWords(rows: ShapeRow[], unfilled: string[], rules: Rule[]): string {
   const needed = rows.filter((r) => r.hasText && r.required);
-  const open = needed.filter((r) => unfilled.includes(r.path)).length;
+  const lacks = new Set(unfilled);
+  const open = needed.filter((r) => lacks.has(r.path)).length;
   if (needed.length === 0) return rules.length ? `${rules.length} filled` : 'nothing required';
   return `${needed.length - open} / ${needed.length} required`;
 }
@@ -67,3 +68,12 @@ export function lacking(paths: string[]): string {
 /** Whether a repeating row, or what is above it, is given at all: of an empty repeat nothing is complete. */
 export const isGiven = (row: ShapeRow, rules: Rule[]) =>
   rules.some((r) => r.path === row.path || r.path.startsWith(`${row.path}/`) || r.path.startsWith(`${row.path}[`));
+
+/** The paths of all rules, and of all rows that those are inside of. */
+export function givenPaths(rules: Rule[]): Set<string> {
+  const out = new Set<string>();
+  for (const { path } of rules) {
+    for (let at = path; at && !out.has(at); at = at.slice(0, Math.max(0, at.lastIndexOf('/')))) out.add(at);
+  }
+  return out;
+}

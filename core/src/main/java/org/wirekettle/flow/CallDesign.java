@@ -124,10 +124,7 @@ public final class CallDesign {
      */
     public FillView fill(Scope scope, List<Field> fields, List<String> opened, String known) {
         Fill.Filled filled = fill.preview(scope);
-        List<Problem> problems = new ArrayList<>(fill.problems());
-        filled.problems().stream()
-                .filter(p -> problems.stream().noneMatch(x -> x.row().equals(p.row())))
-                .forEach(problems::add);
+        List<Problem> problems = Problem.oncePerRow(fill.problems(), filled.problems());
         List<ShapeRows.Row> rows = rows(opened);
         List<String> unfilled = problems.stream()
                 .filter(p -> UNFILLED.contains(p.code()))

@@ -1,6 +1,5 @@
 package org.wirekettle.flow;
 
-import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.Expressions;
@@ -19,13 +18,11 @@ public record PickDesign(List<Node> records, List<Problem> problems, List<Field>
     /** @param scope of the specimen with {@code $reply}; null while there is no answer */
     public static PickDesign of(PickStep step, Scope scope, Expressions expressions) {
         Pick pick = Pick.compile(new Pick.Definition(step.each(), step.columns()), expressions);
-        List<Problem> problems = new ArrayList<>(pick.problems());
+        List<Problem> problems = pick.problems();
         List<Node> records = List.of();
         if (scope != null) {
             Pick.Picked picked = pick.run(scope);
-            picked.problems().stream()
-                    .filter(x -> problems.stream().noneMatch(y -> y.row().equals(x.row())))
-                    .forEach(problems::add);
+            problems = Problem.oncePerRow(problems, picked.problems());
             records = picked.records();
         }
         return new PickDesign(records, problems, fieldsOf(pick));

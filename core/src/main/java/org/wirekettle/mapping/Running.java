@@ -1,9 +1,11 @@
 package org.wirekettle.mapping;
 
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.wirekettle.problem.Problem;
 
 /** What one run of a mapping finds out. Used once, by one thread. */
@@ -21,6 +23,9 @@ final class Running {
     private long chars;
     private boolean isOver;
     private final List<Problem> problems = new ArrayList<>(0);
+    /** Rows that have one; there may be thousands. */
+    private final Set<String> withProblem = new HashSet<>(0);
+
     private final Map<String, List<String>> becomes;
 
     /** @param watching whether to keep each row's values, for showing */
@@ -31,6 +36,7 @@ final class Running {
     void problem(String path, String code, String text) {
         if (problems.size() < MAX_PROBLEMS && !isOver) {
             problems.add(Problem.ofRow(path, code, text));
+            withProblem.add(path);
         }
     }
 
@@ -58,12 +64,7 @@ final class Running {
     }
 
     boolean hasProblem(String path) {
-        for (Problem p : problems) {
-            if (path.equals(p.row())) {
-                return true;
-            }
-        }
-        return false;
+        return withProblem.contains(path);
     }
 
     int mark() {
@@ -74,8 +75,10 @@ final class Running {
         if (isOver) {
             return;
         }
-        while (problems.size() > mark) {
-            problems.remove(problems.size() - 1);
+        if (problems.size() > mark) {
+            problems.subList(mark, problems.size()).clear();
+            withProblem.clear();
+            problems.forEach(p -> withProblem.add(p.row()));
         }
     }
 

@@ -2,6 +2,10 @@ package org.wirekettle.problem;
 
 import com.fasterxml.jackson.annotation.JsonIgnore;
 import com.fasterxml.jackson.annotation.JsonInclude;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -54,6 +58,15 @@ public record Problem(
     public Problem inStep(String step) {
         Place in = place == null ? Place.ofStep(step) : place.inStep(step);
         return new Problem(severity, code, in, text, section, assumed, affectsMessages);
+    }
+
+    /** What is wrong with a rule, and with the value it gave: of each row the first thing only. */
+    public static List<Problem> oncePerRow(List<Problem> compiled, List<Problem> run) {
+        List<Problem> out = new ArrayList<>(compiled);
+        Set<String> said = new HashSet<>();
+        compiled.forEach(p -> said.add(p.row()));
+        run.stream().filter(p -> said.add(p.row())).forEach(out::add);
+        return out;
     }
 
     /** The row of a mapping that is concerned; null when it is none's. */

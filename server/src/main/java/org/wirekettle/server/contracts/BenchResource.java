@@ -8,7 +8,6 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.QueryParam;
 import java.nio.charset.StandardCharsets;
 import java.time.OffsetDateTime;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
@@ -152,11 +151,7 @@ public class BenchResource {
         }
         Fill fill = Fill.compile(new Mapping(in.rules()), o.request().root(), expressions);
         Fill.Filled filled = fill.run(Scope.of(new Node("", "record")));
-        List<Problem> problems = new ArrayList<>(fill.problems());
-        // What a row lacks is said once, as in a fill.
-        filled.problems().stream()
-                .filter(p -> problems.stream().noneMatch(q -> q.row().equals(p.row())))
-                .forEach(problems::add);
+        List<Problem> problems = Problem.oncePerRow(fill.problems(), filled.problems());
         return new Built(
                 c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled, problems);
     }
