@@ -1,33 +1,43 @@
 package org.wirekettle.flow;
 
+import dev.failsafe.CircuitBreaker;
 import java.util.Optional;
 
 /**
- * Notices when records fail for the same reason, one after the other: then more would only fail too. Shareable by
- * threads.
+ * Notices when records fail for the same reason, one after the other: then more would only fail too. A circuit that
+ * opens after so many failures in a row; another reason closes it, as a success does. Shareable by threads.
  */
 final class FailureStreak {
     private final int limit;
+    private final CircuitBreaker<Void> circuit;
     private String reason;
-    private int length;
 
     /** @param limit equal failures in a row; 0 for never noticing */
     FailureStreak(int limit) {
         this.limit = limit;
+        circuit = CircuitBreaker.<Void>builder()
+                .withFailureThreshold(Math.max(1, limit))
+                .build();
     }
 
     /** @return why to pause, in words, when this trail is one too many */
     synchronized Optional<String> add(Trail trail) {
-        if (trail.fate() == Fate.DONE) {
-            length = 0;
+        if (limit <= 0) {
             return Optional.empty();
         }
-        String why = trail.failedStep() + " " + trail.code();
-        length = why.equals(reason) ? length + 1 : 1;
+        String why = trail.fate() == Fate.DONE ? null : trail.failedStep() + " " + trail.code();
+        if (why == null || !why.equals(reason)) {
+            circuit.close();
+            circuit.recordSuccess();
+        }
         reason = why;
-        return limit > 0 && length >= limit
-                ? Optional.of(limit + " records in a row failed at step " + (trail.failedStep() + 1)
-                        + " for the same reason, " + trail.code() + ": " + trail.reason())
+        if (why == null) {
+            return Optional.empty();
+        }
+        circuit.recordFailure();
+        return circuit.isOpen()
+                ? Optional.of((limit == 1 ? "1 record" : limit + " records in a row") + " failed at step "
+                        + (trail.failedStep() + 1) + " for the same reason, " + trail.code() + ": " + trail.reason())
                 : Optional.empty();
     }
 }
