@@ -1,6 +1,7 @@
 import { Input } from 'antd';
 import { count } from '../common/format';
 import type { Draft } from './draft/useDraft';
+import { Versions } from './Versions';
 import css from './FlowHead.module.css';
 import { AboutBox } from '../about';
 
@@ -16,13 +17,13 @@ export const FlowHead = ({ flow, draft, records }: { flow: number; draft: Draft;
     />
     <AboutBox kind="flow" name={String(flow)} />
     <div className="soft small">
-      <Saved draft={draft} />
+      <Saved flow={flow} draft={draft} />
     </div>
     {records != null && <Estimate draft={draft} records={records} />}
   </div>
 );
 
-function Saved({ draft }: { draft: Draft }) {
+function Saved({ flow, draft }: { flow: number; draft: Draft }) {
   if (draft.conflict)
     return (
       <>
@@ -35,7 +36,7 @@ function Saved({ draft }: { draft: Draft }) {
   if (draft.error) return <span className="st bad">not saved: {draft.error.message}</span>;
   return (
     <span className="num">
-      v{draft.version} · {draft.clean ? 'all changes saved' : 'saving'}
+      <Versions flow={flow} draft={draft} /> · {draft.clean ? 'all changes saved' : 'saving'}
       {draft.canUndo && <Deed does="undo" run={draft.undo} />}
       {draft.canRedo && <Deed does="redo" run={draft.redo} />}
     </span>

@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, seg } from '../api/client';
 import type {
   Api,
@@ -18,6 +18,7 @@ import type { Where } from './where';
 export const flowKeys = {
   list: ['flows'] as const,
   one: (id: number) => ['flow', id] as const,
+  versions: (id: number, current: number) => ['flow-versions', id, current] as const,
   check: (flow: Flow, environment: string) => ['flow-check', flow, environment] as const,
   specimen: (source: string | undefined, environment: string, n: number) =>
     ['specimen', source, environment, n] as const,
@@ -32,6 +33,18 @@ export const useFlows = (enabled = true) =>
 
 export const useFlow = (id: number) =>
   useQuery({ queryKey: flowKeys.one(id), queryFn: () => api.get<FlowView>(`/flows/${id}`), staleTime: Infinity });
+
+/** Newest first, a page at a time. @param current the newest one's number; another one is another list */
+export const useVersions = (id: number, current: number, enabled: boolean) =>
+  useInfiniteQuery({
+    queryKey: flowKeys.versions(id, current),
+    enabled,
+    placeholderData: keepPreviousData,
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam, signal }) =>
+      api.get<Api<'FlowVersion'>[]>(`/flows/${id}/versions${pageParam ? `?before=${pageParam}` : ''}`, signal),
+    getNextPageParam: (page) => (page.length < 30 || page.at(-1)?.version === 1 ? undefined : page.at(-1)?.version),
+  });
 
 export const useFlowCheck = (flow: Flow, environment: string) =>
   useQuery({

@@ -67,6 +67,8 @@ export function useDraft(view: FlowView) {
       change,
       changeStep: (id: string, by: (step: Step) => Step) => change((flow) => changeStep(flow, id, by)),
       rename: (name: string) => dispatch({ do: 'change', change: (doc) => ({ ...doc, name }) }),
+      /** Another definition in its place, such as an earlier version; it can be undone like any change. */
+      replace: (name: string, flow: Flow) => dispatch({ do: 'change', change: () => ({ name, flow }) }),
       undo: () => dispatch({ do: 'undo' }),
       redo: () => dispatch({ do: 'redo' }),
     };

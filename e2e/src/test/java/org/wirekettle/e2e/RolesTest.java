@@ -56,6 +56,7 @@ public class RolesTest extends ServerTest {
 
     private static String address(String path) {
         return path.replace("{flow}", "999999")
+                .replace("{version}", "1")
                 .replace("{step}", "0")
                 .replace("{id}", "999999")
                 .replace("{number}", "1")

@@ -17,6 +17,7 @@ import org.wirekettle.flow.PickStep;
 import org.wirekettle.flow.Step;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Pick;
+import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.contracts.Contracts;
@@ -27,8 +28,10 @@ public class ContractUse {
     private final FlowMapper rows;
     private final Contracts contracts;
     private final Json json;
+    private final Caller caller;
 
-    ContractUse(FlowMapper rows, Contracts contracts, Json json) {
+    ContractUse(FlowMapper rows, Contracts contracts, Json json, Caller caller) {
+        this.caller = caller;
         this.rows = rows;
         this.contracts = contracts;
         this.json = json;
@@ -197,7 +200,7 @@ public class ContractUse {
                 steps.add(follows && s instanceof PickStep p ? renamed(p, renames) : s);
             }
         }
-        if (rows.update(flow, row.version, row.name, json.write(new Flow(steps))) == 0) {
+        if (rows.update(flow, row.version, row.name, json.write(new Flow(steps)), caller.name()) == 0) {
             throw Wrong.conflict("flow.version", "The flow " + row.name + " was changed meanwhile; try again.");
         }
     }

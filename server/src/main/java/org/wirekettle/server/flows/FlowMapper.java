@@ -40,20 +40,65 @@ public interface FlowMapper {
             + " = #{id}")
     Row get(@Param("id") long id);
 
-    @Select("INSERT INTO flow (name, definition) VALUES (#{name}, #{definition}::jsonb) ON CONFLICT (name) DO NOTHING"
-            + " RETURNING id")
-    @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
-    Long create(@Param("name") String name, @Param("definition") String definition);
+    /** A version of a flow. */
+    class VersionRow {
+        public int version;
+        public String name;
+        public String definition;
+        /** Empty for what was saved before this was kept. */
+        public String savedBy;
 
-    @Update("""
-        UPDATE flow SET name = #{name}, definition = #{definition}::jsonb, version = version + 1, changed_at = now()
-        WHERE id = #{id} AND version = #{version}\
+        public OffsetDateTime savedAt;
+        /** Null unless somebody named the version. */
+        public String label;
+    }
+
+    /** @return the new flow's id; null when there is one of that name */
+    @Select("""
+        WITH made AS (
+          INSERT INTO flow (name, definition) VALUES (#{name}, #{definition}::jsonb) ON CONFLICT (name) DO NOTHING
+          RETURNING id, version, name, definition),
+        kept AS (
+          INSERT INTO flow_version (flow, version, name, definition, saved_by)
+          SELECT id, version, name, definition, #{by} FROM made)
+        SELECT id FROM made\
+        """)
+    @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
+    Long create(@Param("name") String name, @Param("definition") String definition, @Param("by") String by);
+
+    /** Saves a flow as its next version. @return 0 when it is no longer of the version that was changed */
+    @Insert("""
+        WITH changed AS (
+          UPDATE flow SET name = #{name}, definition = #{definition}::jsonb, version = version + 1, changed_at = now()
+          WHERE id = #{id} AND version = #{version} RETURNING id, version, name, definition),
+        old AS (
+          DELETE FROM flow_version v USING changed c
+          WHERE v.flow = c.id AND v.label IS NULL AND v.version <= c.version - 1000)
+        INSERT INTO flow_version (flow, version, name, definition, saved_by)
+        SELECT id, version, name, definition, #{by} FROM changed\
         """)
     int update(
             @Param("id") long id,
             @Param("version") int version,
             @Param("name") String name,
-            @Param("definition") String definition);
+            @Param("definition") String definition,
+            @Param("by") String by);
+
+    /** Newest first. @param before only older ones; a number larger than any for the newest */
+    @Select("""
+        SELECT version, name, definition::text AS definition, saved_by AS "savedBy", saved_at AS "savedAt", label
+        FROM flow_version WHERE flow = #{flow} AND version < #{before} ORDER BY version DESC LIMIT #{limit}\
+        """)
+    List<VersionRow> versions(@Param("flow") long flow, @Param("before") int before, @Param("limit") int limit);
+
+    @Select("""
+        SELECT version, name, definition::text AS definition, saved_by AS "savedBy", saved_at AS "savedAt", label
+        FROM flow_version WHERE flow = #{flow} AND version = #{version}\
+        """)
+    VersionRow version(@Param("flow") long flow, @Param("version") int version);
+
+    @Update("UPDATE flow_version SET label = #{label} WHERE flow = #{flow} AND version = #{version}")
+    int label(@Param("flow") long flow, @Param("version") int version, @Param("label") String label);
 
     @Delete("DELETE FROM flow WHERE id = #{id}")
     int delete(@Param("id") long id);

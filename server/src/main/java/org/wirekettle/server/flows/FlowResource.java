@@ -86,7 +86,8 @@ public class FlowResource {
                 json.write(
                         in.definition() == null
                                 ? new Flow(List.of())
-                                : use.pinned(in.definition(), new Flow(List.of()))));
+                                : use.pinned(in.definition(), new Flow(List.of()))),
+                caller.name());
         if (id == null) {
             throw Wrong.conflict("flow.name", "There is already a flow named " + in.name() + ".");
         }
@@ -122,7 +123,8 @@ public class FlowResource {
                         id,
                         in.version() == null ? -1 : in.version(),
                         in.name().strip(),
-                        json.write(use.pinned(in.definition(), before)))
+                        json.write(use.pinned(in.definition(), before)),
+                        caller.name())
                 == 0) {
             throw Wrong.conflict(
                     "flow.version",
