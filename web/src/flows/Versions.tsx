@@ -93,7 +93,7 @@ function Name({ flow, version: v }: { flow: number; version: Version }) {
   const [text, setText] = useState<string>();
   const put = useMutation({
     mutationFn: (label: string) => api.put(`/flows/${flow}/versions/${v.version}/label`, { label }),
-    onSuccess: () => queries.invalidateQueries({ queryKey: flowKeys.versions(flow, 0).slice(0, 2) }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: flowKeys.allVersions(flow) }),
   });
   if (text === undefined)
     return (

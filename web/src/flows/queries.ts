@@ -18,6 +18,7 @@ import type { Where } from './where';
 export const flowKeys = {
   list: ['flows'] as const,
   one: (id: number) => ['flow', id] as const,
+  allVersions: (id: number) => ['flow-versions', id] as const,
   versions: (id: number, current: number) => ['flow-versions', id, current] as const,
   check: (flow: Flow, environment: string) => ['flow-check', flow, environment] as const,
   specimen: (source: string | undefined, environment: string, n: number) =>
@@ -43,7 +44,8 @@ export const useVersions = (id: number, current: number, enabled: boolean) =>
     initialPageParam: undefined as number | undefined,
     queryFn: ({ pageParam, signal }) =>
       api.get<Api<'FlowVersion'>[]>(`/flows/${id}/versions${pageParam ? `?before=${pageParam}` : ''}`, signal),
-    getNextPageParam: (page) => (page.length < 30 || page.at(-1)?.version === 1 ? undefined : page.at(-1)?.version),
+    // Only of the oldest there is nothing to be said against the one before it.
+    getNextPageParam: (page) => (page.at(-1)?.changes ? page.at(-1)?.version : undefined),
   });
 
 export const useFlowCheck = (flow: Flow, environment: string) =>

@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.wirekettle.problem.Show;
 
@@ -15,6 +16,8 @@ public final class FlowDifference {
     private static final ObjectMapper JSON = new ObjectMapper();
     /** Entries of one list that are named; more are counted. */
     private static final int MAX_NAMED = 4;
+
+    private static final int MAX_TITLE_CHARS = 80;
 
     /** What tells the entries of a list apart: rows of a fill have a path, columns of a pick a name. */
     private static final List<String> KEYS = List.of("path", "name");
@@ -54,7 +57,9 @@ public final class FlowDifference {
     }
 
     private static String called(Step step) {
-        return step.kindName() + " " + step.title();
+        String title = step.title();
+        return step.kindName() + " "
+                + (title.length() <= MAX_TITLE_CHARS ? title : title.substring(0, MAX_TITLE_CHARS) + "…");
     }
 
     private static List<String> changes(JsonNode before, JsonNode after) {
@@ -74,11 +79,11 @@ public final class FlowDifference {
         return out;
     }
 
-    private static java.util.Optional<String> key(JsonNode was, JsonNode is) {
+    private static Optional<String> key(JsonNode was, JsonNode is) {
         JsonNode sample =
                 is.isArray() && !is.isEmpty() ? is.get(0) : was.isArray() && !was.isEmpty() ? was.get(0) : null;
         return sample == null
-                ? java.util.Optional.empty()
+                ? Optional.empty()
                 : KEYS.stream().filter(sample::has).findFirst();
     }
 

@@ -67,6 +67,19 @@ public class VersionsTest extends ServerTest {
     }
 
     @Test
+    public void aDefinitionHasALimitSinceEverySaveIsKept() throws Exception {
+        long flow = made("Large");
+        String large = "{\"steps\":[{\"kind\":\"check\",\"condition\":\"" + "x".repeat(2_200_000) + "\"}]}";
+        JsonNode refused = wk.put(
+                        "/api/flows/" + flow, "{\"name\":\"Large\",\"version\":1,\"definition\":" + large + "}")
+                .expect(422);
+        assertEquals(refused.get("code").asText(), "flow.size");
+        wk.post("/api/flows", "{\"name\":\"Large too\",\"definition\":" + large + "}")
+                .expect(422);
+        assertEquals(wk.count("SELECT count(*) FROM flow_version WHERE flow = " + flow), 1);
+    }
+
+    @Test
     public void aNameIsGivenAndTakenAwayAndHasALimit() throws Exception {
         long flow = made("Named");
         String label = "/api/flows/" + flow + "/versions/1/label";

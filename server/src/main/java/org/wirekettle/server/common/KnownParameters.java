@@ -1,5 +1,7 @@
 package org.wirekettle.server.common;
 
+import jakarta.annotation.Priority;
+import jakarta.ws.rs.Priorities;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.container.ContainerRequestContext;
 import jakarta.ws.rs.container.ContainerRequestFilter;
@@ -16,8 +18,12 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
 import org.wirekettle.problem.Show;
 
-/** Refuses a misspelt parameter: passed over, it would quietly ask for something else than what was meant. */
+/**
+ * Refuses a misspelt parameter: passed over, it would quietly ask for something else than what was meant. Only after it
+ * is known who asks.
+ */
 @Provider
+@Priority(Priorities.USER + 100)
 public class KnownParameters implements ContainerRequestFilter {
     private final Map<Method, Set<String>> known = new ConcurrentHashMap<>();
 

@@ -30,6 +30,8 @@ import org.wirekettle.server.common.Wrong;
 /** Flows: list, make, change, check. */
 @Path("/api/flows")
 public class FlowResource {
+    private static final int MAX_CHARS = 2 * 1024 * 1024;
+
     private final Caller caller;
     private final FlowMapper rows;
     private final Json json;
@@ -83,7 +85,7 @@ public class FlowResource {
         caller.note(in.name().strip());
         Long id = rows.create(
                 in.name().strip(),
-                json.write(
+                written(
                         in.definition() == null
                                 ? new Flow(List.of())
                                 : use.pinned(in.definition(), new Flow(List.of()))),
@@ -92,6 +94,18 @@ public class FlowResource {
             throw Wrong.conflict("flow.name", "There is already a flow named " + in.name() + ".");
         }
         return new NewFlow(id);
+    }
+
+    /** Every save is kept: what one may be has a limit. */
+    private String written(Flow flow) {
+        String text = json.write(flow);
+        if (text.length() > MAX_CHARS) {
+            throw Wrong.input(
+                    "flow.size",
+                    "The flow's definition is longer than " + MAX_CHARS / 1024 / 1024
+                            + " million characters. Divide it into several flows.");
+        }
+        return text;
     }
 
     private static void checkName(String name) {
@@ -123,7 +137,7 @@ public class FlowResource {
                         id,
                         in.version() == null ? -1 : in.version(),
                         in.name().strip(),
-                        json.write(use.pinned(in.definition(), before)),
+                        written(use.pinned(in.definition(), before)),
                         caller.name())
                 == 0) {
             throw Wrong.conflict(
