@@ -8,14 +8,14 @@ import java.io.DataOutputStream;
 import java.io.EOFException;
 import java.io.IOException;
 import java.io.PrintStream;
-import java.time.Clock;
 import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.wirekettle.record.Node;
 
 /**
@@ -136,10 +136,14 @@ public final class EvaluatorMain {
             String prefix = NodeWire.text(in);
             prefixes.put(prefix, NodeWire.text(in));
         }
-        String key = source + "\0" + prefixes;
+        Set<String> variables = new LinkedHashSet<>();
+        for (int n = in.readInt(); n > 0; n--) {
+            variables.add(NodeWire.text(in));
+        }
+        String key = source + "\0" + prefixes + "\0" + variables;
         FullExpression known = compiled.get(key);
         if (known == null) {
-            known = engine.compile(source, prefixes);
+            known = engine.compile(source, prefixes, variables);
             compiled.put(key, known);
         }
         return known;
@@ -148,15 +152,20 @@ public final class EvaluatorMain {
     private static void evaluate(byte what, FullExpression e, DataInputStream in, DataOutputStream out)
             throws IOException, EvaluationFailed {
         Instant now = Instant.ofEpochMilli(in.readLong());
+        long seed = in.readLong();
         List<List<Node>> trees = new ArrayList<>();
         for (int n = in.readInt(); n > 0; n--) {
             trees.add(NodeWire.numbered(NodeWire.read(in)));
         }
         Node context = trees.get(in.readInt()).get(in.readInt());
-        Scope scope = Scope.of(context, Clock.fixed(now, ZoneOffset.UTC));
+        Scope scope = Scope.of(context, now, seed);
         for (int n = in.readInt(); n > 0; n--) {
             String name = NodeWire.text(in);
-            scope = scope.with(name, trees.get(in.readInt()).get(in.readInt()));
+            List<Node> value = new ArrayList<>();
+            for (int items = in.readInt(); items > 0; items--) {
+                value.add(trees.get(in.readInt()).get(in.readInt()));
+            }
+            scope = scope.with(name, value);
         }
         switch (what) {
             case STRING -> {

@@ -1,10 +1,13 @@
 package org.wirekettle.expression;
 
+import java.util.Collection;
 import java.util.Collections;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 
 /**
@@ -16,19 +19,15 @@ public final class Expressions implements AutoCloseable {
     /** Characters of one expression. */
     public static final int MAX_CHARS = 20_000;
 
-    static final List<String> VARIABLES = List.of("record", "reply", "run", "input", "flow");
+    /** What is known where no flow says so. */
+    private static final Set<String> NAMES = new LinkedHashSet<>(List.of("record", "reply", "run", "input", "flow"));
+
     private static final int MAX_KEPT = 2_000;
 
-    private final FullEngine full = new FullEngine();
+    private final FullEngine full;
     private final Evaluators evaluators;
-    private final Map<String, Expression> guarded = Collections.synchronizedMap(new LinkedHashMap<>(16, 0.75f, true) {
-        private static final long serialVersionUID = 1;
-
-        @Override
-        protected boolean removeEldestEntry(Map.Entry<String, Expression> eldest) {
-            return size() > MAX_KEPT;
-        }
-    });
+    private final Map<String, Expression> guarded;
+    private final Set<String> names;
 
     /**
      * Which way an expression is evaluated. The result is the same; the ways are told apart for tests and for
@@ -49,7 +48,29 @@ public final class Expressions implements AutoCloseable {
 
     /** @param processes in which expressions are evaluated at a time that might run away */
     public Expressions(EvaluationLimits limits, int processes) {
+        this.full = new FullEngine();
+        this.names = NAMES;
         this.evaluators = new Evaluators(limits, processes);
+        this.guarded = Collections.synchronizedMap(new LinkedHashMap<>(16, 0.75f, true) {
+            private static final long serialVersionUID = 1;
+
+            @Override
+            protected boolean removeEldestEntry(Map.Entry<String, Expression> eldest) {
+                return size() > MAX_KEPT;
+            }
+        });
+    }
+
+    private Expressions(Expressions of, Set<String> names) {
+        this.full = of.full;
+        this.evaluators = of.evaluators;
+        this.guarded = of.guarded;
+        this.names = names;
+    }
+
+    /** The same engines where other variables are known. @param variables their names, without the dollar sign */
+    public Expressions knowing(Collection<String> variables) {
+        return new Expressions(this, Collections.unmodifiableSet(new LinkedHashSet<>(variables)));
     }
 
     /** @throws ExpressionFault when it is no XPath 3.1 or names something unknown, with the place */
@@ -69,9 +90,10 @@ public final class Expressions implements AutoCloseable {
                     "The expression has " + source.length() + " characters; the limit is " + MAX_CHARS + ".", -1);
         }
         if (engine == Engine.FULL) {
-            return full.compile(source, prefixes);
+            return full.compile(source, prefixes, names);
         }
-        Optional<Expression> plain = PlainExpression.compile(source, () -> full.compile(source, prefixes));
+        Optional<Expression> plain =
+                PlainExpression.compile(source, names, () -> full.compile(source, prefixes, names));
         if (plain.isPresent()) {
             return plain.get();
         }
@@ -81,14 +103,14 @@ public final class Expressions implements AutoCloseable {
         }
         if (Tame.is(source)) {
             return new TameExpression(
-                    full.compile(source, prefixes),
-                    new TameExpression.GuardedSource(source, prefixes, evaluators),
-                    FullEngine.variables(source));
+                    full.compile(source, prefixes, names),
+                    new TameExpression.GuardedSource(source, prefixes, names, evaluators),
+                    FullEngine.variables(source, names));
         }
-        String key = source + "\0" + new TreeMap<>(prefixes);
+        String key = source + "\0" + new TreeMap<>(prefixes) + "\0" + FullEngine.variables(source, names);
         Expression known = guarded.get(key);
         if (known == null) {
-            known = GuardedExpression.compile(source, prefixes, evaluators);
+            known = GuardedExpression.compile(source, prefixes, names, evaluators);
             guarded.put(key, known);
         }
         return known;

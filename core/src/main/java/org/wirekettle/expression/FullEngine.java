@@ -45,6 +45,7 @@ final class FullEngine {
             "unparsed-text-available",
             "environment-variable",
             "available-environment-variables");
+    private static final Pattern UNDECLARED = Pattern.compile("Variable (\\$\\S+) has not been declared");
     private static final Pattern NEAR = Pattern.compile("near \\{?[.…]*(.*?)[.…]*\\}?(?: at char (\\d+).*)?:");
 
     private final Processor processor = new Processor(false);
@@ -83,7 +84,7 @@ final class FullEngine {
     }
 
     /** @throws ExpressionFault when it is no XPath 3.1 or names something unknown, with the place */
-    FullExpression compile(String source, Map<String, String> prefixes) throws ExpressionFault {
+    FullExpression compile(String source, Map<String, String> prefixes, Set<String> names) throws ExpressionFault {
         XPathCompiler compiler = processor.newXPathCompiler();
         compiler.setLanguageVersion("3.1");
         compiler.setUnprefixedElementMatchingPolicy(UnprefixedElementMatchingPolicy.ANY_NAMESPACE);
@@ -97,7 +98,7 @@ final class FullEngine {
                 compiler.declareNamespace(prefix, namespace);
             }
         });
-        List<String> variables = variables(source);
+        List<String> variables = variables(source, names);
         variables.forEach(
                 v -> compiler.declareVariable(new QName(v), ItemType.ANY_ITEM, OccurrenceIndicator.ZERO_OR_MORE));
         IndependentContext context = (IndependentContext) compiler.getUnderlyingStaticContext();
@@ -107,14 +108,14 @@ final class FullEngine {
         try {
             return new FullExpression(source, processor, compiler.compile(source), variables);
         } catch (SaxonApiException e) {
-            throw fault(source, e);
+            throw fault(source, names, e);
         } catch (StackOverflowError e) {
             throw new ExpressionFault("The expression is nested too deeply.", -1);
         }
     }
 
-    /** The variables of ours that a text names outside its literals. */
-    static List<String> variables(String source) {
+    /** Which of the variables there are a text names outside its literals. */
+    static List<String> variables(String source, Set<String> names) {
         List<String> out = new ArrayList<>();
         char quote = 0;
         for (int i = 0; i < source.length(); i++) {
@@ -125,7 +126,7 @@ final class FullEngine {
                 quote = c;
             } else if (c == '$') {
                 String name = source.substring(i + 1, XmlNames.end(source, i + 1));
-                if (Expressions.VARIABLES.contains(name) && !out.contains(name)) {
+                if (names.contains(name) && !out.contains(name)) {
                     out.add(name);
                 }
             }
@@ -133,7 +134,7 @@ final class FullEngine {
         return out;
     }
 
-    private static ExpressionFault fault(String source, SaxonApiException e) {
+    private static ExpressionFault fault(String source, Set<String> names, SaxonApiException e) {
         String message = String.valueOf(e.getMessage());
         int offset = -1;
         if (e.getCause() instanceof XPathException x
@@ -145,7 +146,12 @@ final class FullEngine {
         if (offset < 0 && near.find() && near.group(2) != null) {
             offset = Integer.parseInt(near.group(2));
         }
-        return new ExpressionFault(message.replaceAll("\\s+", " "), offset);
+        Matcher unknown = UNDECLARED.matcher(message);
+        return unknown.find()
+                ? new ExpressionFault(
+                        "There is no " + unknown.group(1) + " here. There is $" + String.join(", $", names) + ".",
+                        source.indexOf(unknown.group(1)))
+                : new ExpressionFault(message.replaceAll("\\s+", " "), offset);
     }
 
     /** The functions there are, without those that run or reach something else. */

@@ -17,6 +17,7 @@ import net.sf.saxon.s9api.XdmFunctionItem;
 import net.sf.saxon.s9api.XdmItem;
 import net.sf.saxon.s9api.XdmMap;
 import net.sf.saxon.s9api.XdmNode;
+import net.sf.saxon.s9api.XdmValue;
 import net.sf.saxon.trans.XPathException;
 import net.sf.saxon.value.DateTimeValue;
 import org.wirekettle.record.Node;
@@ -28,12 +29,16 @@ final class FullExpression implements Expression {
     private final XPathExecutable executable;
     private final boolean needsContext;
     private final List<String> variables;
+    private final boolean isRandom;
+    /** Of the random expression that this thread evaluates. */
+    private static final ThreadLocal<Scope> EVALUATED = new ThreadLocal<>();
 
     FullExpression(String source, Processor processor, XPathExecutable executable, List<String> variables) {
         this.source = source;
         this.processor = processor;
         this.executable = executable;
         this.variables = variables;
+        this.isRandom = source.contains("uuid");
         // Showing a tree to Saxon costs more than most expressions: only what is looked at is shown.
         this.needsContext = ExpressionTool.dependsOnFocus(
                         executable.getUnderlyingExpression().getInternalExpression())
@@ -55,15 +60,28 @@ final class FullExpression implements Expression {
             s.setContextItem(scope.views().view(processor, scope.context()));
         }
         for (String v : variables) {
-            Node value = scope.variable(v);
+            List<Node> value = scope.variable(v);
             if (value == null) {
                 throw new EvaluationFailed("there is no $" + v + " here");
             }
-            s.setVariable(new QName(v), scope.views().view(processor, value));
+            s.setVariable(new QName(v), views(scope, value));
         }
         Controller c = s.getUnderlyingXPathContext().getXPathContextObject().getController();
         c.setCurrentDateTime(DateTimeValue.fromJavaInstant(scope.now()));
         return s;
+    }
+
+    private XdmValue views(Scope scope, List<Node> nodes) {
+        return nodes.size() == 1
+                ? scope.views().view(processor, nodes.get(0))
+                : new XdmValue(nodes.stream()
+                        .map(n -> (XdmItem) scope.views().view(processor, n))
+                        .toList());
+    }
+
+    /** Null unless a random expression is being evaluated. */
+    static Scope evaluated() {
+        return EVALUATED.get();
     }
 
     /** What an evaluation does with its items. */
@@ -73,6 +91,9 @@ final class FullExpression implements Expression {
 
     private <T> T evaluate(Scope scope, Use<T> use) throws EvaluationFailed {
         try {
+            if (isRandom) {
+                EVALUATED.set(scope);
+            }
             return use.of(selector(scope));
         } catch (SaxonApiException | XPathException e) {
             throw failed(e.getMessage());
@@ -82,6 +103,10 @@ final class FullExpression implements Expression {
         } catch (RuntimeException e) {
             // Saxon's lazy values raise their errors unchecked, wherever they are first looked at.
             throw failed(e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage());
+        } finally {
+            if (isRandom) {
+                EVALUATED.remove();
+            }
         }
     }
 

@@ -89,6 +89,11 @@ public final class Functions {
     /** One function: its name without prefix, its parameters and what it is for, in words for completion. */
     public record Function(
             String name, String parameters, String documentation, int least, int most, Result result, Body body) {
+        /** Whether it gives another value each time. */
+        boolean isRandom() {
+            return name.equals("uuid");
+        }
+
         boolean accepts(int count) {
             return count >= least && count <= most;
         }

@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.wirekettle.record.Node;
 
 /**
@@ -22,24 +23,30 @@ final class GuardedExpression implements Expression {
     private final Evaluators evaluators;
 
     private GuardedExpression(
-            String source, Map<String, String> prefixes, boolean needsContext, Evaluators evaluators) {
+            String source,
+            Map<String, String> prefixes,
+            List<String> variables,
+            boolean needsContext,
+            Evaluators evaluators) {
         this.source = source;
         this.prefixes = prefixes;
-        this.variables = FullEngine.variables(source);
+        this.variables = variables;
         this.needsContext = needsContext;
         this.evaluators = evaluators;
     }
 
     /** Compiles there, too: values that do not depend on the record are computed at once. */
-    static GuardedExpression compile(String source, Map<String, String> prefixes, Evaluators evaluators)
+    static GuardedExpression compile(
+            String source, Map<String, String> prefixes, Set<String> names, Evaluators evaluators)
             throws ExpressionFault {
+        List<String> variables = FullEngine.variables(source, names);
         try {
-            DataInputStream in = evaluators.ask(out -> head(EvaluatorMain.COMPILE, source, prefixes, out));
+            DataInputStream in = evaluators.ask(out -> head(EvaluatorMain.COMPILE, source, prefixes, variables, out));
             byte how = in.readByte();
             if (how == EvaluatorMain.FAULT) {
                 throw new ExpressionFault(NodeWire.text(in), in.readInt());
             }
-            return new GuardedExpression(source, prefixes, in.readBoolean(), evaluators);
+            return new GuardedExpression(source, prefixes, variables, in.readBoolean(), evaluators);
         } catch (EvaluationFailed e) {
             throw new ExpressionFault("The expression cannot be used: " + e.getMessage() + ".", -1);
         } catch (IOException e) {
@@ -47,7 +54,8 @@ final class GuardedExpression implements Expression {
         }
     }
 
-    private static void head(byte what, String source, Map<String, String> prefixes, DataOutputStream out)
+    private static void head(
+            byte what, String source, Map<String, String> prefixes, List<String> variables, DataOutputStream out)
             throws IOException {
         out.writeByte(what);
         NodeWire.text(source, out);
@@ -55,6 +63,10 @@ final class GuardedExpression implements Expression {
         for (Map.Entry<String, String> p : prefixes.entrySet()) {
             NodeWire.text(p.getKey(), out);
             NodeWire.text(p.getValue(), out);
+        }
+        out.writeInt(variables.size());
+        for (String v : variables) {
+            NodeWire.text(v, out);
         }
     }
 
@@ -85,16 +97,17 @@ final class GuardedExpression implements Expression {
     private DataInputStream ask(byte what, Scope scope, Trees trees) throws EvaluationFailed, IOException {
         Node context = needsContext ? scope.context() : Node.leaf("none", "");
         int[] at = trees.place(context);
-        List<int[]> values = new ArrayList<>();
+        List<List<int[]>> values = new ArrayList<>();
         for (String v : variables) {
             if (scope.variable(v) == null) {
                 throw new EvaluationFailed("there is no $" + v + " here");
             }
-            values.add(trees.place(scope.variable(v)));
+            values.add(scope.variable(v).stream().map(trees::place).toList());
         }
         DataInputStream in = evaluators.ask(out -> {
-            head(what, source, prefixes, out);
+            head(what, source, prefixes, variables, out);
             out.writeLong(scope.now().toEpochMilli());
+            out.writeLong(source.contains("uuid") ? scope.draw() : 0);
             out.writeInt(trees.trees.size());
             for (List<Node> t : trees.trees) {
                 NodeWire.write(t.get(0), out);
@@ -104,8 +117,11 @@ final class GuardedExpression implements Expression {
             out.writeInt(values.size());
             for (int i = 0; i < values.size(); i++) {
                 NodeWire.text(variables.get(i), out);
-                out.writeInt(values.get(i)[0]);
-                out.writeInt(values.get(i)[1]);
+                out.writeInt(values.get(i).size());
+                for (int[] place : values.get(i)) {
+                    out.writeInt(place[0]);
+                    out.writeInt(place[1]);
+                }
             }
         });
         byte how = in.readByte();

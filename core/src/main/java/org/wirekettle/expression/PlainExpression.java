@@ -10,6 +10,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.wirekettle.record.Node;
@@ -36,11 +37,11 @@ final class PlainExpression {
     /**
      * @param full for the rare record over which a path leads out of the tree; null when the caller forgoes such paths
      */
-    static Optional<Expression> compile(String source, Full full) {
-        return compile(source, full, 0);
+    static Optional<Expression> compile(String source, Set<String> variables, Full full) {
+        return compile(source, variables, full, 0);
     }
 
-    private static Optional<Expression> compile(String source, Full full, int depth) {
+    private static Optional<Expression> compile(String source, Set<String> variables, Full full, int depth) {
         String s = source.strip();
         Matcher literal = LITERAL.matcher(s);
         if (literal.matches()) {
@@ -57,8 +58,8 @@ final class PlainExpression {
         if (s.equals("current-dateTime()")) {
             return Optional.of(new Now(source));
         }
-        Optional<Expression> path = path(s, full);
-        return path.isPresent() ? path : depth < MAX_NESTED_CALLS ? call(s, full, depth) : Optional.empty();
+        Optional<Expression> path = path(s, variables, full);
+        return path.isPresent() ? path : depth < MAX_NESTED_CALLS ? call(s, variables, full, depth) : Optional.empty();
     }
 
     /** As XPath writes it: {@code 007} is 7, {@code 1.50} is 1.5. */
@@ -68,14 +69,14 @@ final class PlainExpression {
                 source, d.signum() == 0 ? "0" : d.stripTrailingZeros().toPlainString(), true);
     }
 
-    private static Optional<Expression> path(String s, Full full) {
+    private static Optional<Expression> path(String s, Set<String> variables, Full full) {
         int at = 0;
         String variable = null;
         List<Step> steps = new ArrayList<>();
         if (s.startsWith("$")) {
             at = XmlNames.end(s, 1);
             variable = s.substring(1, at);
-            if (!Expressions.VARIABLES.contains(variable)) {
+            if (!variables.contains(variable)) {
                 return Optional.empty();
             }
         } else if (s.startsWith(".") && !s.startsWith("..")) {
@@ -133,7 +134,7 @@ final class PlainExpression {
     }
 
     /** {@code wk:name(argument, ...)} whose arguments are plain themselves. */
-    private static Optional<Expression> call(String s, Full full, int depth) {
+    private static Optional<Expression> call(String s, Set<String> variables, Full full, int depth) {
         Matcher m = CALL.matcher(s);
         if (!m.matches() || Functions.byName(m.group(1)) == null) {
             return Optional.empty();
@@ -142,7 +143,7 @@ final class PlainExpression {
         for (String argument : split(m.group(2))) {
             // An argument that leads out of the tree has no full twin of its own.
             Optional<Expression> plain =
-                    argument.contains("..") ? Optional.empty() : compile(argument, full, depth + 1);
+                    argument.contains("..") ? Optional.empty() : compile(argument, variables, full, depth + 1);
             if (plain.isEmpty()) {
                 return Optional.empty();
             }
@@ -266,11 +267,11 @@ final class PlainExpression {
             return source;
         }
 
-        private Node start(Scope scope) throws EvaluationFailed {
+        private List<Node> start(Scope scope) throws EvaluationFailed {
             if (variable == null) {
-                return scope.context();
+                return List.of(scope.context());
             }
-            Node found = scope.variable(variable);
+            List<Node> found = scope.variable(variable);
             if (found == null) {
                 throw new EvaluationFailed("there is no $" + variable + " here");
             }
@@ -293,10 +294,10 @@ final class PlainExpression {
 
         @Override
         public String string(Scope scope) throws EvaluationFailed {
-            Node at = start(scope);
-            if (single) {
+            List<Node> at = start(scope);
+            if (single && at.size() == 1) {
                 String first = null;
-                List<Node> children = at.children();
+                List<Node> children = at.get(0).children();
                 for (int i = 0; i < children.size(); i++) {
                     if (children.get(i).name().equals(steps[0].name)) {
                         String value = children.get(i).string();
@@ -326,7 +327,7 @@ final class PlainExpression {
 
         @Override
         public List<Node> nodes(Scope scope) throws EvaluationFailed {
-            Node at = start(scope);
+            List<Node> at = start(scope);
             try {
                 return follow(at);
             } catch (AboveTheRoot e) {
@@ -339,8 +340,8 @@ final class PlainExpression {
             return !nodes(scope).isEmpty();
         }
 
-        private List<Node> follow(Node from) {
-            List<Node> at = List.of(from);
+        private List<Node> follow(List<Node> from) {
+            List<Node> at = from;
             for (Step step : steps) {
                 List<Node> next = new ArrayList<>();
                 for (Node n : at) {
@@ -389,7 +390,7 @@ final class PlainExpression {
             for (int i = 0; i < values.length; i++) {
                 values[i] = single(arguments[i], scope);
             }
-            return function.apply(values);
+            return function.isRandom() ? scope.uuid() : function.apply(values);
         }
 
         private String single(Expression argument, Scope scope) throws EvaluationFailed {

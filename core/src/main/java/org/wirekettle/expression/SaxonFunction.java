@@ -62,7 +62,7 @@ final class SaxonFunction extends ExtensionFunctionDefinition {
     /** A new UUID is another one each time: it must be neither computed ahead nor taken out of a loop. */
     @Override
     public boolean hasSideEffects() {
-        return function.most() == 0;
+        return function.isRandom();
     }
 
     @Override
@@ -76,7 +76,8 @@ final class SaxonFunction extends ExtensionFunctionDefinition {
                     values[i] = item == null ? null : item.getStringValue();
                 }
                 try {
-                    String result = function.apply(values);
+                    Scope scope = FullExpression.evaluated();
+                    String result = function.isRandom() && scope != null ? scope.uuid() : function.apply(values);
                     return result == null ? EmptySequence.getInstance() : value(result);
                 } catch (EvaluationFailed e) {
                     throw new XPathException(e.getMessage());

@@ -4,24 +4,31 @@ import java.time.Clock;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.SplittableRandom;
+import java.util.UUID;
 import org.wirekettle.record.Node;
 
 /**
- * What an expression sees: the context node and the variables ({@code $record}, {@code $reply}, {@code $run}, ...).
- * Belongs to one record and one thread.
+ * What an expression sees: the context node and the variables ({@code $record}, {@code $reply}, those a flow names). A
+ * variable is a sequence of nodes, often of one. Belongs to one record, or one part of it, and one thread.
  */
 public final class Scope {
-    private final Map<String, Node> variables;
+    private final Map<String, List<Node>> variables;
     private final Node context;
     private final TreeViews views;
     private final Instant now;
+    /** Shared by all scopes made of this one, so that each draw is another. */
+    private final SplittableRandom random;
 
-    private Scope(Node context, Map<String, Node> variables, TreeViews views, Instant now) {
+    private Scope(
+            Node context, Map<String, List<Node>> variables, TreeViews views, Instant now, SplittableRandom random) {
         this.now = now;
         this.context = context;
         this.variables = variables;
         this.views = views;
+        this.random = random;
     }
 
     /** A scope whose context is the record, which is also {@code $record}. */
@@ -31,21 +38,42 @@ public final class Scope {
 
     /** @param clock read once: the time is the same in all expressions of a record */
     public static Scope of(Node record, Clock clock) {
-        Map<String, Node> variables = new LinkedHashMap<>(4);
-        variables.put("record", record);
-        return new Scope(record, variables, new TreeViews(), clock.instant().truncatedTo(ChronoUnit.MILLIS));
+        return of(record, clock.instant(), new SplittableRandom().nextLong());
+    }
+
+    /**
+     * A scope that gives the same values whenever it is made again.
+     *
+     * @param now what the time is in all expressions; to the millisecond
+     * @param seed of random values
+     */
+    public static Scope of(Node record, Instant now, long seed) {
+        Map<String, List<Node>> variables = new LinkedHashMap<>(4);
+        variables.put("record", List.of(record));
+        return new Scope(
+                record, variables, new TreeViews(), now.truncatedTo(ChronoUnit.MILLIS), new SplittableRandom(seed));
     }
 
     /** The same variables around another context node. */
     public Scope at(Node node) {
-        return new Scope(node, variables, views, now);
+        return new Scope(node, variables, views, now, random);
     }
 
     /** This scope with a variable more; others of the same record do not see it. */
     public Scope with(String name, Node value) {
-        Map<String, Node> more = new LinkedHashMap<>(variables);
+        return with(name, List.of(value));
+    }
+
+    /** Likewise with a sequence. */
+    public Scope with(String name, List<Node> value) {
+        Map<String, List<Node>> more = new LinkedHashMap<>(variables);
         more.put(name, value);
-        return new Scope(context, more, views, now);
+        return new Scope(context, more, views, now, random);
+    }
+
+    /** For a part of the record that is worked on beside others: what it shows to engines and draws is its own. */
+    public Scope apart(long seed) {
+        return new Scope(context, variables, new TreeViews(), now, new SplittableRandom(seed));
     }
 
     /** The record's time, to the millisecond. */
@@ -58,12 +86,24 @@ public final class Scope {
     }
 
     /** Null when there is none of that name. */
-    public Node variable(String name) {
+    public List<Node> variable(String name) {
         return variables.get(name);
     }
 
-    public Map<String, Node> variables() {
+    public Map<String, List<Node>> variables() {
         return variables;
+    }
+
+    /** The next random number of this record. */
+    long draw() {
+        return random.nextLong();
+    }
+
+    /** A random UUID (RFC 4122 §4.4); the same in the same place when the record is worked on again. */
+    String uuid() {
+        long high = draw() & ~0xF000L | 0x4000L;
+        long low = draw() & 0x3FFFFFFFFFFFFFFFL | 0x8000000000000000L;
+        return new UUID(high, low).toString();
     }
 
     TreeViews views() {

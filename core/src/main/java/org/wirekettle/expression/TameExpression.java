@@ -8,14 +8,22 @@ import org.wirekettle.record.Node;
  * ended.
  */
 record TameExpression(FullExpression here, GuardedSource guarded, List<String> variables) implements Expression {
+    private static final int MAX_SMALL_ITEMS = 1_000;
+
     /** Makes the guarded twin when it is first needed. */
     static final class GuardedSource {
         private final String source;
         private final java.util.Map<String, String> prefixes;
+        private final java.util.Set<String> names;
         private final Evaluators evaluators;
         private volatile Expression made;
 
-        GuardedSource(String source, java.util.Map<String, String> prefixes, Evaluators evaluators) {
+        GuardedSource(
+                String source,
+                java.util.Map<String, String> prefixes,
+                java.util.Set<String> names,
+                Evaluators evaluators) {
+            this.names = names;
             this.source = source;
             this.prefixes = prefixes;
             this.evaluators = evaluators;
@@ -25,7 +33,7 @@ record TameExpression(FullExpression here, GuardedSource guarded, List<String> v
             Expression known = made;
             if (known == null) {
                 try {
-                    known = GuardedExpression.compile(source, prefixes, evaluators);
+                    known = GuardedExpression.compile(source, prefixes, names, evaluators);
                     made = known;
                 } catch (ExpressionFault e) {
                     throw new EvaluationFailed(e.getMessage());
@@ -38,8 +46,9 @@ record TameExpression(FullExpression here, GuardedSource guarded, List<String> v
     private Expression fit(Scope scope) throws EvaluationFailed {
         boolean isSmall = !here.needsContext() || scope.views().isSmall(scope.context());
         for (int i = 0; i < variables.size() && isSmall; i++) {
-            Node value = scope.variable(variables.get(i));
-            isSmall = value == null || scope.views().isSmall(value);
+            List<Node> value = scope.variable(variables.get(i));
+            isSmall = value == null
+                    || value.size() <= MAX_SMALL_ITEMS && value.stream().allMatch(scope.views()::isSmall);
         }
         return isSmall ? here : guarded.get();
     }

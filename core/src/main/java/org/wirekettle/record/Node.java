@@ -1,6 +1,7 @@
 package org.wirekettle.record;
 
 import java.util.ArrayList;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -157,6 +158,28 @@ public final class Node {
 
     public boolean isLeaf() {
         return children.isEmpty();
+    }
+
+    /** The same tree again, with no parent. */
+    public Node copy() {
+        Node out = new Node(namespace, name);
+        out.text = text;
+        out.nil = nil;
+        attributes.forEach(a -> out.addAttribute(a.copy()));
+        Map<Node, Node> copies = mixed == null ? null : new IdentityHashMap<>();
+        for (Node c : children) {
+            Node copied = c.copy();
+            out.add(copied);
+            if (copies != null) {
+                copies.put(c, copied);
+            }
+        }
+        if (mixed != null) {
+            out.mixed = mixed.stream()
+                    .map(o -> o instanceof Node n ? copies.get(n) : o)
+                    .toList();
+        }
+        return out;
     }
 
     /** A flat record from names and values, in order. A null value leaves the field out. */
