@@ -23,6 +23,7 @@ public class ArrowsTest {
             "call",
             "connector",
             "flow",
+            "run",
             "cli");
     private final JavaClasses classes = new ClassFileImporter()
             .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)

@@ -7,7 +7,7 @@ import java.security.NoSuchAlgorithmException;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
+import java.util.concurrent.Semaphore;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.RetryPolicy;
@@ -15,22 +15,27 @@ import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.Expression;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
+import org.wirekettle.record.Node;
 
 /**
- * Calls an operation for each record; the answer is {@code $reply} afterwards.
+ * Calls an operation; the answer is {@code $reply} afterwards, and what it is named.
  *
  * @param version the contract's version the step was made for; null for the current one
  * @param port null for the contract's first that can be called
  * @param parallel calls at a time; null for 4
  * @param safeToRepeat whether a call without a known answer may be sent again
  * @param takenFaults names of faults that are answers here: their detail is {@code $reply}; null for none
+ * @param as a name for the answer beside {@code $reply}; null for none
+ * @param once whether it is called once for all records of a run, such as for a session
+ * @param failWhen a condition over the answer under which it is a failure all the same; null for none
+ * @param failText then the reason; values in it stand in braces
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record CallStep(
-        String id,
         @Nullable String contract,
         @Nullable Integer version,
         @Nullable String port,
@@ -39,14 +44,25 @@ public record CallStep(
         List<Mapping.Rule> fill,
         Integer parallel,
         Boolean safeToRepeat,
-        @Nullable List<String> takenFaults)
-        implements Step {
+        @Nullable List<String> takenFaults,
+        @Nullable String as,
+        @Nullable Boolean once,
+        @Nullable String failWhen,
+        @Nullable String failText)
+        implements StepKind {
     private static final int DEFAULT_PARALLEL = 4;
+    private static final String REPLY = "reply";
 
-    @Override
-    public CallStep withId(String newId) {
+    /** One with what every call has. */
+    public static CallStep of(
+            String contract,
+            Integer version,
+            String port,
+            String operation,
+            String connection,
+            List<Mapping.Rule> fill) {
         return new CallStep(
-                newId, contract, version, port, operation, connection, fill, parallel, safeToRepeat, takenFaults);
+                contract, version, port, operation, connection, fill, null, null, null, null, null, null, null);
     }
 
     @Override
@@ -54,18 +70,65 @@ public record CallStep(
         return operation == null ? "choose an operation" : contract + " · " + operation;
     }
 
-    /** The same step made for another version of its contract. */
-    public CallStep withVersion(Integer of) {
-        return new CallStep(id, contract, of, port, operation, connection, fill, parallel, safeToRepeat, takenFaults);
-    }
-
-    public CallStep withFill(List<Mapping.Rule> rules) {
-        return new CallStep(
-                id, contract, version, port, operation, connection, rules, parallel, safeToRepeat, takenFaults);
+    @Override
+    public List<Ref> named() {
+        return List.of(new Ref(Ref.What.CONTRACT, contract), new Ref(Ref.What.CONNECTION, connection));
     }
 
     @Override
-    public void compile(FlowCompiler c) {
+    public boolean isOnceARun() {
+        return Boolean.TRUE.equals(once);
+    }
+
+    /** The same step made for another version of its contract. */
+    public CallStep withVersion(Integer of) {
+        return with(of, fill);
+    }
+
+    public CallStep withFill(List<Mapping.Rule> rules) {
+        return with(version, rules);
+    }
+
+    private CallStep with(Integer of, List<Mapping.Rule> rules) {
+        return new CallStep(
+                contract,
+                of,
+                port,
+                operation,
+                connection,
+                rules,
+                parallel,
+                safeToRepeat,
+                takenFaults,
+                as,
+                once,
+                failWhen,
+                failText);
+    }
+
+    @Override
+    public Runner compile(FlowCompiler c) {
+        Runner out = connected(c).orElse(Runner.NONE);
+        c.names(REPLY, null);
+        if (as != null && !as.isBlank()) {
+            c.names(as, null);
+        }
+        Optional<Expression> isFailure = c.optional(failWhen, "failWhen");
+        if (isFailure.isEmpty()) {
+            return out;
+        }
+        String reason = failText == null || failText.isBlank() ? "the answer says that it failed" : failText;
+        TextTemplate text = TextTemplate.compile(reason, "failText", c);
+        String code = reason.replaceAll("\\{[^{}]*\\}", "…");
+        return frame -> {
+            out.run(frame);
+            if (frame.test(isFailure.get(), "the condition of a failure")) {
+                throw Failure.answered(code, text.text(frame.scope()), null);
+            }
+        };
+    }
+
+    private Optional<Runner> connected(FlowCompiler c) {
         Optional<Contract> found =
                 contract == null ? Optional.empty() : c.project().contract(contract, version);
         if (found.isEmpty()) {
@@ -74,7 +137,7 @@ public record CallStep(
                             ? "Choose the operation to call."
                             : "There is no contract named " + contract
                                     + (version == null ? "." : " with a version " + version + "."));
-            return;
+            return Optional.empty();
         }
         Optional<Port> at = found.get().port(port);
         Optional<Operation> called = at.flatMap(p -> p.operation(operation));
@@ -83,12 +146,12 @@ public record CallStep(
                     operation == null
                             ? "Choose the operation to call."
                             : "The contract " + contract + " has no operation " + operation + ".");
-            return;
+            return Optional.empty();
         }
         if (!called.get().isUsable()) {
             c.problem("The operation " + operation + " cannot be called: "
                     + called.get().unusable());
-            return;
+            return Optional.empty();
         }
         Fill compiled = Fill.compile(new Mapping(fill), called.get().request().root(), c.expressions());
         compiled.problems().forEach(c::problem);
@@ -100,19 +163,23 @@ public record CallStep(
                     connection == null
                             ? "Choose the connection to call over."
                             : "There is no connection named " + connection + ".");
-            return;
+            return Optional.empty();
         }
-        c.calls(Math.min(wanted, target.get().parallel()));
+        int atATime = Math.min(wanted, target.get().parallel());
+        if (!isOnceARun()) {
+            c.calls(atATime);
+        }
         SoapCaller caller = new SoapCaller(
                 at.get(), called.get(), target.get().http(), c.project().clock());
         c.calls(caller);
-        c.add(new CallStage(
-                c.step(),
+        return Optional.of(new CallRunner(
+                this,
                 compiled,
                 caller,
                 new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
                 new Pace(target.get().callsPerSecond()),
-                takenFaults == null ? Set.of() : Set.copyOf(takenFaults)));
+                new Semaphore(Math.max(1, atATime), true),
+                c.counter()));
     }
 
     /** Whether an answer may be picked from in this step, though it may be a fault. */
@@ -127,39 +194,63 @@ public record CallStep(
     }
 
     /** The running side. */
-    private record CallStage(int step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace, Set<String> taken)
-            implements Stage {
+    private record CallRunner(
+            CallStep step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace, Semaphore places, int counter)
+            implements Runner {
         @Override
-        public void process(Item item, Next next) throws SetAside {
-            Fill.Filled filled = fill.run(item.scope());
+        public void run(Frame frame) throws Failure {
+            if (!frame.work().calls().hasAnswer(frame.path())) {
+                frame.note(Trail.NO_ANSWER);
+                reply(frame, List.of());
+                return;
+            }
+            Fill.Filled filled = fill.run(frame.scope());
             if (!filled.problems().isEmpty()) {
-                throw SetAside.because(filled.problems().get(0));
+                throw Failure.of(filled.problems().get(0));
             }
             FilledCall call = new FilledCall(this, filled);
-            SoapCaller.Result result = caller.judge(item.trail().call(step, call));
-            if (result.failure() != null && !isTaken(result, taken)) {
-                throw switch (result.exchange().outcome()) {
-                    case IN_DOUBT -> SetAside.inDoubt(result.failure().text());
-                    case UNREACHABLE -> SetAside.unreachable(result.failure().text());
-                    case ANSWERED ->
-                        SetAside.because(
-                                result.failure().code(), result.failure().text());
-                };
+            SoapCaller.Result result =
+                    caller.judge(step.isOnceARun() ? frame.callOnce(call, counter) : frame.call(call));
+            if (!step.takes(result)) {
+                if (step.isOnceARun()) {
+                    frame.forgetOnce();
+                }
+                throw failure(result);
             }
-            item.trail().accepted(call);
-            next.accept(item.withReply(result.answer().payload()));
+            reply(frame, List.of(result.answer().payload()));
+        }
+
+        private void reply(Frame frame, List<Node> reply) {
+            frame.set(REPLY, reply);
+            if (step.as != null && !step.as.isBlank()) {
+                frame.set(step.as, reply);
+            }
+        }
+
+        private static Failure failure(SoapCaller.Result result) {
+            String text = result.failure().text();
+            return switch (result.exchange().outcome()) {
+                case IN_DOUBT -> Failure.unknown(text);
+                case UNREACHABLE -> Failure.unreachable(text);
+                case ANSWERED ->
+                    Failure.answered(
+                            result.failure().code(),
+                            text,
+                            result.answer() == null || result.answer().fault() == null
+                                    ? null
+                                    : result.answer().fault().detail());
+            };
         }
     }
 
     /** The call of one record. */
-    private record FilledCall(CallStage stage, Fill.Filled filled) implements Calls.Call {
+    private record FilledCall(CallRunner runner, Fill.Filled filled) implements Calls.Call {
         @Override
         public Exchange make() {
-            byte[] envelope = stage.caller.envelope(filled.headers(), filled.body());
+            byte[] envelope = runner.caller.envelope(filled.headers(), filled.body());
             for (int attempt = 1; ; attempt++) {
-                stage.pace.await();
-                Exchange x = stage.caller.send(envelope);
-                Optional<Long> delay = stage.retry.again(x.outcome(), attempt);
+                Exchange x = once(envelope);
+                Optional<Long> delay = runner.retry.again(x.outcome(), attempt);
                 if (delay.isEmpty()) {
                     return x;
                 }
@@ -172,9 +263,20 @@ public record CallStep(
             }
         }
 
+        /** Parts of a record call beside each other: only so many as the step and its connection allow. */
+        private Exchange once(byte[] envelope) {
+            runner.places.acquireUninterruptibly();
+            try {
+                runner.pace.await();
+                return runner.caller.send(envelope);
+            } finally {
+                runner.places.release();
+            }
+        }
+
         @Override
         public Exchange remembered(Exchange kept) {
-            return stage.caller.remembered(kept);
+            return runner.caller.remembered(kept);
         }
 
         @Override
@@ -191,7 +293,7 @@ public record CallStep(
 
         @Override
         public boolean isSafeToRepeat() {
-            return stage.retry.safeToRepeat();
+            return runner.retry.safeToRepeat();
         }
     }
 }

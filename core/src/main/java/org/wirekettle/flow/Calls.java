@@ -1,9 +1,11 @@
 package org.wirekettle.flow;
 
+import java.util.List;
 import org.wirekettle.call.Exchange;
+import org.wirekettle.record.Node;
 
 /** Makes one record's calls: one whose answer is known is remembered instead of made again. */
-interface Calls {
+public interface Calls {
     /** A call to be made. */
     interface Call {
         Exchange make();
@@ -18,11 +20,41 @@ interface Calls {
     }
 
     /**
-     * @param index the record's how-manieth call, from 0
-     * @throws SetAside when it may not be made, since it may have been already
+     * @param path the call's key: the path of its step
+     * @throws Failure when it may not be made, since it may have been already
      */
-    Exchange call(int index, Call call) throws SetAside;
+    Exchange call(String path, Call call) throws Failure;
+
+    /** Whether there can be an answer; while designing there is none for a call that was never tried. */
+    default boolean hasAnswer(String path) {
+        return true;
+    }
+
+    /**
+     * A call that is made once for all records of a run.
+     *
+     * @param step its id
+     */
+    default Exchange once(String step, Call call) throws Failure {
+        return call(step, call);
+    }
+
+    /** The answer of such a call cannot be used; the next record that needs it calls again. */
+    default void forgetOnce(String step) {
+        // nothing is kept
+    }
+
+    /** Something from outside that is no call, such as rows looked up. */
+    @FunctionalInterface
+    interface Value {
+        List<Node> get() throws Failure;
+    }
+
+    /** @param path the value's key. @return what it was the first time */
+    default List<Node> value(String path, Value value) throws Failure {
+        return value.get();
+    }
 
     /** Calls that are simply made, as when trying a flow. */
-    Calls DIRECT = (index, call) -> call.make();
+    Calls DIRECT = (path, call) -> call.make();
 }

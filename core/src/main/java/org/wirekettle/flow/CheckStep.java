@@ -1,48 +1,39 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
-import org.wirekettle.expression.ExpressionFault;
 
-/** Sets a record aside unless a condition holds. */
+/**
+ * Sets a record aside unless a condition holds.
+ *
+ * @param message the reason given; values in it stand in braces
+ */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record CheckStep(
-        String id, @Nullable String condition, @Nullable String message) implements Step {
-    @Override
-    public CheckStep withId(String newId) {
-        return new CheckStep(newId, condition, message);
-    }
-
+        @Nullable String condition, @Nullable String message) implements StepKind {
     @Override
     public String title() {
         return message != null && !message.isBlank() ? message : condition == null ? "write a condition" : condition;
     }
 
     @Override
-    public void compile(FlowCompiler c) {
-        if (condition == null || condition.isBlank()) {
-            c.problem("Write the condition that records must meet.");
-            return;
+    public Runner compile(FlowCompiler c) {
+        Optional<Expression> test = c.expression(condition, "condition", "Write the condition that records must meet.");
+        if (test.isEmpty()) {
+            return Runner.NONE;
         }
-        Expression test;
-        try {
-            test = c.expressions().compile(condition);
-        } catch (ExpressionFault e) {
-            c.problem(e.inRow("condition"));
-            return;
-        }
-        String text = message == null || message.isBlank() ? "does not meet: " + condition : message;
-        c.add((item, next) -> {
-            try {
-                if (!test.test(item.scope())) {
-                    throw SetAside.because(text, text);
-                }
-            } catch (EvaluationFailed e) {
-                throw SetAside.because("check failed", e.getMessage());
+        String words = message == null || message.isBlank()
+                ? "does not meet: " + condition.replace("{", "{{").replace("}", "}}")
+                : message;
+        TextTemplate text = TextTemplate.compile(words, "message", c);
+        Expression holds = test.get();
+        return frame -> {
+            if (!frame.test(holds, "the condition")) {
+                // The same for all records, so that they are one group.
+                throw Failure.of(words.replaceAll("\\{[^{}]*\\}", "…"), text.text(frame.scope()));
             }
-            next.accept(item);
-        });
+        };
     }
 }

@@ -2,75 +2,73 @@ package org.wirekettle.flow;
 
 import java.time.Clock;
 import java.util.List;
+import java.util.Map;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.expression.Scope;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 
 /**
- * A flow ready to run. The stages may be used by many threads; the target by one.
+ * A flow ready to run. What it runs may be used by many threads; each target by one.
  *
- * @param target null when the flow writes nowhere
+ * @param steps what is run for each record
+ * @param outputs the targets written to, in the order of their first write
+ * @param counters what is counted: ids of steps, and of their arms as {@code id/arm}
+ * @param names of steps for people, by id
+ * @param variables what is known at the start; without a value it is the empty sequence
  * @param parallel records worked on at a time
  * @param clock for what happens to the records
  * @param abort ends the calls under way
  */
 public record CompiledFlow(
         RecordSource source,
-        List<Stage> stages,
-        RecordTarget target,
+        Runner steps,
+        List<Output> outputs,
+        List<String> counters,
+        Map<String, String> names,
+        Map<String, List<Node>> variables,
         int parallel,
         List<Problem> problems,
         Clock clock,
         Runnable abort) {
-    CompiledFlow(RecordSource source, List<Stage> stages, RecordTarget target, int parallel, List<Problem> problems) {
-        this(source, stages, target, parallel, problems, Clock.systemUTC(), () -> {});
-    }
-
     private static final System.Logger LOG = System.getLogger(CompiledFlow.class.getName());
+
+    /** A target and its name in the project. */
+    public record Output(String name, RecordTarget target) {}
+
+    /** What people know a step by: its number in the outline. */
+    public String stepName(String id) {
+        return names.getOrDefault(id, id);
+    }
 
     /** Takes one record through all steps without writing; for trying. */
     public Trail tryOn(long number, Node record) {
-        return work(number, record, Calls.DIRECT);
+        return work(Work.trying(number, record, Calls.DIRECT, clock));
     }
 
-    Trail work(long number, Node record, Calls calls) {
-        Item item = Item.of(number, record, calls, stages.size(), clock);
-        int[] deepest = {0};
+    /** Works on one record. Never throws for what is wrong with it. */
+    public Trail work(Work work) {
+        return work(work, null);
+    }
+
+    Trail work(Work work, Probe probe) {
+        long start = clock.millis();
+        Scope scope = Scope.of(work.record(), work.at(), work.seed());
+        for (Map.Entry<String, List<Node>> v : variables.entrySet()) {
+            scope = scope.with(v.getKey(), v.getValue());
+        }
+        Frame frame = Frame.of(work, counters.size(), scope, probe);
+        Failure failure = null;
         try {
-            step(0, item, deepest);
-        } catch (SetAside e) {
-            item.trail().end(deepest[0], e);
-        } catch (Journal.Broken e) {
-            throw e;
-        } catch (RuntimeException | Error e) {
-            // One record must never stop the others; what it was is told in the log.
-            LOG.log(System.Logger.Level.ERROR, "record " + number + " could not be worked on", e);
-            item.trail().end(deepest[0], internal(e));
+            steps.run(frame);
+        } catch (Failure e) {
+            failure = e.at(frame.path());
+            if (e.getCause() != null) {
+                // One record must never stop the others; what it was is told in the log.
+                LOG.log(System.Logger.Level.ERROR, "record " + work.number() + " broke at " + e.path(), e.getCause());
+            }
         }
-        return item.trail();
-    }
-
-    private static SetAside internal(Throwable e) {
-        return SetAside.because(
-                "internal",
-                e instanceof StackOverflowError
-                        ? "it is nested too deeply to be worked on"
-                        : e instanceof OutOfMemoryError
-                                ? "there is not enough memory to work on it"
-                                : "something went wrong here (" + e.getClass().getSimpleName()
-                                        + "); the server's log has the details");
-    }
-
-    private void step(int index, Item item, int[] at) throws SetAside {
-        if (index == stages.size()) {
-            item.trail().result(item.record());
-            return;
-        }
-        at[0] = index;
-        stages.get(index).process(item, next -> {
-            item.trail().stepOut()[index]++;
-            step(index + 1, next, at);
-        });
+        return new Trail(work.number(), work.record(), start, frame, failure);
     }
 }

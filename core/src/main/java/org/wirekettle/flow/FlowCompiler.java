@@ -1,77 +1,215 @@
 package org.wirekettle.flow;
 
+import java.io.IOException;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.problem.Problem;
+import org.wirekettle.record.Node;
 
-/** Puts a flow's steps together, collecting all problems. Used once. */
+/** Puts a flow's steps together, collecting all problems; knows at each step which names there are. Used once. */
 public final class FlowCompiler {
-    private final Flow flow;
+    private static final String NAME = "[A-Za-z_][A-Za-z0-9_.-]{0,59}";
+
+    /** For a step that counts itself. */
+    private static final int NOT_COUNTED = -1;
+
     private final Project project;
-    private final Expressions expressions;
+    private final Expressions all;
     private final List<Problem> problems = new ArrayList<>();
-    private final List<Stage> stages = new ArrayList<>();
+    private final List<String> counters = new ArrayList<>();
     private final List<SoapCaller> callers = new ArrayList<>();
+    private final List<CompiledFlow.Output> outputs = new ArrayList<>();
+    private static final String CONTEXT = ".";
+
+    /**
+     * The names there are here, and the context, with the fields of what they stand for; no fields where those are not
+     * known.
+     */
+    private Map<String, List<Field>> names = new LinkedHashMap<>();
+    /** Every name there ever is. */
+    private final Map<String, List<Node>> variables = new LinkedHashMap<>();
+
     private RecordSource source;
-    private RecordTarget target;
-    private int at;
     /** Of the step being compiled; null before the first. */
-    private String id;
+    private Step step;
 
+    private String lookedAt;
+    private Map<String, List<Field>> namesThere;
+    private int counter;
+    private int depth;
     private int parallel = 1;
-    /** The fields of the current record, once a pick has fixed them; null while it is the source's. */
-    private List<Field> fields;
 
-    private FlowCompiler(Flow flow, Project project, Expressions expressions) {
-        this.flow = flow;
+    private FlowCompiler(Project project, Expressions expressions) {
         this.project = project;
-        this.expressions = expressions;
+        this.all = expressions;
     }
 
     /** Never fails: what is wrong is in {@link CompiledFlow#problems()}. */
     public static CompiledFlow compile(Flow flow, Project project, Expressions expressions) {
-        FlowCompiler c = new FlowCompiler(flow, project, expressions);
-        if (flow.steps().isEmpty()) {
-            c.problem("The flow has no steps yet: add a source to read from.");
-        }
-        if (flow.steps().size() > Flow.MAX_STEPS) {
-            c.problem("The flow has more than " + Flow.MAX_STEPS + " steps.");
-        }
-        for (Step step : flow.steps()) {
-            int before = c.stages.size();
-            c.id = step.id();
-            step.compile(c);
-            while (c.stages.size() <= before) {
-                c.stages.add((item, next) -> next.accept(item));
-            }
-            c.at++;
-        }
-        List<SoapCaller> callers = List.copyOf(c.callers);
-        return new CompiledFlow(
-                c.source,
-                List.copyOf(c.stages),
-                c.target,
-                c.parallel,
-                List.copyOf(c.problems),
-                project.clock(),
-                () -> callers.forEach(SoapCaller::abort));
+        return new FlowCompiler(project, expressions).compiled(flow, null);
     }
 
-    int step() {
-        return at;
+    /**
+     * A flow as it is looked at from one of its steps.
+     *
+     * @param names there are at the step, with their fields; {@code .} is the context; null when it is not there
+     */
+    record LookedAt(CompiledFlow flow, Map<String, List<Field>> names) {}
+
+    static LookedAt compile(Flow flow, String lookedAt, Project project, Expressions expressions) {
+        FlowCompiler c = new FlowCompiler(project, expressions);
+        return new LookedAt(c.compiled(flow, lookedAt), c.namesThere);
+    }
+
+    private CompiledFlow compiled(Flow flow, String lookedAtId) {
+        lookedAt = lookedAtId;
+        names.put("record", null);
+        context(null);
+        project.variables().forEach((name, value) -> {
+            names.put(name, null);
+            variables.put(name, List.of(value));
+        });
+        if (flow.steps().isEmpty()) {
+            problem("The flow has no steps yet: add a source to read from.");
+        }
+        Runner steps = Runner.NONE;
+        if (flow.all().count() > Flow.MAX_STEPS) {
+            problem("The flow has more than " + Flow.MAX_STEPS + " steps.");
+        } else {
+            steps = sequence(flow.steps());
+        }
+        Map<String, String> stepNames = new LinkedHashMap<>();
+        flow.all().forEach(s -> stepNames.put(s.id(), "step " + (stepNames.size() + 1)));
+        List<SoapCaller> called = List.copyOf(callers);
+        return new CompiledFlow(
+                source,
+                steps,
+                List.copyOf(outputs),
+                List.copyOf(counters),
+                stepNames,
+                Map.copyOf(variables),
+                parallel,
+                List.copyOf(problems),
+                project.clock(),
+                () -> called.forEach(SoapCaller::abort));
+    }
+
+    /** The steps of a block, one after the other. */
+    Runner sequence(List<Step> steps) {
+        depth++;
+        Step around = step;
+        List<Runner> out = new ArrayList<>();
+        for (Step s : steps) {
+            int index = counter(s.id());
+            if (s.off()) {
+                countersInside(s);
+                continue;
+            }
+            step = s;
+            counter = index;
+            if (s.id().equals(lookedAt)) {
+                namesThere = new LinkedHashMap<>(names);
+            }
+            Runner compiled = s.kind().compile(this);
+            out.add(step(s.id(), s.kind().isOnceARun() ? NOT_COUNTED : index, compiled));
+        }
+        step = around;
+        depth--;
+        return out.size() == 1 ? out.get(0) : new Sequence(out.toArray(new Runner[0]));
+    }
+
+    /** What is switched off is counted, too: nothing passes it. */
+    private void countersInside(Step off) {
+        off.arms().forEach(a -> {
+            counter(off.id() + "/" + a.name());
+            a.steps().forEach(s -> {
+                counter(s.id());
+                countersInside(s);
+            });
+        });
+    }
+
+    /** Compiles what is inside a block whose names end with it. */
+    void inside(Runnable block) {
+        Map<String, List<Field>> before = new LinkedHashMap<>(names);
+        block.run();
+        names = before;
+    }
+
+    /** Counts how often something is passed. @return its index */
+    int counter(String key) {
+        counters.add(key);
+        return counters.size() - 1;
+    }
+
+    /** The counter of an arm of the step being compiled. */
+    int armCounter(String arm) {
+        return counter(step.id() + "/" + arm);
+    }
+
+    /** The counter of the step being compiled. */
+    int counter() {
+        return counter;
+    }
+
+    Step step() {
+        return step;
+    }
+
+    /** Whether the step being compiled is inside no block. */
+    boolean isOutermost() {
+        return depth == 1;
+    }
+
+    boolean isFirst() {
+        return counters.size() == 1;
     }
 
     Project project() {
         return project;
     }
 
+    /** Knowing the names there are here. */
     Expressions expressions() {
-        return expressions;
+        return all.knowing(
+                names.keySet().stream().filter(n -> !n.equals(CONTEXT)).toList());
+    }
+
+    /** What expressions without a variable look at from here on. @param fields null when they are not known */
+    void context(List<Field> fields) {
+        names.put(CONTEXT, fields);
+    }
+
+    /** A required expression of the step. @return empty after reporting what is wrong. @param row the field it is in */
+    Optional<Expression> expression(String xpath, String row, String missing) {
+        if (xpath == null || xpath.isBlank()) {
+            problem(missing);
+            return Optional.empty();
+        }
+        return optional(xpath, row);
+    }
+
+    /** One that may be absent. */
+    Optional<Expression> optional(String xpath, String row) {
+        if (xpath == null || xpath.isBlank()) {
+            return Optional.empty();
+        }
+        try {
+            return Optional.of(expressions().compile(xpath));
+        } catch (ExpressionFault e) {
+            problem(e.inRow(row));
+            return Optional.empty();
+        }
     }
 
     void problem(String text) {
@@ -80,27 +218,29 @@ public final class FlowCompiler {
 
     /** What is wrong in a row of the step that is being compiled. */
     void problem(Problem found) {
-        problems.add(id == null ? found : found.inStep(id));
+        problems.add(step == null ? found : found.inStep(step.id()));
+    }
+
+    boolean hasProblems() {
+        return problems.stream()
+                .anyMatch(p -> p.place() != null && step.id().equals(p.place().step()));
     }
 
     void reads(RecordSource from) {
-        if (source != null || at > 0) {
-            problem("A flow reads from one source, in its first step.");
+        if (source != null) {
+            problem("A flow reads from one source. To use another one beside it, look it up or join it.");
+            return;
         }
         source = from;
-        if (fields == null) {
-            try {
-                fields = from.fields();
-            } catch (java.io.IOException e) {
-                problem("The source cannot be read: " + e.getMessage());
-            }
+        try {
+            names.put("record", from.fields());
+            context(from.fields());
+        } catch (IOException e) {
+            problem("The source cannot be read: " + e.getMessage());
         }
     }
 
-    void add(Stage stage) {
-        stages.add(stage);
-    }
-
+    /** The records worked on at a time are as many as the most that a step wants. */
     void calls(int atATime) {
         parallel = Math.max(parallel, atATime);
     }
@@ -109,18 +249,92 @@ public final class FlowCompiler {
         callers.add(caller);
     }
 
-    void makes(List<Field> resultFields) {
-        fields = resultFields;
-    }
-
-    List<Field> fields() {
-        return fields == null ? List.of() : fields;
-    }
-
-    void writes(RecordTarget to) {
-        if (target != null) {
-            problem("A flow writes to one target so far.");
+    /**
+     * Names a result for the steps after this one.
+     *
+     * @param fields of each of its records; null when they are not known
+     */
+    void names(String name, List<Field> fields) {
+        if (!name.matches(NAME)) {
+            problem("A name begins with a letter and has letters, digits, _, . or -, at most 60: " + name
+                    + " is none.");
+            return;
         }
-        target = to;
+        names.put(name, fields);
+        if (!name.equals("record")) {
+            variables.putIfAbsent(name, List.of());
+        }
+    }
+
+    /** No step after this one sees it. */
+    void forget(String name) {
+        names.remove(name);
+    }
+
+    boolean isNamed(String name) {
+        return names.containsKey(name);
+    }
+
+    /** The fields of what an expression gives, as far as is known: of {@code $name}, of {@code .} and of nothing. */
+    List<Field> fieldsOf(String xpath) {
+        String x = xpath == null ? "" : xpath.strip();
+        List<Field> found = x.isEmpty() || x.equals(CONTEXT)
+                ? names.get(CONTEXT)
+                : x.startsWith("$") ? names.get(x.substring(1)) : null;
+        return found == null ? List.of() : found;
+    }
+
+    /** @return the index among the flow's targets; the same for the same name */
+    int writes(String name, RecordTarget to) {
+        outputs.add(new CompiledFlow.Output(name, to));
+        return outputs.size() - 1;
+    }
+
+    Optional<Integer> output(String name) {
+        for (int i = 0; i < outputs.size(); i++) {
+            if (outputs.get(i).name().equals(name)) {
+                return Optional.of(i);
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** A step as it is run. */
+    static Runner step(String id, int counter, Runner runner) {
+        return new RunStep(id, counter, runner);
+    }
+
+    /** Runs a step: counts it, and notes where it failed. */
+    private record RunStep(String id, int counter, Runner runner) implements Runner {
+        @Override
+        public void run(Frame frame) throws Failure {
+            String around = frame.enter(id, counter);
+            Probe probe = frame.probe();
+            if (probe != null && !probe.before(frame.path(), frame.scope())) {
+                throw Failure.stop("looked at", "");
+            }
+            try {
+                runner.run(frame);
+            } catch (Failure e) {
+                throw e.at(frame.path(id));
+            } catch (BrokenRun e) {
+                throw e;
+            } catch (RuntimeException | Error e) {
+                throw Failure.internal(e).at(frame.path(id));
+            }
+            if (probe != null) {
+                probe.after(frame.path(id), frame.scope());
+            }
+            frame.leave(around);
+        }
+    }
+
+    private record Sequence(Runner[] steps) implements Runner {
+        @Override
+        public void run(Frame frame) throws Failure {
+            for (Runner s : steps) {
+                s.run(frame);
+            }
+        }
     }
 }

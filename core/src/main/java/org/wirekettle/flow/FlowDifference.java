@@ -29,13 +29,19 @@ public final class FlowDifference {
         Map<String, Step> old = byId(before);
         Map<String, Step> now = byId(after);
         List<String> out = new ArrayList<>();
-        now.forEach((id, step) -> {
-            Step was = old.get(id);
+        Map<String, String> places = places(after);
+        Map<String, String> placesBefore = places(before);
+        now.forEach((id, found) -> {
+            Step step = alone(found);
+            Step was = old.containsKey(id) ? alone(old.get(id)) : null;
             if (was == null) {
                 out.add("added " + called(step));
             } else if (!was.equals(step)) {
                 List<String> changes = changes(JSON.valueToTree(was), JSON.valueToTree(step));
                 out.add(called(step) + ": " + String.join("; ", changes));
+            }
+            if (was != null && !places.get(id).equals(placesBefore.get(id))) {
+                out.add("moved " + called(step) + " into another block");
             }
         });
         old.forEach((id, step) -> {
@@ -52,7 +58,22 @@ public final class FlowDifference {
 
     private static Map<String, Step> byId(Flow flow) {
         Map<String, Step> out = new LinkedHashMap<>();
-        flow.steps().forEach(s -> out.put(s.id(), s));
+        flow.all().forEach(s -> out.put(s.id(), s));
+        return out;
+    }
+
+    /** A step without what is inside it: those are told of by themselves. */
+    private static Step alone(Step s) {
+        List<List<Step>> empty = s.arms().stream().map(a -> List.<Step>of()).toList();
+        return empty.isEmpty() ? s : s.doing(s.kind().around(empty));
+    }
+
+    /** Where each step is: its block and arm. */
+    private static Map<String, String> places(Flow flow) {
+        Map<String, String> out = new LinkedHashMap<>();
+        flow.steps().forEach(s -> out.put(s.id(), ""));
+        flow.all().forEach(s -> s.arms()
+                .forEach(a -> a.steps().forEach(inside -> out.put(inside.id(), s.id() + "/" + a.name()))));
         return out;
     }
 

@@ -5,11 +5,11 @@ import java.time.Duration;
 import java.util.concurrent.TimeUnit;
 
 /** Keeps calls from exceeding so many a second, evenly. Shareable by threads. */
-final class Pace {
+public final class Pace {
     private final RateLimiter<Object> limiter;
 
     /** @param callsPerSecond 0 for no limit */
-    Pace(double callsPerSecond) {
+    public Pace(double callsPerSecond) {
         limiter = callsPerSecond <= 0
                 ? null
                 : RateLimiter.smoothBuilder(Duration.ofNanos((long) (TimeUnit.SECONDS.toNanos(1) / callsPerSecond)))
@@ -17,7 +17,7 @@ final class Pace {
     }
 
     /** Until the next call may be made, or this thread is interrupted. */
-    void await() {
+    public void await() {
         if (limiter != null) {
             try {
                 limiter.acquirePermit();

@@ -4,16 +4,15 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.mapping.Pick;
-import org.wirekettle.record.Node;
 
-/** Makes result records of a record and its answer. */
+/**
+ * Makes result records of a record and its answer.
+ *
+ * @param as the results' name for the steps after it
+ * @param each an expression: one result for each item; null for one
+ */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record PickStep(String id, @Nullable String each, List<Pick.Column> columns) implements Step {
-    @Override
-    public PickStep withId(String newId) {
-        return new PickStep(newId, each, columns);
-    }
-
+public record PickStep(@Nullable String as, @Nullable String each, List<Pick.Column> columns) implements StepKind {
     @Override
     public String title() {
         if (columns == null || columns.isEmpty()) {
@@ -23,28 +22,22 @@ public record PickStep(String id, @Nullable String each, List<Pick.Column> colum
     }
 
     @Override
-    public void compile(FlowCompiler c) {
+    public Runner compile(FlowCompiler c) {
         Pick pick = Pick.compile(new Pick.Definition(each, columns), c.expressions());
         pick.problems().forEach(c::problem);
         if (columns == null || columns.isEmpty()) {
             c.problem("Take at least one field into the result.");
         }
-        c.makes(PickDesign.fieldsOf(pick));
-        int step = c.step();
-        c.add((item, next) -> {
-            Pick.Picked picked = pick.run(item.scope());
+        String name = as == null || as.isBlank() ? "result" : as;
+        c.names(name, PickDesign.fieldsOf(pick));
+        return frame -> {
+            Pick.Picked picked = pick.run(frame.scope());
             if (!picked.problems().isEmpty()) {
-                throw SetAside.because(picked.problems().get(0));
+                throw Failure.of(picked.problems().get(0));
             }
-            item.trail()
-                    .add(
-                            step,
-                            picked.records().size() == 1
-                                    ? "1 result record"
-                                    : picked.records().size() + " result records");
-            for (Node record : picked.records()) {
-                next.accept(item.becoming(record));
-            }
-        });
+            int n = picked.records().size();
+            frame.note(n == 1 ? "1 result" : n + " results");
+            frame.set(name, picked.records());
+        };
     }
 }

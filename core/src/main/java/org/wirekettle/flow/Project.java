@@ -2,11 +2,13 @@ package org.wirekettle.flow;
 
 import java.time.Clock;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.record.Node;
 
 /** Where a flow finds what it names. Implemented over the database by the server. */
 public interface Project {
@@ -24,6 +26,11 @@ public interface Project {
     /** What the time is, for expressions, trails and messages. */
     default Clock clock() {
         return Clock.systemUTC();
+    }
+
+    /** What expressions see beside the record, by name: of the run, of its inputs. */
+    default Map<String, Node> variables() {
+        return Map.of();
     }
 
     /** A caller with the limits that its connection sets. */

@@ -1,40 +1,50 @@
 package org.wirekettle.flow;
 
-import com.fasterxml.jackson.annotation.JsonSubTypes;
-import com.fasterxml.jackson.annotation.JsonTypeInfo;
-import java.util.Arrays;
+import com.fasterxml.jackson.databind.annotation.JsonDeserialize;
+import com.fasterxml.jackson.databind.annotation.JsonSerialize;
+import java.util.List;
 
 /**
- * A step's definition. It compiles itself to what works on records. A new kind is one class and its line here; see
- * CONTRIBUTING.md.
+ * A step of a flow: what it does, and what every step has. In JSON one object: {@code id}, {@code off}, {@code kind},
+ * and what the kind holds.
+ *
+ * @param id stays the same while the step is changed or moved; unique in its flow. Null until its flow gives it one.
+ * @param off whether records pass it by
  */
-@JsonTypeInfo(use = JsonTypeInfo.Id.NAME, property = "kind")
-@JsonSubTypes({
-    @JsonSubTypes.Type(value = ReadStep.class, name = "read"),
-    @JsonSubTypes.Type(value = CheckStep.class, name = "check"),
-    @JsonSubTypes.Type(value = CallStep.class, name = "call"),
-    @JsonSubTypes.Type(value = PickStep.class, name = "pick"),
-    @JsonSubTypes.Type(value = WriteStep.class, name = "write")
-})
-public interface Step {
-    /** Stays the same while the step is changed or moved; unique in its flow. Null until its flow gives it one. */
-    String id();
+@JsonSerialize(using = StepJson.Writer.class)
+@JsonDeserialize(using = StepJson.Reader.class)
+public record Step(String id, boolean off, StepKind kind) {
+    /** @throws IllegalArgumentException without a kind */
+    public Step {
+        if (kind == null) {
+            throw new IllegalArgumentException("a step has no kind");
+        }
+    }
 
-    /** The same step under that id. */
-    Step withId(String newId);
+    public Step(String id, StepKind kind) {
+        this(id, false, kind);
+    }
+
+    public Step withId(String newId) {
+        return new Step(newId, off, kind);
+    }
+
+    /** The same step doing something else. */
+    public Step doing(StepKind other) {
+        return new Step(id, off, other);
+    }
 
     /** What it does, in words, for outlines. */
-    String title();
+    public String title() {
+        return kind.title();
+    }
 
-    /** Adds what this step does to the flow being compiled; reports problems instead of failing. */
-    void compile(FlowCompiler compiler);
+    public String kindName() {
+        return kind.kindName();
+    }
 
-    /** The kind's name, as definitions have it. */
-    default String kindName() {
-        return Arrays.stream(Step.class.getAnnotation(JsonSubTypes.class).value())
-                .filter(t -> t.value() == getClass())
-                .map(JsonSubTypes.Type::name)
-                .findFirst()
-                .orElseThrow(() -> new IllegalStateException(getClass() + " is not registered as a kind of step"));
+    /** The lists of steps inside it; none when it is no block. */
+    public List<Arm> arms() {
+        return kind.inside();
     }
 }

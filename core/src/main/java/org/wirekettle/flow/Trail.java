@@ -1,84 +1,54 @@
 package org.wirekettle.flow;
 
-import java.time.Clock;
-import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.record.Node;
 
-/** What happened to one record, step by step. Filled by the thread that works on the record, then only read. */
+/**
+ * What happened to one record, step by step, and how it ended. Made when it ends; a refusal may still change its fate.
+ */
 public final class Trail {
+    static final String NO_ANSWER = "no answer is kept yet";
+
     private final long number;
     private final Node source;
-    private final Calls calls;
-    private final Clock clock;
     private final long startMillis;
-    private final List<Event> events = new ArrayList<>(4);
-    private List<AnsweredCall> answered = List.of();
-    private final List<Good> lastGood = new ArrayList<>(1);
-    private int callCount;
-    private Fate fate = Fate.DONE;
-    private int failedStep = -1;
-    private String code;
-    private String reason;
-    private final int[] stepOut;
-    private final List<Node> results = new ArrayList<>(2);
+    private final List<Event> events;
+    private final Effects effects;
+    private final int[] counts;
+    private Failure failure;
 
     /**
-     * One step of the way. {@code exchange} is null where no call was made.
+     * One thing that happened. {@code exchange} and {@code call} are null where no call was made.
      *
-     * @param step the step's index in the flow
+     * @param path of the step, see {@link Paths}
      * @param atMillis the time, since the epoch
      * @param micros how long it took
+     * @param call how it was made; null for one read back
      */
-    public record Event(int step, long atMillis, long micros, String text, Exchange exchange) {}
+    public record Event(String path, long atMillis, long micros, String text, Exchange exchange, Calls.Call call) {}
 
-    Trail(long number, Node source, Calls calls, int steps, Clock clock) {
-        this.clock = clock;
-        this.stepOut = new int[steps];
+    Trail(long number, Node source, long startMillis, Frame frame, Failure failure) {
         this.number = number;
         this.source = source;
-        this.calls = calls;
-        this.startMillis = clock.millis();
+        this.startMillis = startMillis;
+        this.events = frame.events();
+        this.effects = frame.effects();
+        this.counts = frame.counts();
+        end(failure);
     }
 
-    Exchange call(int step, Calls.Call call) throws SetAside {
-        long at = clock.millis();
-        Exchange x = calls.call(callCount++, call);
-        events.add(new Event(step, at, x.totalMicros(), null, x));
-        return x;
+    /** @param why null when it went through */
+    public void end(Failure why) {
+        failure = why;
+        if (why != null) {
+            effects.clear();
+        }
     }
 
-    /** The last call's answer is good: whatever happens to the record later, that call is not made again. */
-    void accepted(Calls.Call call) {
-        lastGood.add(new Good(callCount - 1, call, events.get(events.size() - 1).exchange()));
-    }
-
-    /** A call with a good answer; its digest is only made when the record is set aside. */
-    private record Good(int index, Calls.Call call, Exchange exchange) {}
-
-    void add(int step, String text) {
-        events.add(new Event(step, clock.millis(), 0, text, null));
-    }
-
-    void end(int step, SetAside why) {
-        answered = lastGood.stream()
-                .map(g -> new AnsweredCall(g.index, g.call.digest(), g.exchange))
-                .toList();
-        fate = why.isInDoubt() ? Fate.IN_DOUBT : Fate.SET_ASIDE;
-        failedStep = step;
-        code = why.code();
-        reason = why.getMessage();
-        results.clear();
-    }
-
-    void result(Node record) {
-        results.add(record);
-    }
-
-    /** For each step, how many records left it on the way of this one. */
-    public int[] stepOut() {
-        return stepOut;
+    /** For each counter of the flow, how often it was passed on the way of this record. */
+    public int[] counts() {
+        return counts;
     }
 
     /** The record's number in its source, from 1. */
@@ -99,28 +69,36 @@ public final class Trail {
     }
 
     public Fate fate() {
-        return fate;
+        return failure == null ? Fate.DONE : failure.isUnknown() ? Fate.IN_DOUBT : Fate.SET_ASIDE;
     }
 
-    /** The index of the step where it was set aside, or -1. */
-    public int failedStep() {
-        return failedStep;
+    /** Whether the run is to pause. */
+    public boolean isStop() {
+        return failure != null && failure.isStop();
+    }
+
+    /** The path of the step where it was set aside; null for a record that is done. */
+    public String failedPath() {
+        return failure == null ? null : failure.path();
     }
 
     public String code() {
-        return code;
+        return failure == null ? null : failure.code();
     }
 
     public String reason() {
-        return reason;
+        return failure == null ? null : failure.getMessage();
     }
 
-    /** For a record that was set aside: its calls that need not be made again. */
-    public List<AnsweredCall> answered() {
-        return answered;
+    /** Paths of calls that had no answer while designing. */
+    public List<String> missing() {
+        return events.stream()
+                .filter(e -> NO_ANSWER.equals(e.text()))
+                .map(Event::path)
+                .toList();
     }
 
-    public List<Node> results() {
-        return results;
+    public Effects effects() {
+        return effects;
     }
 }

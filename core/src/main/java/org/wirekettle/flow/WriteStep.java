@@ -6,33 +6,94 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.expression.Expression;
+import org.wirekettle.mapping.Pick;
+import org.wirekettle.record.Node;
 
-/** Writes result records to a target; fields go to the columns of the same name. */
+/**
+ * Writes rows to a target when the record is accounted for; fields go to the columns of the same name.
+ *
+ * @param from an expression: each of its items is a row; null for the record itself, or the part inside an each
+ * @param columns what goes into a row; null or empty for the item's own fields
+ */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record WriteStep(String id, @Nullable String target) implements Step {
-    @Override
-    public WriteStep withId(String newId) {
-        return new WriteStep(newId, target);
-    }
-
+public record WriteStep(
+        @Nullable String target,
+        @Nullable String from,
+        @Nullable List<Pick.Column> columns) implements StepKind {
     @Override
     public String title() {
         return target == null ? "choose a target" : target;
     }
 
+    WriteStep from(String expression) {
+        return new WriteStep(target, expression, columns);
+    }
+
     @Override
-    public void compile(FlowCompiler c) {
+    public List<Ref> named() {
+        return List.of(new Ref(Ref.What.TARGET, target));
+    }
+
+    @Override
+    public Runner compile(FlowCompiler c) {
+        Rows rows = rows(c);
         if (target == null || target.isBlank()) {
             c.problem("Choose the target to write to.");
-            return;
+            return Runner.NONE;
         }
-        List<String> labels = c.fields().stream().map(Field::label).toList();
+        int output;
         try {
-            Optional<RecordTarget> found = c.project().target(target, labels);
-            found.ifPresentOrElse(c::writes, () -> c.problem("There is no target named " + target + "."));
+            Optional<Integer> known = c.output(target);
+            List<String> labels = rows.fields.stream().map(Field::label).toList();
+            Optional<RecordTarget> found =
+                    known.isPresent() ? Optional.empty() : c.project().target(target, labels);
+            if (known.isEmpty() && found.isEmpty()) {
+                c.problem("There is no target named " + target + ".");
+                return Runner.NONE;
+            }
             found.map(RecordTarget::problem).ifPresent(c::problem);
+            output = known.isPresent() ? known.get() : c.writes(target, found.get());
         } catch (IllegalArgumentException e) {
             c.problem(e.getMessage());
+            return Runner.NONE;
         }
+        int counter = c.counter();
+        return frame -> {
+            List<Node> made = rows.maker.of(frame);
+            for (Node row : made) {
+                frame.effects().add(new Effects.Row(output, counter, frame.path(), row));
+            }
+            frame.note(made.size() == 1 ? "1 row" : made.size() + " rows");
+        };
+    }
+
+    /** Makes the rows of one record. */
+    private interface Maker {
+        List<Node> of(Frame frame) throws Failure;
+    }
+
+    private record Rows(Maker maker, List<Field> fields) {}
+
+    private Rows rows(FlowCompiler c) {
+        if (columns != null && !columns.isEmpty()) {
+            Pick pick = Pick.compile(new Pick.Definition(from, columns), c.expressions());
+            pick.problems().forEach(c::problem);
+            return new Rows(
+                    frame -> {
+                        Pick.Picked picked = pick.run(frame.scope());
+                        if (!picked.problems().isEmpty()) {
+                            throw Failure.of(picked.problems().get(0));
+                        }
+                        return picked.records();
+                    },
+                    PickDesign.fieldsOf(pick));
+        }
+        Optional<Expression> items = c.optional(from, "from");
+        return new Rows(
+                frame -> items.isEmpty()
+                        ? List.of(frame.scope().context())
+                        : frame.nodes(items.get(), "what is written"),
+                c.fieldsOf(from));
     }
 }

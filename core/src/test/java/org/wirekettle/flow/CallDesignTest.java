@@ -46,7 +46,8 @@ public class CallDesignTest {
     }
 
     private static CallStep step(Rule... rules) {
-        return new CallStep("c", "Tides", null, null, "ask", "desk", List.of(rules), null, null, null);
+        return new CallStep(
+                "Tides", null, null, "ask", "desk", List.of(rules), null, null, null, null, null, null, null);
     }
 
     private CallDesign design(Rule... rules) {
@@ -66,16 +67,18 @@ public class CallDesignTest {
         record Case(CallStep step, String said) {}
         for (Case c : List.of(
                 new Case(
-                        new CallStep("c", null, null, null, null, null, List.of(), null, null, null),
+                        new CallStep(null, null, null, null, null, List.of(), null, null, null, null, null, null, null),
                         "design.operation"),
                 new Case(
-                        new CallStep("c", "X", null, null, "ask", null, List.of(), null, null, null),
+                        new CallStep("X", null, null, "ask", null, List.of(), null, null, null, null, null, null, null),
                         "contract.unknown"),
                 new Case(
-                        new CallStep("c", "Tides", null, "Q", "ask", null, List.of(), null, null, null),
+                        new CallStep(
+                                "Tides", null, "Q", "ask", null, List.of(), null, null, null, null, null, null, null),
                         "port.unknown"),
                 new Case(
-                        new CallStep("c", "Tides", null, null, "sing", null, List.of(), null, null, null),
+                        new CallStep(
+                                "Tides", null, null, "sing", null, List.of(), null, null, null, null, null, null, null),
                         "operation.unknown"))) {
             Refused r = expectThrows(Refused.class, () -> CallDesign.of(c.step(), project, expressions));
             assertEquals(r.code(), c.said());
@@ -180,21 +183,57 @@ public class CallDesignTest {
         Node detail = fault.reply();
         assertEquals(detail.name(), "Closed", "what it says can be looked at all the same");
         CallStep taking = new CallStep(
-                "c", "Tides", null, null, "ask", "desk", List.of(PORT, DRAUGHT), null, null, List.of("Closed"));
+                "Tides",
+                null,
+                null,
+                "ask",
+                "desk",
+                List.of(PORT, DRAUGHT),
+                null,
+                null,
+                List.of("Closed"),
+                null,
+                null,
+                null,
+                null);
         assertTrue(
                 CallDesign.of(taking, project, expressions).call(project, scope).isTaken());
     }
 
     @Test
     public void aServiceThatIsAwayLeavesNoReply() {
-        CallStep away =
-                new CallStep("c", "Tides", null, null, "ask", "nowhere", List.of(PORT, DRAUGHT), null, null, List.of());
+        CallStep away = new CallStep(
+                "Tides",
+                null,
+                null,
+                "ask",
+                "nowhere",
+                List.of(PORT, DRAUGHT),
+                null,
+                null,
+                List.of(),
+                null,
+                null,
+                null,
+                null);
         CallDesign.Tried t =
                 CallDesign.of(away, project, expressions).call(project, Scope.of(TideProject.record("TLWRC", "7.5")));
         assertNull(t.reply());
         assertTrue(t.failure().startsWith("unreachable: nothing answers at"), t.failure());
-        CallStep none =
-                new CallStep("c", "Tides", null, null, "ask", null, List.of(PORT, DRAUGHT), null, null, List.of());
+        CallStep none = new CallStep(
+                "Tides",
+                null,
+                null,
+                "ask",
+                null,
+                List.of(PORT, DRAUGHT),
+                null,
+                null,
+                List.of(),
+                null,
+                null,
+                null,
+                null);
         Refused r = expectThrows(Refused.class, () -> CallDesign.of(none, project, expressions)
                 .call(project, Scope.of(TideProject.record("TLWRC", "7.5"))));
         assertEquals(r.code(), "design.connection");

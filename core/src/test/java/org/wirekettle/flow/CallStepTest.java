@@ -18,6 +18,11 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.TideProject.Manner;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Pick;
+import org.wirekettle.record.Node;
+import org.wirekettle.run.Journal;
+import org.wirekettle.run.MemoryLedger;
+import org.wirekettle.run.RunEngine;
+import org.wirekettle.run.RunInput;
 
 /** The call of one record over real HTTP: what each answer makes of the record, and when a call is made again. */
 public class CallStepTest {
@@ -38,8 +43,10 @@ public class CallStepTest {
         expressions.close();
     }
 
-    private static CallStep ask(String operation, String connection, boolean safe, List<String> taken) {
-        return new CallStep("c", "Tides", null, null, operation, connection, FILL, 4, safe, taken);
+    private static Step ask(String operation, String connection, boolean safe, List<String> taken) {
+        return new Step(
+                "c",
+                new CallStep("Tides", null, null, operation, connection, FILL, 4, safe, taken, null, null, null, null));
     }
 
     private Trail work(Step... steps) {
@@ -48,13 +55,23 @@ public class CallStepTest {
         return flow.tryOn(7, TideProject.record("TLWRC", "7.5"));
     }
 
-    private static PickStep windows() {
-        return new PickStep(
+    private static Step windows() {
+        return new Step(
                 "p",
-                "$reply/window",
-                List.of(
-                        new Pick.Column("port", "$record/port", null, "string"),
-                        new Pick.Column("opens", "opens", null, "string")));
+                new PickStep(
+                        "result",
+                        "$reply/window",
+                        List.of(
+                                new Pick.Column("port", "$record/port", null, "string"),
+                                new Pick.Column("opens", "opens", null, "string"))));
+    }
+
+    private static Step write() {
+        return new Step("w", new WriteStep("rows", "$result", null));
+    }
+
+    private static List<Node> results(Trail t) {
+        return t.effects().rows().stream().map(Effects.Row::record).toList();
     }
 
     private static Manner answers(int status, String body) {
@@ -130,33 +147,34 @@ public class CallStepTest {
     public void eachWindowOfTheAnswerBecomesARecord() {
         String window = "<t:window><t:opens>2031-04-0%dT10:00:00Z</t:opens></t:window>";
         project.manner = answers(200, TideProject.tell(window.formatted(2) + window.formatted(3)));
-        Trail t = work(ask("ask", "desk", false, null), windows());
+        Trail t = work(ask("ask", "desk", false, null), windows(), write());
         assertEquals(
-                t.results().stream()
+                results(t).stream()
                         .map(r -> r.child("port").string() + " "
                                 + r.child("opens").string())
                         .toList(),
                 List.of("TLWRC 2031-04-02T10:00:00Z", "TLWRC 2031-04-03T10:00:00Z"));
-        assertEquals(t.stepOut(), new int[] {1, 2});
-        assertEquals(t.events().get(1).text(), "2 result records");
+        assertEquals(t.counts(), new int[] {1, 1, 1});
+        assertEquals(t.events().get(1).text(), "2 results");
     }
 
     @Test
     public void anAnswerWithoutAnyWindowIsDoneWithoutAResult() {
         project.manner = answers(200, TideProject.tell(""));
-        Trail t = work(ask("ask", "desk", false, null), windows());
+        Trail t = work(ask("ask", "desk", false, null), windows(), write());
         assertEquals(t.fate(), Fate.DONE);
-        assertEquals(t.results(), List.of());
+        assertEquals(results(t), List.of());
     }
 
     @Test
     public void aFaultThatIsTakenIsAnAnswerOthersAreNot() {
         project.manner =
                 answers(500, TideProject.fault("e:Client", "no", "<t:Closed><t:until>2031-05-01</t:until></t:Closed>"));
-        PickStep until = new PickStep("p", "$reply", List.of(new Pick.Column("until", "until", null, "date")));
-        Trail taken = work(ask("ask", "desk", false, List.of("Closed")), until);
+        Step until = new Step(
+                "p", new PickStep("result", "$reply", List.of(new Pick.Column("until", "until", null, "date"))));
+        Trail taken = work(ask("ask", "desk", false, List.of("Closed")), until, write());
         assertEquals(taken.fate(), Fate.DONE, taken.reason());
-        assertEquals(taken.results().get(0).child("until").string(), "2031-05-01");
+        assertEquals(results(taken).get(0).child("until").string(), "2031-05-01");
         assertEquals(work(ask("ask", "desk", false, List.of("Open")), until).code(), "fault Closed");
     }
 
@@ -215,22 +233,27 @@ public class CallStepTest {
                 200,
                 TideProject.tell("<t:window><t:opens>" + (request.contains(">2<") ? "2032" : "2031")
                         + "-01-01T00:00:00Z</t:opens></t:window>"));
-        CallStep second = new CallStep(
+        Step second = new Step(
                 "d",
-                "Tides",
-                null,
-                null,
-                "ask",
-                "desk",
-                List.of(
-                        Rule.xpath("Ask/port", "concat(port, ' after ', $reply/window/opens)"),
-                        Rule.xpath("Ask/draught", "2")),
-                4,
-                false,
-                null);
-        Trail t = work(ask("ask", "desk", false, null), second, windows());
+                new CallStep(
+                        "Tides",
+                        null,
+                        null,
+                        "ask",
+                        "desk",
+                        List.of(
+                                Rule.xpath("Ask/port", "concat(port, ' after ', $reply/window/opens)"),
+                                Rule.xpath("Ask/draught", "2")),
+                        4,
+                        false,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null));
+        Trail t = work(ask("ask", "desk", false, null), second, windows(), write());
         assertTrue(project.requests.get(1).contains("TLWRC after 2031-01-01T00:00:00Z"), project.requests.get(1));
-        assertEquals(t.results().get(0).child("opens").string(), "2032-01-01T00:00:00Z");
+        assertEquals(results(t).get(0).child("opens").string(), "2032-01-01T00:00:00Z");
     }
 
     @Test
@@ -250,13 +273,14 @@ public class CallStepTest {
             }
             TideProject.reply(x, 200, TideProject.tell(""));
         };
-        CallStep wide = new CallStep("c", "Tides", null, null, "ask", "desk", FILL, 20, false, null);
+        Step wide = new Step(
+                "c", new CallStep("Tides", null, null, "ask", "desk", FILL, 20, false, null, null, null, null, null));
         CompiledFlow flow =
-                FlowCompiler.compile(new Flow(List.of(new ReadStep("r", "any"), wide)), project, expressions);
+                FlowCompiler.compile(new Flow(List.of(new Step("r", new ReadStep("any")), wide)), project, expressions);
         assertEquals(flow.parallel(), 3);
         MemoryLedger ledger = new MemoryLedger();
         try (RunInput input = RunInput.of(flow.source(), Long.MAX_VALUE, 0);
-                Journal journal = new Journal(java.nio.file.Files.createTempDirectory("calls"), 0)) {
+                Journal journal = new Journal(java.nio.file.Files.createTempDirectory("calls"), 0, null)) {
             assertEquals(
                     new RunEngine(flow, input, ledger, journal, 0, c -> {})
                             .run()
@@ -296,10 +320,10 @@ public class CallStepTest {
     public void fieldsOfAnswersAreKnownToTheStepAfterThePick() throws Exception {
         CompiledFlow flow = FlowCompiler.compile(
                 new Flow(List.of(
-                        new ReadStep("r", "any"),
+                        new Step("r", new ReadStep("any")),
                         ask("ask", "desk", false, null),
                         windows(),
-                        new WriteStep("w", "nowhere"))),
+                        new Step("w", new WriteStep("nowhere", "$result", null)))),
                 project,
                 expressions);
         assertEquals(

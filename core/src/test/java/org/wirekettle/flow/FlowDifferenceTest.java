@@ -10,11 +10,26 @@ import org.wirekettle.mapping.Pick;
 
 /** What changed between two versions of a flow, in words. */
 public class FlowDifferenceTest {
-    private static final ReadStep READ = new ReadStep("r", "port_calls");
-    private static final WriteStep WRITE = new WriteStep("w", "windows");
+    private static final Step READ = new Step("r", new ReadStep("port_calls"));
+    private static final Step WRITE = new Step("w", new WriteStep("windows", null, null));
 
-    private static CallStep call(Integer parallel, Rule... fill) {
-        return new CallStep("c", "TideDesk", 1, "P", "Get", "desk", List.of(fill), parallel, null, null);
+    private static Step call(Integer parallel, Rule... fill) {
+        return new Step(
+                "c",
+                new CallStep(
+                        "TideDesk",
+                        1,
+                        "P",
+                        "Get",
+                        "desk",
+                        List.of(fill),
+                        parallel,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null));
     }
 
     private static List<String> between(Flow before, Flow after) {
@@ -33,7 +48,7 @@ public class FlowDifferenceTest {
 
     @Test
     public void stepsComeGoAndMove() {
-        CheckStep check = new CheckStep("k", "draft_m > 0", "too light");
+        Step check = new Step("k", new CheckStep("draft_m > 0", "too light"));
         assertEquals(between(flow(READ), flow(READ, check)), List.of("added check too light"));
         assertEquals(between(flow(READ, check), flow(READ)), List.of("removed check too light"));
         assertEquals(
@@ -43,7 +58,7 @@ public class FlowDifferenceTest {
     @Test
     public void aChangedStepSaysWhatOfItChanged() {
         assertEquals(
-                between(flow(READ), flow(new ReadStep("r", "vessels"))),
+                between(flow(READ), flow(new Step("r", new ReadStep("vessels")))),
                 List.of("read vessels: source was “port_calls”, is “vessels”"));
         assertEquals(
                 between(flow(call(null)), flow(call(8))), List.of("call TideDesk · Get: parallel was nothing, is “8”"));
@@ -73,8 +88,9 @@ public class FlowDifferenceTest {
 
     @Test
     public void columnsOfAPickAreNamedToo() {
-        PickStep before = new PickStep("p", null, List.of(new Pick.Column("opens", "a", null, "dateTime")));
-        PickStep after = new PickStep("p", "$reply/window", List.of(new Pick.Column("opens", "b", null, "dateTime")));
+        Step before = new Step("p", new PickStep(null, null, List.of(new Pick.Column("opens", "a", null, "dateTime"))));
+        Step after = new Step(
+                "p", new PickStep(null, "$reply/window", List.of(new Pick.Column("opens", "b", null, "dateTime"))));
         assertEquals(
                 between(flow(before), flow(after)),
                 List.of("pick each window: columns changed opens; each was nothing, is “$reply/window”"));
@@ -82,10 +98,12 @@ public class FlowDifferenceTest {
 
     @Test
     public void aHugeValueIsShortened() {
-        String line = between(flow(new CheckStep("k", "x".repeat(9_000), "m")), flow(new CheckStep("k", "y", "m")))
+        String line = between(
+                        flow(new Step("k", new CheckStep("x".repeat(9_000), "m"))),
+                        flow(new Step("k", new CheckStep("y", "m"))))
                 .get(0);
         assertTrue(line.length() < 160, line);
-        String titled = between(flow(READ), flow(READ, new CheckStep("k", "1", "y".repeat(9_000))))
+        String titled = between(flow(READ), flow(READ, new Step("k", new CheckStep("1", "y".repeat(9_000)))))
                 .get(0);
         assertTrue(titled.length() < 120, titled);
     }

@@ -26,18 +26,28 @@ public class FlowTest {
 
     @Test
     public void stepsGetIdsThatAreFree() {
-        assertEquals(ids(new ReadStep(null, "a"), new WriteStep(null, "b")), List.of("s1", "s2"));
-        assertEquals(ids(new ReadStep("s2", "a"), new WriteStep(null, "b")), List.of("s2", "s3"));
-        assertEquals(ids(new ReadStep(null, "a"), new WriteStep("s1", "b")), List.of("s2", "s1"));
+        assertEquals(
+                ids(new Step(null, new ReadStep("a")), new Step(null, new WriteStep("b", null, null))),
+                List.of("s1", "s2"));
+        assertEquals(
+                ids(new Step("s2", new ReadStep("a")), new Step(null, new WriteStep("b", null, null))),
+                List.of("s2", "s3"));
+        assertEquals(
+                ids(new Step(null, new ReadStep("a")), new Step("s1", new WriteStep("b", null, null))),
+                List.of("s2", "s1"));
     }
 
     @DataProvider
     Object[][] wrong() {
         return new Object[][] {
-            {new Step[] {new ReadStep("s1", "a"), new WriteStep("s1", "b")}, "two steps have the id s1"},
-            {new Step[] {new ReadStep("", "a")}, "a step's id has 1 to 40 letters, digits, _ or -"},
-            {new Step[] {new ReadStep("a b", "a")}, "a step's id has 1 to 40 letters, digits, _ or -"},
-            {new Step[] {new ReadStep("x".repeat(41), "a")}, "a step's id has 1 to 40 letters, digits, _ or -"},
+            {
+                new Step[] {new Step("s1", new ReadStep("a")), new Step("s1", new WriteStep("b", null, null))},
+                "two steps have the id s1"
+            },
+            {new Step[] {new Step("", new ReadStep("a"))}, "a step's id has 1 to 40 letters, digits, _ or -"},
+            {new Step[] {new Step("a b", new ReadStep("a"))}, "a step's id has 1 to 40 letters, digits, _ or -"},
+            {new Step[] {new Step("x".repeat(41), new ReadStep("a"))}, "a step's id has 1 to 40 letters, digits, _ or -"
+            },
             {new Step[] {null}, "a step is missing"},
         };
     }
@@ -53,11 +63,26 @@ public class FlowTest {
     @Test
     public void everyKindOfStepComesBackFromItsJson() throws Exception {
         Flow flow = new Flow(List.of(
-                new ReadStep("r", "port_calls"),
-                new CheckStep("c", "draft_m > 0", "too light"),
-                new CallStep("k", "TideDesk", 2, "P", "Get", "desk", List.of(), 8, true, List.of("Closed")),
-                new PickStep("p", "$reply/window", List.of()),
-                new WriteStep("w", "windows")));
+                new Step("r", new ReadStep("port_calls")),
+                new Step("c", new CheckStep("draft_m > 0", "too light")),
+                new Step(
+                        "k",
+                        new CallStep(
+                                "TideDesk",
+                                2,
+                                "P",
+                                "Get",
+                                "desk",
+                                List.of(),
+                                8,
+                                true,
+                                List.of("Closed"),
+                                null,
+                                null,
+                                null,
+                                null)),
+                new Step("p", new PickStep(null, "$reply/window", List.of())),
+                new Step("w", new WriteStep("windows", null, null))));
         String json = JSON.writeValueAsString(flow);
         assertEquals(JSON.readValue(json, Flow.class), flow);
         assertEquals(
@@ -65,16 +90,6 @@ public class FlowTest {
         assertEquals(
                 flow.steps().stream().map(Step::title).toList(),
                 List.of("port_calls", "too light", "TideDesk · Get", "choose what a result is", "windows"));
-    }
-
-    @Test
-    public void stepsBeforeAreNearestFirst() {
-        Flow flow = new Flow(List.of(new ReadStep("a", "x"), new CheckStep("b", "1", null), new WriteStep("c", "t")));
-        assertEquals(flow.before("c").stream().map(Step::id).toList(), List.of("b", "a"));
-        assertEquals(flow.before("nowhere"), List.of());
-        assertEquals(flow.source(), Optional.of("x"));
-        assertEquals(flow.target(), Optional.of("t"));
-        assertEquals(new Flow(null).source(), Optional.empty());
     }
 
     /** A project with one source. */
@@ -140,50 +155,66 @@ public class FlowTest {
 
     @Test
     public void whatIsWrongIsSaidWithItsStep() {
-        ReadStep read = new ReadStep(null, "calls");
+        Step read = new Step(null, new ReadStep("calls"));
         assertEquals(problems(), List.of("- The flow has no steps yet: add a source to read from."));
         assertEquals(problems(read), List.of());
-        assertEquals(problems(new ReadStep(null, null)), List.of("s1 Choose the source to read from."));
-        assertEquals(problems(new ReadStep(null, "x")), List.of("s1 There is no source named x."));
-        assertEquals(problems(read, read), List.of("s2 A flow reads from one source, in its first step."));
+        assertEquals(problems(new Step(null, new ReadStep(null))), List.of("s1 Choose the source to read from."));
+        assertEquals(problems(new Step(null, new ReadStep("x"))), List.of("s1 There is no source named x."));
         assertEquals(
-                problems(read, new CheckStep(null, " ", null)),
+                problems(read, read),
+                List.of("s2 A flow reads from one source. To use another one beside it, look it up or join it."));
+        assertEquals(
+                problems(read, new Step(null, new CheckStep(" ", null))),
                 List.of("s2 Write the condition that records must meet."));
-        assertEquals(problems(read, new CheckStep(null, "draft_m >", null)), List.of("s2 condition"));
+        assertEquals(problems(read, new Step(null, new CheckStep("draft_m >", null))), List.of("s2 condition"));
         assertEquals(
-                problems(read, new CallStep(null, null, null, null, null, null, null, null, null, null)),
+                problems(
+                        read,
+                        new Step(
+                                null,
+                                new CallStep(
+                                        null, null, null, null, null, null, null, null, null, null, null, null, null))),
                 List.of("s2 Choose the operation to call."));
         assertEquals(
-                problems(read, new CallStep(null, "T", 3, null, "O", null, null, null, null, null)),
+                problems(
+                        read,
+                        new Step(
+                                null,
+                                new CallStep("T", 3, null, "O", null, null, null, null, null, null, null, null, null))),
                 List.of("s2 There is no contract named T with a version 3."));
         assertEquals(
-                problems(read, new PickStep(null, null, List.of())),
+                problems(read, new Step(null, new PickStep(null, null, List.of()))),
                 List.of("s2 Take at least one field into the result."));
-        assertEquals(problems(read, new WriteStep(null, null)), List.of("s2 Choose the target to write to."));
-        assertEquals(problems(read, new WriteStep(null, "t")), List.of("s2 There is no target named t."));
+        assertEquals(
+                problems(read, new Step(null, new WriteStep(null, null, null))),
+                List.of("s2 Choose the target to write to."));
+        assertEquals(
+                problems(read, new Step(null, new WriteStep("t", null, null))),
+                List.of("s2 There is no target named t."));
     }
 
     @Test
     public void aFlowHasALimitedNumberOfSteps() {
         Step[] many = new Step[Flow.MAX_STEPS + 1];
-        Arrays.fill(many, new CheckStep(null, "true()", null));
-        assertEquals(problems(many), List.of("- The flow has more than 200 steps."));
+        Arrays.fill(many, new Step(null, new CheckStep("true()", null)));
+        assertEquals(problems(many), List.of("- The flow has more than 500 steps."));
     }
 
     @Test
     public void aCheckSetsAsideWithItsMessage() {
         try (Expressions expressions = new Expressions()) {
-            Flow flow =
-                    new Flow(List.of(new CheckStep(null, "draft_m <= 9", "too deep"), new CheckStep(null, "x", null)));
+            Flow flow = new Flow(List.of(
+                    new Step(null, new CheckStep("draft_m <= 9", "too deep")),
+                    new Step(null, new CheckStep("x", null))));
             CompiledFlow compiled = FlowCompiler.compile(flow, new OneSource(), expressions);
             Node record = new Node("", "record");
             record.add(Node.leaf("draft_m", "9.9"));
             Trail deep = compiled.tryOn(1, record);
-            assertEquals(deep.fate() + " " + deep.failedStep() + " " + deep.reason(), "SET_ASIDE 0 too deep");
+            assertEquals(deep.fate() + " " + deep.failedPath() + " " + deep.reason(), "SET_ASIDE s1 too deep");
             Node light = new Node("", "record");
             light.add(Node.leaf("draft_m", "3"));
             Trail other = compiled.tryOn(2, light);
-            assertEquals(other.failedStep() + " " + other.reason(), "1 does not meet: x");
+            assertEquals(other.failedPath() + " " + other.reason(), "s2 does not meet: x");
         }
     }
 }

@@ -7,12 +7,12 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
 
 /** A call that answers what the test says. */
-record TestCall(String request, boolean isSafeToRepeat, Supplier<Exchange> answer) implements Calls.Call {
-    static TestCall answering(String answer) {
+public record TestCall(String request, boolean isSafeToRepeat, Supplier<Exchange> answer) implements Calls.Call {
+    public static TestCall answering(String answer) {
         return new TestCall("<q/>", false, () -> exchange(Outcome.ANSWERED, answer));
     }
 
-    static Exchange exchange(Outcome outcome, String answer) {
+    public static Exchange exchange(Outcome outcome, String answer) {
         return new Exchange(
                 outcome,
                 null,

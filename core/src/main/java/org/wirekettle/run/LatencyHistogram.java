@@ -1,4 +1,4 @@
-package org.wirekettle.flow;
+package org.wirekettle.run;
 
 import java.nio.ByteBuffer;
 import java.util.ArrayList;

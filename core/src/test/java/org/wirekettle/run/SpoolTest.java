@@ -1,4 +1,4 @@
-package org.wirekettle.flow;
+package org.wirekettle.run;
 
 import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertFalse;

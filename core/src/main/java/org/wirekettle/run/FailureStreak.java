@@ -1,7 +1,11 @@
-package org.wirekettle.flow;
+package org.wirekettle.run;
 
 import dev.failsafe.CircuitBreaker;
 import java.util.Optional;
+import java.util.function.UnaryOperator;
+import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.Paths;
+import org.wirekettle.flow.Trail;
 
 /**
  * Notices when records fail for the same reason, one after the other: then more would only fail too. A circuit that
@@ -9,11 +13,13 @@ import java.util.Optional;
  */
 final class FailureStreak {
     private final int limit;
+    private final UnaryOperator<String> stepNames;
     private final CircuitBreaker<Void> circuit;
     private String reason;
 
-    /** @param limit equal failures in a row; 0 for never noticing */
-    FailureStreak(int limit) {
+    /** @param limit equal failures in a row; 0 for never noticing. @param stepNames of a step's id, for people */
+    FailureStreak(int limit, UnaryOperator<String> stepNames) {
+        this.stepNames = stepNames;
         this.limit = limit;
         circuit = CircuitBreaker.<Void>builder()
                 .withFailureThreshold(Math.max(1, limit))
@@ -25,7 +31,8 @@ final class FailureStreak {
         if (limit <= 0) {
             return Optional.empty();
         }
-        String why = trail.fate() == Fate.DONE ? null : trail.failedStep() + " " + trail.code();
+        String why =
+                trail.fate() == Fate.DONE ? null : trail.failedPath().replaceAll("\\[\\d+\\]", "") + " " + trail.code();
         if (why == null || !why.equals(reason)) {
             circuit.close();
             circuit.recordSuccess();
@@ -36,8 +43,9 @@ final class FailureStreak {
         }
         circuit.recordFailure();
         return circuit.isOpen()
-                ? Optional.of((limit == 1 ? "1 record" : limit + " records in a row") + " failed at step "
-                        + (trail.failedStep() + 1) + " for the same reason, " + trail.code() + ": " + trail.reason())
+                ? Optional.of((limit == 1 ? "1 record" : limit + " records in a row") + " failed at "
+                        + stepNames.apply(Paths.step(trail.failedPath())) + " for the same reason, " + trail.code()
+                        + ": " + trail.reason())
                 : Optional.empty();
     }
 }

@@ -1,4 +1,4 @@
-package org.wirekettle.flow;
+package org.wirekettle.run;
 
 import java.io.IOException;
 import java.util.List;

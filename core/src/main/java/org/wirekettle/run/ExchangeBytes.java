@@ -1,4 +1,4 @@
-package org.wirekettle.flow;
+package org.wirekettle.run;
 
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
@@ -14,12 +14,12 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
 
 /** An exchange as bytes, for journals, trails and the answers kept with records that wait. */
-final class ExchangeBytes {
+public final class ExchangeBytes {
     private static final Outcome[] OUTCOMES = Outcome.values();
 
     private ExchangeBytes() {}
 
-    static byte[] write(Exchange x) {
+    public static byte[] write(Exchange x) {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream(x.request().length + x.answer().length + 256);
         try (DataOutputStream out = new DataOutputStream(bytes)) {
             write(x, out);
@@ -51,6 +51,10 @@ final class ExchangeBytes {
         byte[] problem = bytes(in);
         byte[] request = bytes(in);
         return new Exchange(outcome, null, sent, request, status, answered, bytes(in), words(problem), wait, read);
+    }
+
+    public static Exchange read(byte[] bytes) {
+        return read(ByteBuffer.wrap(bytes), true);
     }
 
     /** @param withHeaders false for what was written before headers were kept */

@@ -1,4 +1,4 @@
-package org.wirekettle.flow;
+package org.wirekettle.run;
 
 import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertNull;
@@ -17,6 +17,12 @@ import org.testng.annotations.Test;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.flow.CompiledFlow;
+import org.wirekettle.flow.Failure;
+import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.TestCall;
+import org.wirekettle.flow.TestFlow;
+import org.wirekettle.flow.Trail;
 import org.wirekettle.record.Node;
 
 /**
@@ -93,13 +99,8 @@ public class RunEngineTest {
         };
     }
 
-    private CompiledFlow flow(RecordTarget target, int parallel, Stage stage) {
-        return new CompiledFlow(
-                null,
-                List.of((i, next) -> next.accept(i), stage, (i, next) -> next.accept(i)),
-                target,
-                parallel,
-                List.of());
+    private static CompiledFlow flow(RecordTarget target, int parallel, TestFlow.Body body) {
+        return TestFlow.of(parallel, List.of(new CompiledFlow.Output("t", target)), way -> {}, body);
     }
 
     private static RunInput numbers(int count) {
@@ -125,20 +126,17 @@ public class RunEngineTest {
     }
 
     private Journal journal() throws IOException {
-        return new Journal(
-                Files.createTempDirectory("engine"),
-                ledger.unconfirmed().map(Ledger.Unconfirmed::first).orElse(ledger.nextPosition()));
+        return new Journal(Files.createTempDirectory("engine"), ledger.nextPosition(), null);
     }
 
-    private Stage calling() {
-        return (item, next) -> {
-            TestCall call = new TestCall(item.record().string(), false, () -> {
+    private TestFlow.Body calling() {
+        return way -> {
+            TestCall call = new TestCall(way.record().string(), false, () -> {
                 calls.incrementAndGet();
                 return TestCall.exchange(Outcome.ANSWERED, "<a/>");
             });
-            item.trail().call(1, call);
-            item.trail().accepted(call);
-            next.accept(item);
+            way.call(call);
+            way.write(way.record());
         };
     }
 
@@ -147,11 +145,11 @@ public class RunEngineTest {
         Random random = new Random(1);
         try (Journal j = journal()) {
             assertNull(run(
-                    flow(target(List.of(), 0), 8, (item, next) -> {
+                    flow(target(List.of(), 0), 8, way -> {
                         if (random.nextInt(50) == 0) {
                             Thread.yield();
                         }
-                        next.accept(item);
+                        way.write(way.record());
                     }),
                     10_000,
                     j));
@@ -167,17 +165,17 @@ public class RunEngineTest {
     public void everyRecordHasOneFateAndStepCountsAddUp() throws Exception {
         try (Journal j = journal()) {
             run(
-                    flow(target(List.of("8"), 0), 4, (item, next) -> {
-                        int n = Integer.parseInt(item.record().child("n").string());
+                    flow(target(List.of("8"), 0), 4, way -> {
+                        int n = Integer.parseInt(way.record().child("n").string());
                         if (n % 10 == 0) {
-                            throw SetAside.because("ten", "a multiple of ten");
+                            throw Failure.of("ten", "a multiple of ten");
                         }
                         if (n % 25 == 7) {
-                            throw SetAside.inDoubt("no answer");
+                            throw Failure.unknown("no answer");
                         }
-                        next.accept(item);
+                        way.write(way.record());
                         if (n % 2 == 0) {
-                            next.accept(item);
+                            way.write(way.record());
                         }
                     }),
                     100,
@@ -187,20 +185,21 @@ public class RunEngineTest {
         assertEquals(ledger.count(Fate.IN_DOUBT), 4);
         assertEquals(ledger.count(Fate.DONE), 85);
         assertTrue(!written.contains("8"), "a record one of whose results is refused is not written at all");
-        assertEquals(ledger.chunks().stream().mapToLong(c -> c.stepOut()[0]).sum(), 100);
+        assertEquals(ledger.portions().stream().mapToLong(c -> c.counts()[0]).sum(), 100);
     }
 
     @Test
     public void aDeathBetweenLedgerAndTargetWritesOnceAndCallsOnce() throws Exception {
         java.nio.file.Path folder = Files.createTempDirectory("engine");
-        try (Journal j = new Journal(folder, 0)) {
+        try (Journal j = new Journal(folder, 0, null)) {
             assertEquals(
                     expectThrows(IOException.class, () -> run(flow(target(List.of(), 2), 4, calling()), 2_000, j))
                             .getMessage(),
                     "the target is gone");
         }
-        assertTrue(ledger.unconfirmed().isPresent(), "the second chunk is in the ledger, but not in the target");
-        try (Journal j = new Journal(folder, ledger.unconfirmed().get().first())) {
+        assertTrue(ledger.undelivered().isPresent(), "the second chunk is in the ledger, but not in the target");
+        try (Journal j =
+                new Journal(folder, ledger.nextPosition(), ledger.journal().orElse(null))) {
             assertNull(run(flow(target(List.of(), 0), 4, calling()), 2_000, j));
         }
         assertEquals(written.size(), 2_000);
@@ -212,19 +211,19 @@ public class RunEngineTest {
     public void aRecordThatBreaksAStepIsSetAsideAndTheOthersGoOn() throws Exception {
         try (Journal j = journal()) {
             assertNull(run(
-                    flow(target(List.of(), 0), 2, (item, next) -> {
-                        switch (item.record().child("n").string()) {
+                    flow(target(List.of(), 0), 2, way -> {
+                        switch (way.record().child("n").string()) {
                             case "7" -> throw new IllegalStateException("a bug");
                             case "8" -> throw new StackOverflowError();
                             case "9" -> throw new OutOfMemoryError("in a test");
-                            default -> next.accept(item);
+                            default -> way.write(way.record());
                         }
                     }),
                     100,
                     j));
         }
         assertEquals(written.size(), 97);
-        List<Trail> aside = ledger.chunks().stream()
+        List<Trail> aside = ledger.portions().stream()
                 .flatMap(c -> c.trails().stream())
                 .filter(t -> t.fate() == Fate.SET_ASIDE)
                 .toList();
@@ -239,11 +238,11 @@ public class RunEngineTest {
     public void aCallThatBreaksLeavesItsRecordInDoubt() throws Exception {
         try (Journal j = journal()) {
             run(
-                    flow(target(List.of(), 0), 1, (item, next) -> {
-                        item.trail().call(1, new TestCall("", false, () -> {
+                    flow(target(List.of(), 0), 1, way -> {
+                        way.call(new TestCall("", false, () -> {
                             throw new IllegalStateException("while the answer was read");
                         }));
-                        next.accept(item);
+                        way.write(way.record());
                     }),
                     3,
                     j);
@@ -255,11 +254,11 @@ public class RunEngineTest {
     public void equalFailuresInARowPauseTheRun() throws Exception {
         try (Journal j = journal()) {
             RunEngine.Result r = new RunEngine(
-                            flow(target(List.of(), 0), 1, (item, next) -> {
-                                if (Integer.parseInt(item.record().child("n").string()) > 100) {
-                                    throw SetAside.because("HTTP 401", "not allowed in");
+                            flow(target(List.of(), 0), 1, way -> {
+                                if (Integer.parseInt(way.record().child("n").string()) > 100) {
+                                    throw Failure.of("HTTP 401", "not allowed in");
                                 }
-                                next.accept(item);
+                                way.write(way.record());
                             }),
                             numbers(1_000),
                             ledger,
@@ -279,12 +278,12 @@ public class RunEngineTest {
     public void failuresOfDifferentKindsDoNotPause() throws Exception {
         try (Journal j = journal()) {
             assertNull(run(
-                    flow(target(List.of(), 0), 1, (item, next) -> {
-                        throw SetAside.because(
-                                item.record().string().length() % 2 == 0
-                                                && item.record().string().endsWith("0")
+                    flow(target(List.of(), 0), 1, way -> {
+                        throw Failure.of(
+                                way.record().string().length() % 2 == 0
+                                                && way.record().string().endsWith("0")
                                         ? "a"
-                                        : "b" + Integer.parseInt(item.record().string()) % 7,
+                                        : "b" + Integer.parseInt(way.record().string()) % 7,
                                 "x");
                     }),
                     60,
@@ -313,22 +312,22 @@ public class RunEngineTest {
         for (boolean safe : new boolean[] {false, true}) {
             afresh();
             java.nio.file.Path folder = Files.createTempDirectory("engine");
-            try (Journal j = new Journal(folder, 0)) {
-                j.sending(0, 0);
-                j.sending(1, 0);
-                j.ended(1, 0, TestCall.exchange(Outcome.IN_DOUBT, ""));
+            try (Journal j = new Journal(folder, 0, null)) {
+                j.sending(0, "s2", new Journal.Begun(1, 2), new byte[0]);
+                j.sending(1, "s2", new Journal.Begun(1, 2), new byte[0]);
+                j.ended(1, "s2", TestCall.exchange(Outcome.IN_DOUBT, ""));
             }
-            try (Journal j = new Journal(folder, 0)) {
+            try (Journal j = new Journal(folder, 0, null)) {
                 run(
-                        flow(target(List.of(), 0), 1, (item, next) -> {
-                            Exchange x = item.trail().call(1, new TestCall("", safe, () -> {
+                        flow(target(List.of(), 0), 1, way -> {
+                            Exchange x = way.call(new TestCall("", safe, () -> {
                                 calls.incrementAndGet();
                                 return TestCall.exchange(Outcome.ANSWERED, "<a/>");
                             }));
                             if (x.outcome() == Outcome.IN_DOUBT) {
-                                throw SetAside.inDoubt("no answer");
+                                throw Failure.unknown("no answer");
                             }
-                            next.accept(item);
+                            way.write(way.record());
                         }),
                         2,
                         j);
@@ -361,9 +360,9 @@ public class RunEngineTest {
         try (Journal j = journal()) {
             run(flow(target(List.of("1"), 0), 1, calling()), 1, j);
         }
-        Trail refused = ledger.chunks().get(0).trails().get(0);
+        Trail refused = ledger.portions().get(0).trails().get(0);
         assertEquals(refused.fate(), Fate.SET_ASIDE);
-        List<AnsweredCall> kept = AnsweredCall.read(AnsweredCall.write(refused.answered()));
+        List<AnsweredCall> kept = AnsweredCall.read(AnsweredCall.write(AnsweredCall.of(refused)));
         assertEquals(kept.size(), 1);
         for (String mended : new String[] {"1", "2"}) {
             afresh();
@@ -378,7 +377,7 @@ public class RunEngineTest {
                         .run();
             }
             assertEquals(calls.get(), 0, "the answer is known");
-            Trail t = ledger.chunks().get(0).trails().get(0);
+            Trail t = ledger.portions().get(0).trails().get(0);
             assertEquals(t.fate(), mended.equals("1") ? Fate.DONE : Fate.SET_ASIDE);
             assertTrue(mended.equals("1") || t.reason().contains("answered this record's request already"), t.reason());
         }
@@ -404,7 +403,12 @@ public class RunEngineTest {
         };
         try (Journal j = journal()) {
             IOException e = expectThrows(IOException.class, () -> new RunEngine(
-                            flow(target(List.of(), 0), 2, (i, next) -> next.accept(i)), failing, ledger, j, 0, c -> {})
+                            flow(target(List.of(), 0), 2, way -> way.write(way.record())),
+                            failing,
+                            ledger,
+                            j,
+                            0,
+                            c -> {})
                     .run());
             assertEquals(e.getMessage(), "line 51 cannot be read");
         }

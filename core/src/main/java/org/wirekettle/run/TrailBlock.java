@@ -1,4 +1,4 @@
-package org.wirekettle.flow;
+package org.wirekettle.run;
 
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
@@ -12,8 +12,10 @@ import java.util.ArrayList;
 import java.util.List;
 import net.jpountz.lz4.LZ4Factory;
 import org.wirekettle.call.Exchange;
-import org.wirekettle.call.Exchange.Outcome;
-import org.wirekettle.record.NodeXml;
+import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.Trail;
+import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeBytes;
 import org.wirekettle.xml.XmlText;
 
 /**
@@ -22,6 +24,8 @@ import org.wirekettle.xml.XmlText;
  */
 public final class TrailBlock {
     private static final LZ4Factory LZ4 = lz4();
+    /** Tells this format from earlier ones: a positive length had no HTTP headers, a negative one numbers of steps. */
+    private static final int BY_PATH = Integer.MIN_VALUE;
 
     private TrailBlock() {}
 
@@ -34,20 +38,23 @@ public final class TrailBlock {
         }
     }
 
-    /** A trail read back. */
+    /**
+     * A trail read back. Earlier versions wrote numbers of steps: then a path is such a number.
+     *
+     * @param failedPath null for a record that is done
+     */
     public record Kept(
             long number,
             long startMillis,
             Fate fate,
-            int failedStep,
+            String failedPath,
             String code,
             String reason,
-            String record,
-            int results,
+            Node record,
             List<Trail.Event> events) {
         /** Whether a text occurs in the record or its messages. */
         public boolean contains(String text) {
-            return record.contains(text)
+            return holds(record, text)
                     || events.stream()
                             .anyMatch(e -> e.exchange() != null
                                     && (new String(e.exchange().request(), StandardCharsets.UTF_8).contains(text)
@@ -56,56 +63,72 @@ public final class TrailBlock {
         }
     }
 
-    public static byte[] write(List<Trail> trails) {
-        ByteArrayOutputStream raw = new ByteArrayOutputStream(trails.size() * 1024);
+    private static boolean holds(Node n, String text) {
+        return n.isLeaf() ? n.string().contains(text) : n.children().stream().anyMatch(c -> holds(c, text));
+    }
+
+    /** @param ways as {@link #way} made them, one for each trail */
+    public static byte[] write(List<Trail> trails, List<byte[]> ways) {
+        ByteArrayOutputStream raw =
+                new ByteArrayOutputStream(ways.stream().mapToInt(w -> w.length).sum() + trails.size() * 64);
         try (DataOutputStream out = new DataOutputStream(raw)) {
             out.writeInt(trails.size());
-            for (Trail t : trails) {
-                write(t, out);
+            for (int i = 0; i < trails.size(); i++) {
+                Trail t = trails.get(i);
+                out.writeLong(t.number());
+                out.writeLong(t.startMillis());
+                out.writeByte(t.fate().ordinal());
+                text(t.failedPath(), out);
+                text(t.code(), out);
+                text(t.reason(), out);
+                out.write(ways.get(i));
             }
         } catch (IOException e) {
             throw new UncheckedIOException("memory does not fail", e);
         }
         byte[] plain = raw.toByteArray();
         byte[] packed = LZ4.fastCompressor().compress(plain);
-        // A negative length tells this format from the one before, which kept no HTTP headers.
-        return ByteBuffer.allocate(4 + packed.length)
-                .putInt(-plain.length)
+        return ByteBuffer.allocate(8 + packed.length)
+                .putInt(BY_PATH)
+                .putInt(plain.length)
                 .put(packed)
                 .array();
     }
 
-    private static void write(Trail t, DataOutputStream out) throws IOException {
-        out.writeLong(t.number());
-        out.writeLong(t.startMillis());
-        out.writeByte(t.fate().ordinal());
-        out.writeInt(t.failedStep());
-        text(t.code(), out);
-        text(t.reason(), out);
-        text(NodeXml.write(t.source()), out);
-        out.writeInt(t.results().size());
-        out.writeInt(t.events().size());
-        for (Trail.Event e : t.events()) {
-            out.writeInt(e.step());
-            out.writeLong(e.atMillis());
-            out.writeLong(e.micros());
-            text(e.text(), out);
-            Exchange x = e.exchange();
-            out.writeBoolean(x != null);
-            if (x != null) {
-                ExchangeBytes.write(x.shown(), out);
+    /** What is long of a trail, and does not change with its fate: the record and the events. */
+    static byte[] way(Trail t) {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream(2048);
+        try (DataOutputStream out = new DataOutputStream(bytes)) {
+            bytes(NodeBytes.write(t.source()), out);
+            out.writeInt(t.events().size());
+            for (Trail.Event e : t.events()) {
+                text(e.path(), out);
+                out.writeLong(e.atMillis());
+                out.writeLong(e.micros());
+                text(e.text(), out);
+                Exchange x = e.exchange();
+                out.writeBoolean(x != null);
+                if (x != null) {
+                    ExchangeBytes.write(x.shown(), out);
+                }
             }
+        } catch (IOException e) {
+            throw new UncheckedIOException("memory does not fail", e);
         }
+        return bytes.toByteArray();
     }
 
     public static List<Kept> read(byte[] block) {
         ByteBuffer head = ByteBuffer.wrap(block);
         int length = head.getInt();
-        byte[] plain = LZ4.fastDecompressor().decompress(block, 4, Math.abs(length));
+        boolean isByPath = length == BY_PATH;
+        byte[] plain = isByPath
+                ? LZ4.fastDecompressor().decompress(block, 8, head.getInt())
+                : LZ4.fastDecompressor().decompress(block, 4, Math.abs(length));
         List<Kept> out = new ArrayList<>();
         try (DataInputStream in = new DataInputStream(new ByteArrayInputStream(plain))) {
             for (int n = in.readInt(); n > 0; n--) {
-                out.add(readOne(in, length < 0));
+                out.add(isByPath ? readOne(in) : OldTrails.readOne(in, length < 0));
             }
         } catch (IOException e) {
             throw new UncheckedIOException("a kept trail is damaged", e);
@@ -113,39 +136,23 @@ public final class TrailBlock {
         return out;
     }
 
-    private static Kept readOne(DataInputStream in, boolean withHeaders) throws IOException {
+    private static Kept readOne(DataInputStream in) throws IOException {
         long number = in.readLong();
         long start = in.readLong();
         Fate fate = Fate.values()[in.readByte()];
-        int failedStep = in.readInt();
+        String failedPath = text(in);
         String code = text(in);
         String reason = text(in);
-        String record = text(in);
-        int results = in.readInt();
+        Node record = NodeBytes.read(bytes(in));
         List<Trail.Event> events = new ArrayList<>();
         for (int n = in.readInt(); n > 0; n--) {
-            int step = in.readInt();
+            String path = text(in);
             long at = in.readLong();
             long micros = in.readLong();
             String text = text(in);
-            Exchange x = withHeaders ? in.readBoolean() ? ExchangeBytes.read(in) : null : bare(in);
-            events.add(new Trail.Event(step, at, micros, text, x));
+            events.add(new Trail.Event(path, at, micros, text, in.readBoolean() ? ExchangeBytes.read(in) : null, null));
         }
-        return new Kept(number, start, fate, failedStep, code, reason, record, results, events);
-    }
-
-    private static Exchange bare(DataInputStream in) throws IOException {
-        int outcome = in.readByte();
-        if (outcome < 0) {
-            return null;
-        }
-        int status = in.readInt();
-        long wait = in.readLong();
-        long read = in.readLong();
-        String problem = text(in);
-        byte[] request = bytes(in);
-        return new Exchange(
-                Outcome.values()[outcome], null, List.of(), request, status, List.of(), bytes(in), problem, wait, read);
+        return new Kept(number, start, fate, failedPath, code, reason, record, events);
     }
 
     private static void text(String s, DataOutputStream out) throws IOException {
@@ -161,12 +168,12 @@ public final class TrailBlock {
         out.write(b);
     }
 
-    private static String text(DataInputStream in) throws IOException {
+    static String text(DataInputStream in) throws IOException {
         int length = in.readInt();
         return length < 0 ? null : new String(in.readNBytes(length), StandardCharsets.UTF_8);
     }
 
-    private static byte[] bytes(DataInputStream in) throws IOException {
+    static byte[] bytes(DataInputStream in) throws IOException {
         return in.readNBytes(in.readInt());
     }
 }

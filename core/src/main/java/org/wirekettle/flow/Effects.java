@@ -1,0 +1,86 @@
+package org.wirekettle.flow;
+
+import java.math.BigDecimal;
+import java.util.ArrayList;
+import java.util.List;
+import org.wirekettle.record.Node;
+
+/**
+ * What a record will have done when it is accounted for: rows for targets, log lines, additions to the run's totals. A
+ * record that fails drops them; an attempt drops those of the steps that failed.
+ */
+public final class Effects {
+    private final List<Row> rows = new ArrayList<>(2);
+    private List<LogLine> lines = List.of();
+    private List<Addition> additions = List.of();
+
+    /**
+     * A row to be written.
+     *
+     * @param output index of the target among the flow's
+     * @param step index of the write step's counter
+     * @param path of the write step
+     */
+    public record Row(int output, int step, String path, Node record) {}
+
+    /** @param path of the step that logs */
+    public record LogLine(long atMillis, String level, String path, String text) {}
+
+    /** @param name of the run's total */
+    public record Addition(String name, BigDecimal value) {}
+
+    /** How much there was at some time. */
+    record Mark(int rows, int lines, int additions) {}
+
+    void add(Row row) {
+        rows.add(row);
+    }
+
+    void add(LogLine line) {
+        lines = lines.isEmpty() ? new ArrayList<>(2) : lines;
+        lines.add(line);
+    }
+
+    void add(Addition addition) {
+        additions = additions.isEmpty() ? new ArrayList<>(2) : additions;
+        additions.add(addition);
+    }
+
+    /** Those of a part, after what there is. */
+    void add(Effects part) {
+        rows.addAll(part.rows);
+        part.lines.forEach(this::add);
+        part.additions.forEach(this::add);
+    }
+
+    Mark mark() {
+        return new Mark(rows.size(), lines.size(), additions.size());
+    }
+
+    /** Drops what came since. */
+    void back(Mark to) {
+        rows.subList(to.rows, rows.size()).clear();
+        lines.subList(Math.min(to.lines, lines.size()), lines.size()).clear();
+        additions
+                .subList(Math.min(to.additions, additions.size()), additions.size())
+                .clear();
+    }
+
+    void clear() {
+        rows.clear();
+        lines = List.of();
+        additions = List.of();
+    }
+
+    public List<Row> rows() {
+        return rows;
+    }
+
+    public List<LogLine> lines() {
+        return lines;
+    }
+
+    public List<Addition> additions() {
+        return additions;
+    }
+}

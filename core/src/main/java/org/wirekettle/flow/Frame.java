@@ -1,0 +1,199 @@
+package org.wirekettle.flow;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.atomic.AtomicIntegerArray;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.expression.EvaluationFailed;
+import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.record.Node;
+
+/**
+ * Where a record, or one part of it, is on its way: the path, what expressions see, and what it has done so far.
+ * Belongs to one thread.
+ */
+final class Frame {
+    private final Work work;
+    private final AtomicIntegerArray counts;
+    private final Probe probe;
+    private final String prefix;
+    private final List<Trail.Event> events;
+    private final Effects effects = new Effects();
+    private Scope scope;
+    /** Of the step being run. */
+    private String id = "";
+
+    private Frame(
+            Work work, AtomicIntegerArray counts, Probe probe, String prefix, List<Trail.Event> events, Scope scope) {
+        this.work = work;
+        this.counts = counts;
+        this.probe = probe;
+        this.prefix = prefix;
+        this.events = events;
+        this.scope = scope;
+    }
+
+    /** @param counters how many there are. @param probe may be null */
+    static Frame of(Work work, int counters, Scope scope, Probe probe) {
+        return new Frame(work, new AtomicIntegerArray(counters), probe, "", new ArrayList<>(4), scope);
+    }
+
+    /** For a part of what an each splits. What it does is its own until {@link #join}. @param number from 1 */
+    Frame part(String each, int number, Node item, String name) {
+        String path = Paths.part(prefix, each, number);
+        Scope inside = scope.apart(work.seed() ^ path.hashCode()).at(item).with(name, item);
+        return new Frame(work, counts, probe, path, new ArrayList<>(4), inside);
+    }
+
+    /** Takes over what a part has done. */
+    void join(Frame part) {
+        events.addAll(part.events);
+        effects.add(part.effects);
+    }
+
+    /** A step begins. @param counter its index; negative when it is not counted. @return for {@link #leave} */
+    String enter(String step, int counter) {
+        String around = id;
+        id = step;
+        if (counter >= 0) {
+            counts.incrementAndGet(counter);
+        }
+        return around;
+    }
+
+    /** The step has ended: the block around it goes on. */
+    void leave(String around) {
+        id = around;
+    }
+
+    void count(int counter) {
+        counts.incrementAndGet(counter);
+    }
+
+    Work work() {
+        return work;
+    }
+
+    Probe probe() {
+        return probe;
+    }
+
+    Scope scope() {
+        return scope;
+    }
+
+    /** Names a result for the steps after this one. */
+    void set(String name, List<Node> value) {
+        scope = scope.with(name, value);
+    }
+
+    /** Steps after this one see that. */
+    void see(Scope other) {
+        scope = other;
+    }
+
+    /** The path of the step being run. */
+    String path() {
+        return prefix + id;
+    }
+
+    /** The path of a step beside it. */
+    String path(String step) {
+        return prefix + step;
+    }
+
+    Effects effects() {
+        return effects;
+    }
+
+    List<Trail.Event> events() {
+        return events;
+    }
+
+    int[] counts() {
+        int[] out = new int[counts.length()];
+        for (int i = 0; i < out.length; i++) {
+            out[i] = counts.get(i);
+        }
+        return out;
+    }
+
+    /** Notes in the trail what the step did. */
+    void note(String text) {
+        events.add(new Trail.Event(path(), work.clock().millis(), 0, text, null, null));
+    }
+
+    /** Makes the step's call, or remembers it. */
+    Exchange call(Calls.Call call) throws Failure {
+        long at = work.clock().millis();
+        String path = path();
+        Exchange x = work.calls().call(path, call);
+        events.add(new Trail.Event(path, at, x.totalMicros(), null, x, call));
+        return x;
+    }
+
+    /** Makes the step's call for all records of the run, unless that is done. @param counter of the step */
+    Exchange callOnce(Calls.Call call, int counter) throws Failure {
+        return work.calls().once(id, new Calls.Call() {
+            @Override
+            public Exchange make() {
+                long at = work.clock().millis();
+                Exchange x = call.make();
+                count(counter);
+                events.add(new Trail.Event(path(), at, x.totalMicros(), null, x, null));
+                return x;
+            }
+
+            @Override
+            public Exchange remembered(Exchange kept) {
+                return call.remembered(kept);
+            }
+
+            @Override
+            public byte[] digest() {
+                return call.digest();
+            }
+
+            @Override
+            public boolean isSafeToRepeat() {
+                return call.isSafeToRepeat();
+            }
+        });
+    }
+
+    void forgetOnce() {
+        work.calls().forgetOnce(id);
+    }
+
+    /** A value from outside, the same whenever the record is worked on again. */
+    List<Node> remembered(Calls.Value value) throws Failure {
+        return work.calls().value(path(), value);
+    }
+
+    /** An expression's value as nodes. @param what it is for, in words */
+    List<Node> nodes(Expression e, String what) throws Failure {
+        try {
+            return e.nodes(scope);
+        } catch (EvaluationFailed f) {
+            throw Failure.of(what + " has no value", what + ": " + f.getMessage());
+        }
+    }
+
+    boolean test(Expression e, String what) throws Failure {
+        try {
+            return e.test(scope);
+        } catch (EvaluationFailed f) {
+            throw Failure.of(what + " has no value", what + ": " + f.getMessage());
+        }
+    }
+
+    /** Null for the empty sequence. */
+    String string(Expression e, String what) throws Failure {
+        try {
+            return e.string(scope);
+        } catch (EvaluationFailed f) {
+            throw Failure.of(what + " has no value", what + ": " + f.getMessage());
+        }
+    }
+}

@@ -1,0 +1,80 @@
+package org.wirekettle.flow;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.io.StringReader;
+import java.util.List;
+import java.util.Optional;
+import javax.xml.stream.XMLStreamException;
+import org.codehaus.stax2.XMLStreamReader2;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.expression.Expression;
+import org.wirekettle.record.JsonTree;
+import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeReader;
+import org.wirekettle.xml.SafeXml;
+
+/**
+ * Reads XML or JSON that a text holds.
+ *
+ * @param text an expression
+ * @param format {@code xml} or {@code json}
+ * @param as the name of what was read: the root element, or the JSON value as elements
+ */
+@JsonInclude(JsonInclude.Include.NON_NULL)
+public record ParseStep(
+        @Nullable String text,
+        @Nullable String format,
+        @Nullable String as) implements StepKind {
+    private static final List<String> FORMATS = List.of("xml", "json");
+
+    @Override
+    public String title() {
+        return text == null || text.isBlank() ? "say which text" : text + (format == null ? "" : " as " + format);
+    }
+
+    @Override
+    public Runner compile(FlowCompiler c) {
+        Optional<Expression> from = c.expression(text, "text", "Say which text is read: an expression.");
+        if (!FORMATS.contains(format)) {
+            c.problem("Say what the text is: xml or json.");
+        }
+        if (as == null || as.isBlank()) {
+            c.problem("Give what is read a name.");
+            return Runner.NONE;
+        }
+        c.names(as, null);
+        return from.isEmpty()
+                ? Runner.NONE
+                : frame -> {
+                    String read = frame.string(from.get(), "the text");
+                    if (read == null || read.isBlank()) {
+                        throw Failure.of("nothing to read", "the text that should be " + format + " is empty");
+                    }
+                    frame.set(as, List.of("xml".equals(format) ? xml(read) : json(read)));
+                };
+    }
+
+    private static Node xml(String text) throws Failure {
+        try {
+            XMLStreamReader2 in = SafeXml.reader(new StringReader(text.strip()));
+            try {
+                in.nextTag();
+                return NodeReader.element(in);
+            } finally {
+                in.close();
+            }
+        } catch (XMLStreamException e) {
+            throw Failure.of(
+                    "the text is no XML",
+                    "the text is no XML: " + SafeXml.refusal("text", e).getMessage());
+        }
+    }
+
+    private static Node json(String text) throws Failure {
+        try {
+            return JsonTree.read(text);
+        } catch (JsonTree.Unreadable e) {
+            throw Failure.of("the text is no JSON", "the text is no JSON: " + e.getMessage());
+        }
+    }
+}

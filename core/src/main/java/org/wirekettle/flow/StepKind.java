@@ -1,0 +1,74 @@
+package org.wirekettle.flow;
+
+import com.fasterxml.jackson.annotation.JsonIgnore;
+import com.fasterxml.jackson.annotation.JsonSubTypes;
+import com.fasterxml.jackson.annotation.JsonTypeInfo;
+import java.util.Arrays;
+import java.util.List;
+
+/**
+ * What a step does: its settings, its title, what it refers to, and how it compiles to what works on records. A new
+ * kind is one class and its line here; see CONTRIBUTING.md.
+ */
+@JsonTypeInfo(use = JsonTypeInfo.Id.NAME, property = "kind")
+@JsonSubTypes({
+    @JsonSubTypes.Type(value = ReadStep.class, name = "read"),
+    @JsonSubTypes.Type(value = CallStep.class, name = "call"),
+    @JsonSubTypes.Type(value = EachStep.class, name = "each"),
+    @JsonSubTypes.Type(value = BranchStep.class, name = "branch"),
+    @JsonSubTypes.Type(value = AttemptStep.class, name = "attempt"),
+    @JsonSubTypes.Type(value = CheckStep.class, name = "check"),
+    @JsonSubTypes.Type(value = PickStep.class, name = "pick"),
+    @JsonSubTypes.Type(value = ShapeStep.class, name = "shape"),
+    @JsonSubTypes.Type(value = LookUpStep.class, name = "look-up"),
+    @JsonSubTypes.Type(value = ParseStep.class, name = "parse"),
+    @JsonSubTypes.Type(value = SetStep.class, name = "set"),
+    @JsonSubTypes.Type(value = TotalStep.class, name = "total"),
+    @JsonSubTypes.Type(value = WaitStep.class, name = "wait"),
+    @JsonSubTypes.Type(value = LogStep.class, name = "log"),
+    @JsonSubTypes.Type(value = AsideStep.class, name = "aside"),
+    @JsonSubTypes.Type(value = WriteStep.class, name = "write")
+})
+public interface StepKind {
+    /** What it does, in words, for outlines. */
+    @JsonIgnore
+    String title();
+
+    /** Makes what works on records. Reports problems instead of failing; then what it returns is not run. */
+    Runner compile(FlowCompiler compiler);
+
+    /** The lists of steps inside, in the order in which they are shown. */
+    default List<Arm> inside() {
+        return List.of();
+    }
+
+    /** The same block around other steps. @param steps one list for each arm, in the same order */
+    default StepKind around(List<List<Step>> steps) {
+        return this;
+    }
+
+    /** What happens when all inside is through, in words, counted as the arm of that name; null for nothing. */
+    default Arm closing() {
+        return null;
+    }
+
+    /** What it names of the project, without what the steps inside name. */
+    default List<Ref> named() {
+        return List.of();
+    }
+
+    /** Whether it is done once for all records. */
+    @JsonIgnore
+    default boolean isOnceARun() {
+        return false;
+    }
+
+    /** The kind's name, as definitions have it. */
+    default String kindName() {
+        return Arrays.stream(StepKind.class.getAnnotation(JsonSubTypes.class).value())
+                .filter(t -> t.value() == getClass())
+                .map(JsonSubTypes.Type::name)
+                .findFirst()
+                .orElseThrow(() -> new IllegalStateException(getClass() + " is not registered as a kind of step"));
+    }
+}

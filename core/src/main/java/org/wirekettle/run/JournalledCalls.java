@@ -1,0 +1,144 @@
+package org.wirekettle.run;
+
+import java.time.Clock;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.flow.Calls;
+import org.wirekettle.flow.Failure;
+import org.wirekettle.record.Node;
+import org.wirekettle.run.RunInput.Numbered;
+
+/**
+ * Makes one record's calls and remembers each: what was answered is not asked again, what may have been sent is sent
+ * again only when that is safe. Parts of the record may call beside each other.
+ */
+final class JournalledCalls implements Calls {
+    private static final System.Logger LOG = System.getLogger(JournalledCalls.class.getName());
+
+    private final Journal journal;
+    private final OnceARun once;
+    private final long position;
+    private final Numbered record;
+    private final boolean isUnproven;
+    private final Journal.Begun begun;
+    /** Earlier versions knew a call by how many the record had made before. */
+    private final AtomicInteger made = new AtomicInteger();
+
+    /** @param isUnproven whether the record may have been begun without this journal knowing of it */
+    JournalledCalls(Journal journal, OnceARun once, long position, Numbered record, boolean isUnproven, Clock clock) {
+        this.journal = journal;
+        this.once = once;
+        this.position = position;
+        this.record = record;
+        this.isUnproven = isUnproven;
+        this.begun = journal.begun(position)
+                .orElseGet(() ->
+                        new Journal.Begun(clock.millis(), clock.millis() * 31 + record.number() * 0x9E3779B97F4A7C15L));
+    }
+
+    Instant at() {
+        return Instant.ofEpochMilli(begun.atMillis()).truncatedTo(ChronoUnit.MILLIS);
+    }
+
+    long seed() {
+        return begun.seed();
+    }
+
+    @Override
+    public Exchange call(String path, Call call) throws Failure {
+        String oldKey = OldJournal.key(made.getAndIncrement());
+        byte[] digest = call.digest();
+        Optional<Journal.Remembered> known =
+                journal.remembered(position, path).or(() -> journal.remembered(position, oldKey));
+        Exchange used = known.isPresent() ? used(known.get(), call, digest) : null;
+        if (used == null && known.isEmpty()) {
+            used = answered(path, oldKey, call, digest);
+            if (used == null && isUnproven && !call.isSafeToRepeat()) {
+                throw Failure.unknown(
+                        "it may have been sent before the machine stopped; what was noted of it then is lost");
+            }
+        }
+        if (used != null) {
+            return used;
+        }
+        journal.sending(position, path, begun, digest);
+        Exchange x = made(call);
+        journal.ended(position, path, x);
+        return x;
+    }
+
+    /** @return null when the call is to be sent */
+    private static Exchange used(Journal.Remembered r, Call call, byte[] digest) throws Failure {
+        if (r.digest() != null && r.digest().length > 0 && !Arrays.equals(r.digest(), digest)) {
+            throw Failure.of(
+                    "another request",
+                    "it would send something else than before the run was interrupted; what was sent then is known");
+        }
+        Exchange x = r.exchange();
+        boolean isKnown = x != null && x.outcome() != Exchange.Outcome.IN_DOUBT;
+        if (isKnown) {
+            return call.remembered(x);
+        }
+        if (call.isSafeToRepeat()) {
+            return null;
+        }
+        if (x == null) {
+            throw Failure.unknown(
+                    "it was being sent when the run was interrupted; whether the service got it is not known");
+        }
+        return call.remembered(x);
+    }
+
+    /** What is known from the last time the record was worked on. @return null when it is to be sent */
+    private Exchange answered(String path, String oldKey, Call call, byte[] digest) throws Failure {
+        for (AnsweredCall a : record.answered()) {
+            if (a.path().equals(path) || a.path().equals(oldKey)) {
+                if (record.isChanged() && a.digest().length > 0 && !Arrays.equals(a.digest(), digest)) {
+                    throw Failure.of(
+                            "already answered",
+                            "the service has answered this record's request already; as it is mended, it would be"
+                                    + " another request. Choose to call again if that is meant.");
+                }
+                return call.remembered(a.exchange());
+            }
+        }
+        return null;
+    }
+
+    /** Whatever breaks while a call is made, the service may have got it. */
+    static Exchange made(Call call) throws Failure {
+        try {
+            return call.make();
+        } catch (RuntimeException | Error e) {
+            LOG.log(System.Logger.Level.ERROR, "a call broke", e);
+            throw Failure.unknown(
+                    "the call broke (" + e.getClass().getSimpleName() + "); whether the service got it is not known");
+        }
+    }
+
+    @Override
+    public Exchange once(String step, Call call) throws Failure {
+        return once.call(step, call);
+    }
+
+    @Override
+    public void forgetOnce(String step) {
+        once.forget(step);
+    }
+
+    @Override
+    public List<Node> value(String path, Value value) throws Failure {
+        Optional<Journal.Remembered> known = journal.remembered(position, path);
+        if (known.isPresent() && known.get().isValue()) {
+            return known.get().value();
+        }
+        List<Node> found = value.get();
+        journal.value(position, path, found);
+        return found;
+    }
+}

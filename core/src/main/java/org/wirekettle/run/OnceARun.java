@@ -1,0 +1,58 @@
+package org.wirekettle.run;
+
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.flow.Calls;
+import org.wirekettle.flow.Failure;
+
+/**
+ * Calls that are made once for all records of a run, such as for a session: the first record that needs one makes it,
+ * the others wait. Shareable by threads.
+ */
+final class OnceARun {
+    private final Ledger ledger;
+    private final Consumer<String> pause;
+    private final Map<String, Exchange> known = new HashMap<>();
+
+    /** @param pause the run asks, with these words */
+    OnceARun(Ledger ledger, Consumer<String> pause) {
+        this.ledger = ledger;
+        this.pause = pause;
+    }
+
+    synchronized Exchange call(String step, Calls.Call call) throws Failure {
+        Exchange here = known.get(step);
+        if (here != null) {
+            return call.remembered(here);
+        }
+        Optional<Ledger.Once> before = ledger.once(step);
+        if (before.isPresent() && before.get().answer() != null) {
+            known.put(step, before.get().answer());
+            return call.remembered(before.get().answer());
+        }
+        if (before.isPresent() && !call.isSafeToRepeat()) {
+            String why = "the call that is made once a run was being sent when the run was interrupted; whether the"
+                    + " service got it is not known. Mark it safe to repeat if it may be sent again.";
+            pause.accept(why);
+            throw Failure.of("once a run", why);
+        }
+        ledger.onceSending(step);
+        Exchange x = JournalledCalls.made(call);
+        if (x.outcome() == Exchange.Outcome.ANSWERED) {
+            ledger.onceEnded(step, x);
+            known.put(step, x);
+        } else if (x.outcome() == Exchange.Outcome.UNREACHABLE) {
+            ledger.onceForgotten(step);
+        }
+        return x;
+    }
+
+    /** The answer was none that can be used. */
+    synchronized void forget(String step) {
+        known.remove(step);
+        ledger.onceForgotten(step);
+    }
+}
