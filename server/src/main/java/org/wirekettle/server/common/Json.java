@@ -1,6 +1,7 @@
 package org.wirekettle.server.common;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -19,6 +20,14 @@ public class Json {
             return mapper.writeValueAsString(value);
         } catch (JsonProcessingException e) {
             throw new IllegalStateException("a definition cannot be written as JSON", e);
+        }
+    }
+
+    public <T> T read(String json, TypeReference<T> type) {
+        try {
+            return mapper.readValue(json, type);
+        } catch (JsonProcessingException e) {
+            throw new IllegalStateException("a stored definition cannot be read as " + type.getType(), e);
         }
     }
 

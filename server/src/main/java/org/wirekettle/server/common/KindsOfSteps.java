@@ -15,10 +15,11 @@ import org.jboss.jandex.IndexView;
 import org.jboss.jandex.RecordComponentInfo;
 import org.jboss.jandex.Type;
 import org.wirekettle.flow.Step;
+import org.wirekettle.flow.StepKind;
 
 /**
- * Describes in the API what each kind of step holds, from the same list that reads them (the subtypes of {@link Step}):
- * a new kind is known to the pages' types without a word about it.
+ * Describes in the API what each kind of step holds, from the same list that reads them (the subtypes of
+ * {@link StepKind}): a new kind is known to the pages' types without a word about it.
  */
 @OpenApiFilter(OpenApiFilter.RunStage.BUILD)
 public class KindsOfSteps implements OASFilter {
@@ -35,7 +36,7 @@ public class KindsOfSteps implements OASFilter {
 
     @Override
     public void filterOpenAPI(OpenAPI api) {
-        ClassInfo step = index.getClassByName(DotName.createSimple(Step.class.getName()));
+        ClassInfo step = index.getClassByName(DotName.createSimple(StepKind.class.getName()));
         Schema any = OASFactory.createSchema();
         for (AnnotationInstance kind : step.annotation(DotName.createSimple(JsonSubTypes.class.getName()))
                 .value()
@@ -48,10 +49,13 @@ public class KindsOfSteps implements OASFilter {
                             .addType(SchemaType.STRING)
                             .addEnumeration(kind.value("name").asString()));
             schema.addRequired("kind");
+            schema.addProperty("id", OASFactory.createSchema().addType(SchemaType.STRING));
+            schema.addRequired("id");
+            schema.addProperty("off", OASFactory.createSchema().addType(SchemaType.BOOLEAN));
             api.getComponents().addSchema(record.simpleName(), schema);
             any.addOneOf(OASFactory.createSchema().ref(REF + record.simpleName()));
         }
-        api.getComponents().addSchema(step.simpleName(), any);
+        api.getComponents().addSchema(Step.class.getSimpleName(), any);
     }
 
     private Schema object(ClassInfo record, OpenAPI api) {
@@ -74,6 +78,9 @@ public class KindsOfSteps implements OASFilter {
         if (type.kind() == Type.Kind.PARAMETERIZED_TYPE) {
             return out.addType(SchemaType.ARRAY)
                     .items(schema(type.asParameterizedType().arguments().get(0), api));
+        }
+        if (type.name().toString().equals(Step.class.getName())) {
+            return out.ref(REF + Step.class.getSimpleName());
         }
         ClassInfo record = index.getClassByName(type.name());
         if (!api.getComponents().getSchemas().containsKey(record.simpleName())) {

@@ -8,28 +8,28 @@ import org.apache.ibatis.annotations.Select;
 /** Who uses what, in words for people. A run that can go on uses what its flow used. */
 @Mapper
 public interface UseMapper {
-    String STEPS =
-            "jsonb_array_elements(CASE WHEN jsonb_typeof(f.definition->'steps') = 'array' THEN f.definition->'steps'"
-                    + " ELSE '[]' END)";
-    String OPEN_RUNS = "SELECT 'run ' || f.id FROM run f, " + STEPS + " s WHERE f.state <> 'finished' AND ";
+    /** Whether a step of the definition, in whatever block, names that in a field: the field's name goes between. */
+    String NAMES = " WHERE jsonb_path_exists(f.definition, '$.** ? (@.";
 
-    @Select("SELECT DISTINCT 'the flow ' || f.name FROM flow f, " + STEPS + " s WHERE s->>'contract' = #{name} UNION "
-            + OPEN_RUNS + "s->>'contract' = #{name} ORDER BY 1")
+    String IT = " == $n)', jsonb_build_object('n', #{name}::text)) ";
+    String FLOWS = "SELECT DISTINCT 'the flow ' || f.name FROM flow f" + NAMES;
+    String OPEN_RUNS = " UNION SELECT 'run ' || f.id FROM run f" + NAMES;
+    String OPEN = IT + "AND f.state <> 'finished'";
+
+    @Select(FLOWS + "contract" + IT + OPEN_RUNS + "contract" + OPEN + " ORDER BY 1")
     List<String> ofContract(@Param("name") String name);
 
-    @Select("SELECT DISTINCT 'the flow ' || f.name FROM flow f, " + STEPS + " s WHERE s->>'connection' = #{name} UNION "
+    @Select(FLOWS + "connection" + IT + "UNION "
             + "SELECT 'the source ' || name FROM source WHERE settings->>'connection' = #{name} UNION "
             + "SELECT 'the target ' || name FROM target WHERE settings->>'connection' = #{name} UNION "
-            + "SELECT 'the contract ' || name FROM contract WHERE connection = #{name} UNION "
-            + OPEN_RUNS + "s->>'connection' = #{name} ORDER BY 1")
+            + "SELECT 'the contract ' || name FROM contract WHERE connection = #{name}"
+            + OPEN_RUNS + "connection" + OPEN + " ORDER BY 1")
     List<String> ofConnection(@Param("name") String name);
 
-    @Select("SELECT DISTINCT 'the flow ' || f.name FROM flow f, " + STEPS + " s WHERE s->>'source' = #{name} UNION "
-            + OPEN_RUNS + "s->>'source' = #{name} ORDER BY 1")
+    @Select(FLOWS + "source" + IT + OPEN_RUNS + "source" + OPEN + " ORDER BY 1")
     List<String> ofSource(@Param("name") String name);
 
-    @Select("SELECT DISTINCT 'the flow ' || f.name FROM flow f, " + STEPS + " s WHERE s->>'target' = #{name} UNION "
-            + OPEN_RUNS + "s->>'target' = #{name} ORDER BY 1")
+    @Select(FLOWS + "target" + IT + OPEN_RUNS + "target" + OPEN + " ORDER BY 1")
     List<String> ofTarget(@Param("name") String name);
 
     @Select("SELECT 'run ' || id FROM run WHERE flow = #{flow} AND state = 'running' ORDER BY 1")

@@ -61,35 +61,50 @@ public class ContractUse {
     public List<Use> all() {
         List<Use> out = new ArrayList<>();
         for (FlowMapper.Row r : rows.list()) {
-            List<Step> steps = json.read(r.definition, Flow.class).steps();
-            for (int i = 0; i < steps.size(); i++) {
-                if (steps.get(i) instanceof CallStep c && c.contract() != null) {
-                    out.add(new Use(c.contract(), c.version(), r.id, r.name, i + 1, c.operation()));
+            for (Called c : calls(r)) {
+                if (c.call.contract() != null) {
+                    out.add(use(r, c));
                 }
             }
         }
         return out;
     }
 
-    /** Gives every call step the version it was made for, so that later versions leave it alone. */
-    Flow pinned(Flow flow, Flow before) {
-        List<Step> steps = new ArrayList<>();
-        for (Step s : flow.steps()) {
-            if (s instanceof CallStep c && c.contract() != null && c.version() == null) {
-                Optional<Integer> known = before.steps().stream()
-                        .filter(CallStep.class::isInstance)
-                        .map(CallStep.class::cast)
-                        .filter(o -> c.contract().equals(o.contract()) && Objects.equals(c.operation(), o.operation()))
-                        .map(CallStep::version)
-                        .filter(Objects::nonNull)
-                        .findFirst();
-                steps.add(c.withVersion(
-                        known.or(() -> contracts.currentVersion(c.contract())).orElse(null)));
-            } else {
-                steps.add(s);
+    /** A call step, its number in the outline, and what comes after it. */
+    private record Called(CallStep call, int number, List<Step> after) {}
+
+    private List<Called> calls(FlowMapper.Row r) {
+        List<Step> steps = json.read(r.definition, Flow.class).all().toList();
+        List<Called> out = new ArrayList<>();
+        for (int i = 0; i < steps.size(); i++) {
+            if (steps.get(i).kind() instanceof CallStep c) {
+                out.add(new Called(c, i + 1, steps.subList(i + 1, steps.size())));
             }
         }
-        return new Flow(steps);
+        return out;
+    }
+
+    private static Use use(FlowMapper.Row r, Called c) {
+        return new Use(c.call.contract(), c.call.version(), r.id, r.name, c.number, c.call.operation());
+    }
+
+    /** Gives every call step the version it was made for, so that later versions leave it alone. */
+    Flow pinned(Flow flow, Flow before) {
+        return flow.map(s -> {
+            if (!(s.kind() instanceof CallStep c) || c.contract() == null || c.version() != null) {
+                return s;
+            }
+            Optional<Integer> known = before.all()
+                    .map(Step::kind)
+                    .filter(CallStep.class::isInstance)
+                    .map(CallStep.class::cast)
+                    .filter(o -> c.contract().equals(o.contract()) && Objects.equals(c.operation(), o.operation()))
+                    .map(CallStep::version)
+                    .filter(Objects::nonNull)
+                    .findFirst();
+            return s.doing(c.withVersion(
+                    known.or(() -> contracts.currentVersion(c.contract())).orElse(null)));
+        });
     }
 
     /**
@@ -100,17 +115,11 @@ public class ContractUse {
     List<Affected> affected(String contract, int to, Contract target) {
         List<Affected> out = new ArrayList<>();
         for (FlowMapper.Row r : rows.list()) {
-            List<Step> steps = json.read(r.definition, Flow.class).steps();
-            for (int i = 0; i < steps.size(); i++) {
-                if (steps.get(i) instanceof CallStep c
-                        && contract.equals(c.contract())
-                        && !Objects.equals(c.version(), to)) {
+            for (Called c : calls(r)) {
+                if (contract.equals(c.call.contract()) && !Objects.equals(c.call.version(), to)) {
                     Comparison.Result result = Comparison.forCallers(
-                            contracts.get(contract, c.version()), target, c.port(), c.operation());
-                    out.add(new Affected(
-                            new Use(contract, c.version(), r.id, r.name, i + 1, c.operation()),
-                            touched(c, steps.subList(i + 1, steps.size()), result),
-                            result.renames()));
+                            contracts.get(contract, c.call.version()), target, c.call.port(), c.call.operation());
+                    out.add(new Affected(use(r, c), touched(c.call, c.after, result), result.renames()));
                 }
             }
         }
@@ -158,10 +167,10 @@ public class ContractUse {
                 change.path().substring(change.path().lastIndexOf('/') + 1).replaceAll("^@|#\\d+$", "");
         Pattern named = word(field);
         for (Step s : after) {
-            if (s instanceof CallStep) {
+            if (s.kind() instanceof CallStep) {
                 return;
             }
-            if (s instanceof PickStep p) {
+            if (s.kind() instanceof PickStep p) {
                 if (p.each() != null && named.matcher(p.each()).find()) {
                     out.add(new Touched("pick", "what one record is", change));
                 }
@@ -190,17 +199,15 @@ public class ContractUse {
             throw Wrong.notFound("flow", flow);
         }
         contracts.get(contract, version);
-        List<Step> steps = new ArrayList<>();
-        boolean follows = false;
-        for (Step s : json.read(row.definition, Flow.class).steps()) {
-            if (s instanceof CallStep c) {
-                follows = contract.equals(c.contract());
-                steps.add(follows ? renamed(c.withVersion(version), renames) : c);
-            } else {
-                steps.add(follows && s instanceof PickStep p ? renamed(p, renames) : s);
+        boolean[] follows = {false};
+        Flow moved = json.read(row.definition, Flow.class).map(s -> {
+            if (s.kind() instanceof CallStep c) {
+                follows[0] = contract.equals(c.contract());
+                return follows[0] ? s.doing(renamed(c.withVersion(version), renames)) : s;
             }
-        }
-        if (rows.update(flow, row.version, row.name, json.write(new Flow(steps)), caller.name()) == 0) {
+            return follows[0] && s.kind() instanceof PickStep p ? s.doing(renamed(p, renames)) : s;
+        });
+        if (rows.update(flow, row.version, row.name, json.write(moved), caller.name()) == 0) {
             throw Wrong.conflict("flow.version", "The flow " + row.name + " was changed meanwhile; try again.");
         }
     }
@@ -240,6 +247,6 @@ public class ContractUse {
                         : new Pick.Column(c.name(), old.matcher(c.xpath()).replaceAll(now), c.text(), c.type()));
             }
         }
-        return new PickStep(p.id(), each, columns);
+        return new PickStep(p.as(), each, columns);
     }
 }

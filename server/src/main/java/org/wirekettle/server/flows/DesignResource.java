@@ -7,6 +7,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -21,10 +22,13 @@ import org.wirekettle.expression.Functions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.flow.CallDesign;
 import org.wirekettle.flow.CallStep;
+import org.wirekettle.flow.Calls;
 import org.wirekettle.flow.Flow;
+import org.wirekettle.flow.FlowLook;
 import org.wirekettle.flow.PickDesign;
 import org.wirekettle.flow.PickStep;
 import org.wirekettle.flow.Step;
+import org.wirekettle.flow.StepKind;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.access.Allow;
@@ -42,6 +46,7 @@ import org.wirekettle.xml.XmlText;
 @Allow(Role.BUILDER)
 public class DesignResource {
     private static final int MAX_TRIED = 500;
+    private static final int MAX_SHOWN = 20;
 
     private final KeptAnswers answers;
     private final Projects projects;
@@ -59,6 +64,7 @@ public class DesignResource {
      * @param flow the saved flow's id, whose kept answers are used
      * @param step the id of the step looked at
      * @param number the specimen's number in the source, from 1
+     * @param part the how-manieth time the specimen comes to the step, from 1; null for the first
      * @param opened paths of recursive rows to open; may be null
      * @param knownRows the key of the rows that are there already; they are not sent again
      */
@@ -68,6 +74,7 @@ public class DesignResource {
             String step,
             @Nullable String environment,
             long number,
+            Integer part,
             @Nullable List<String> opened,
             @Nullable String knownRows) {
         public DesignQuery {
@@ -77,9 +84,10 @@ public class DesignResource {
             }
         }
 
-        private <S extends Step> S stepOf(Class<S> kind, String otherwise) {
+        private <S extends StepKind> S stepOf(Class<S> kind, String otherwise) {
             return definition
                     .step(step)
+                    .map(Step::kind)
                     .filter(kind::isInstance)
                     .map(kind::cast)
                     .orElseThrow(() -> Wrong.input("design.step", otherwise));
@@ -161,24 +169,26 @@ public class DesignResource {
         return Wrong.input("design.source", "The source cannot be read: " + e.getMessage());
     }
 
-    private Scope scope(DesignQuery q) throws IOException {
+    /** The record as it is at the step. @param call makes calls that have no answer yet; null to leave them out */
+    private FlowLook look(DesignQuery q, ServerProject project, Calls call) throws IOException {
         Optional<KeptSource> source = source(q);
         Optional<Node> record =
                 source.isEmpty() ? Optional.empty() : source.get().record(Math.max(1, q.number()));
-        Scope scope = Scope.of(record.orElseGet(() -> new Node("", "record")));
-        return reply(q).map(r -> scope.with("reply", r)).orElse(scope);
+        return FlowLook.at(
+                q.definition(),
+                q.step(),
+                q.part() == null ? 1 : q.part(),
+                Math.max(1, q.number()),
+                record.orElse(null),
+                path -> answers.exchange(q.flow(), path),
+                call,
+                project,
+                expressions);
     }
 
-    /** The answer kept for the nearest call before the step. */
-    private Optional<Node> reply(DesignQuery q) {
-        return q.definition().before(q.step()).stream()
-                .filter(CallStep.class::isInstance)
-                .findFirst()
-                .flatMap(s -> answers.reply(q.flow(), s.id()));
-    }
-
-    private CallDesign call(DesignQuery q, ServerProject project) {
-        return CallDesign.of(q.stepOf(CallStep.class, "Choose the operation first."), project, expressions);
+    private CallDesign call(DesignQuery q, ServerProject project, FlowLook look) {
+        return CallDesign.of(
+                q.stepOf(CallStep.class, "Choose the operation first."), project, look.expressions(expressions));
     }
 
     @POST
@@ -186,9 +196,13 @@ public class DesignResource {
     @ReadsOnly
     public CallDesign.FillView fill(DesignQuery q) {
         try (ServerProject project = projects.design(q.environment())) {
-            Optional<KeptSource> source = source(q);
-            List<Field> fields = source.isEmpty() ? List.of() : source.get().fields();
-            return call(q, project).fill(scope(q), fields, q.opened() == null ? List.of() : q.opened(), q.knownRows());
+            FlowLook look = look(q, project, null);
+            return call(q, project, look)
+                    .fill(
+                            look.before(),
+                            look.contextFields(),
+                            q.opened() == null ? List.of() : q.opened(),
+                            q.knownRows());
         } catch (IOException e) {
             throw unreadable(e);
         }
@@ -200,7 +214,7 @@ public class DesignResource {
     @ReadsOnly
     public CallDesign.FillTrial trial(DesignQuery q) {
         try (ServerProject project = projects.design(q.environment())) {
-            return call(q, project).trial(sourceOf(q), MAX_TRIED);
+            return call(q, project, look(q, project, null)).trial(sourceOf(q), MAX_TRIED);
         } catch (IOException e) {
             throw unreadable(e);
         }
@@ -211,10 +225,14 @@ public class DesignResource {
     @Path("try")
     public TriedCall tryCall(DesignQuery q) {
         try (ServerProject project = projects.design(q.environment())) {
-            CallDesign.Tried tried = call(q, project).call(project, scope(q));
+            FlowLook look = look(q, project, null);
+            CallDesign.Tried tried = call(q, project, look).call(project, look.before());
             Exchange x = tried.result().exchange();
-            if (tried.isTaken()) {
-                answers.keep(q.flow(), q.step(), x);
+            // A failure is only wanted where the flow does something with it.
+            if (tried.isTaken()
+                    || x.outcome() == Exchange.Outcome.ANSWERED
+                            && q.definition().isAttempted(q.step())) {
+                answers.keep(q.flow(), look.path() == null ? q.step() : look.path(), x);
             }
             return view(x, tried.reply(), tried.failure());
         } catch (IOException e) {
@@ -233,9 +251,86 @@ public class DesignResource {
                 failure);
     }
 
+    /** A name and what it stands for. @param items how many; only the first few are shown */
+    public record Variable(String name, int items, List<Tree> values) {}
+
+    /**
+     * The specimen at a step.
+     *
+     * @param path of the step as it was reached; null when the specimen does not get there
+     * @param visits how often it gets there
+     * @param before what is there before the step; where it does not get there, at the last step that it does
+     * @param after null when it does not get through
+     * @param failedPath and reason are where it is set aside before; null when it is not
+     * @param missing paths of calls that have no kept answer
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record LookView(
+            @Nullable String path,
+            int visits,
+            List<Variable> before,
+            @Nullable List<Variable> after,
+            @Nullable String failedPath,
+            @Nullable String reason,
+            List<String> missing) {}
+
+    /** The specimen before and after a step, computed with kept answers. */
+    @POST
+    @Path("look")
+    @ReadsOnly
+    public LookView look(DesignQuery q) {
+        try (ServerProject project = projects.design(q.environment())) {
+            List<String> missing = new ArrayList<>();
+            FlowLook look = look(q, project, null);
+            look.trail().missing().forEach(missing::add);
+            return view(look, missing);
+        } catch (IOException e) {
+            throw unreadable(e);
+        }
+    }
+
+    /** Makes the calls before the step, and its own, that have no kept answer; keeps what they answer. */
+    @POST
+    @Path("run-to")
+    public LookView runTo(DesignQuery q) {
+        try (ServerProject project = projects.design(q.environment())) {
+            FlowLook look = look(q, project, (path, call) -> {
+                Exchange x = call.make().shown();
+                if (x.outcome() == Exchange.Outcome.ANSWERED) {
+                    answers.keep(q.flow(), path, x);
+                }
+                return x;
+            });
+            return view(look, List.of());
+        } catch (IOException e) {
+            throw unreadable(e);
+        }
+    }
+
+    private static LookView view(FlowLook look, List<String> missing) {
+        return new LookView(
+                look.path(),
+                look.visits(),
+                variables(look.before()),
+                look.after() == null ? null : variables(look.after()),
+                look.trail().failedPath(),
+                look.trail().reason(),
+                missing);
+    }
+
+    private static List<Variable> variables(Scope scope) {
+        return scope.variables().entrySet().stream()
+                .filter(v -> !v.getValue().isEmpty())
+                .map(v -> new Variable(
+                        v.getKey(),
+                        v.getValue().size(),
+                        v.getValue().stream().limit(MAX_SHOWN).map(Trees::of).toList()))
+                .toList();
+    }
+
     /** The kept answer of a call step. */
     @GET
-    @Path("{flow}/answers/{step}")
+    @Path("{flow}/answers/{step: .+}")
     @Allow(Role.VIEWER)
     public TriedCall answer(@PathParam("flow") long flow, @PathParam("step") String step) {
         Exchange kept = answers.exchange(flow, step).orElseThrow(() -> Wrong.notFound("kept answer of step", step));
@@ -258,9 +353,12 @@ public class DesignResource {
     @ReadsOnly
     public PickView pick(DesignQuery q) {
         PickStep step = q.stepOf(PickStep.class, "The step is no pick.");
-        try {
-            Optional<Node> reply = reply(q);
-            PickDesign pick = PickDesign.of(step, reply.isEmpty() ? null : scope(q), expressions);
+        try (ServerProject project = projects.design(q.environment())) {
+            FlowLook look = look(q, project, null);
+            List<Node> answer = look.before().variable("reply");
+            Optional<Node> reply = answer == null || answer.isEmpty() ? Optional.empty() : Optional.of(answer.get(0));
+            boolean isComputed = reply.isPresent() || !look.names().containsKey("reply");
+            PickDesign pick = PickDesign.of(step, isComputed ? look.before() : null, look.expressions(expressions));
             List<Tree> records = pick.records().stream().map(Trees::of).toList();
             return new PickView(reply.map(Trees::of).orElse(null), records, pick.problems(), pick.fields());
         } catch (IOException e) {
@@ -273,9 +371,10 @@ public class DesignResource {
     @Path("xpath")
     @ReadsOnly
     public Evaluated evaluate(Evaluate in) {
-        try {
-            Scope scope = scope(in.at());
-            Expression compiled = expressions.compile(in.xpath());
+        try (ServerProject project = projects.design(in.at().environment())) {
+            FlowLook look = look(in.at(), project, null);
+            Scope scope = look.before();
+            Expression compiled = look.expressions(expressions).compile(in.xpath());
             return new Evaluated(compiled.string(scope), compiled.nodes(scope).size(), null, null);
         } catch (ExpressionFault e) {
             return new Evaluated(null, null, e.getMessage(), e.offset() < 0 ? null : e.offset());

@@ -2,6 +2,7 @@ package org.wirekettle.server.flows;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
@@ -10,6 +11,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.flow.Project;
+import org.wirekettle.record.Node;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.contracts.Contracts;
 import org.wirekettle.server.data.Data;
@@ -67,16 +69,21 @@ public final class ServerProject implements Project, AutoCloseable {
         if (specimens != null) {
             return specimens.source(name, environment).map(s -> s);
         }
-        return pins.source() != null && pins.source().name().equals(name)
-                ? Optional.of(data.source(pins.source(), environment))
-                : data.source(name, environment);
+        return pins.source(name).map(p -> data.source(p, environment)).or(() -> data.source(name, environment));
     }
 
     @Override
     public Optional<RecordTarget> target(String name, List<String> fields) {
-        return pins.target() != null && pins.target().name().equals(name)
-                ? Optional.of(data.target(pins.target(), environment, fields))
-                : data.target(name, environment, fields);
+        return pins.target(name)
+                .map(p -> data.target(p, environment, fields))
+                .or(() -> data.target(name, environment, fields));
+    }
+
+    @Override
+    public Map<String, Node> variables() {
+        Node run = new Node("", "run");
+        run.add(Node.leaf("environment", environment == null ? "" : environment));
+        return Map.of("run", run);
     }
 
     @Override

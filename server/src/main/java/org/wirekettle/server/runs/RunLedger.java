@@ -1,132 +1,244 @@
 package org.wirekettle.server.runs;
 
 import io.quarkus.narayana.jta.QuarkusTransaction;
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.LongSupplier;
-import org.wirekettle.flow.AnsweredCall;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.flow.Effects;
+import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
-import org.wirekettle.flow.LatencyHistogram;
-import org.wirekettle.flow.Ledger;
 import org.wirekettle.flow.Trail;
-import org.wirekettle.flow.TrailBlock;
 import org.wirekettle.record.NodeXml;
+import org.wirekettle.run.AnsweredCall;
+import org.wirekettle.run.ExchangeBytes;
+import org.wirekettle.run.LatencyHistogram;
+import org.wirekettle.run.Ledger;
+import org.wirekettle.run.OutputRows;
+import org.wirekettle.server.common.Secrets;
 
 /** The ledger of one pass of a run, in the database. */
 final class RunLedger implements Ledger {
     private final RunMapper rows;
+    private final Tally tally;
+    private final Secrets secrets;
     private final long run;
     private final int pass;
+    private final List<String> counters;
     private final LongSupplier workedMillis;
 
     /**
-     * @param workedMillis the time worked on the run so far; noted with every chunk, so that a kill loses little of it
+     * @param counters of the flow
+     * @param workedMillis the time worked on the run so far; noted with every portion, so that a kill loses little of
+     *     it
      */
-    RunLedger(RunMapper rows, long run, int pass, LongSupplier workedMillis) {
+    RunLedger(
+            RunMapper rows,
+            Tally tally,
+            Secrets secrets,
+            RunMapper.Row run,
+            List<String> counters,
+            LongSupplier workedMillis) {
         this.workedMillis = workedMillis;
         this.rows = rows;
-        this.run = run;
-        this.pass = pass;
+        this.tally = tally;
+        this.secrets = secrets;
+        this.run = run.id;
+        this.pass = run.pass;
+        this.counters = counters;
     }
 
     @Override
-    public Optional<Unconfirmed> unconfirmed() {
-        return Optional.ofNullable(rows.unconfirmed(run, pass)).map(c -> new Unconfirmed(c.number, c.first, c.token));
+    public Optional<Undelivered> undelivered() {
+        List<RunMapper.DeliveryRow> found = rows.undelivered(run, pass);
+        if (found.isEmpty()) {
+            return Optional.empty();
+        }
+        long number = found.get(0).number;
+        return Optional.of(new Undelivered(
+                number,
+                found.stream()
+                        .filter(d -> d.number == number)
+                        .map(d -> new Delivery(d.target, d.token, d.output == null ? null : OutputRows.read(d.output)))
+                        .toList()));
     }
 
     @Override
     public long nextPosition() {
-        RunMapper.ChunkRow last = rows.lastChunk(run, pass);
+        RunMapper.PortionRow last = rows.lastPortion(run, pass);
         return last == null ? 0 : last.first + last.records;
+    }
+
+    /** Where the last recorded portion begins. */
+    long lastPosition() {
+        RunMapper.PortionRow last = rows.lastPortion(run, pass);
+        return last == null ? 0 : last.first;
     }
 
     @Override
     public long nextNumber() {
-        RunMapper.ChunkRow last = rows.lastChunk(run, pass);
+        RunMapper.PortionRow last = rows.lastPortion(run, pass);
         return last == null ? 0 : last.number + 1;
     }
 
     @Override
-    public void record(Chunk chunk) {
-        byte[] trails = TrailBlock.write(chunk.trails());
-        QuarkusTransaction.requiringNew().run(() -> store(chunk, trails));
+    public void record(Portion portion) {
+        List<RunMapper.DeliveryRow> deliveries = portion.deliveries().stream()
+                .map(d -> delivery(portion.number(), d))
+                .toList();
+        QuarkusTransaction.requiringNew().run(() -> store(portion, deliveries));
     }
 
-    private void store(Chunk chunk, byte[] trails) {
-        RunMapper.ChunkRow c = new RunMapper.ChunkRow();
-        c.pass = pass;
-        c.number = chunk.number();
-        c.first = chunk.first();
-        c.records = chunk.trails().size();
-        c.written = chunk.written();
-        c.token = chunk.token();
-        c.latency = chunk.latency().text();
+    private static RunMapper.DeliveryRow delivery(long number, Delivery d) {
+        RunMapper.DeliveryRow out = new RunMapper.DeliveryRow();
+        out.number = number;
+        out.target = d.target();
+        out.token = d.token();
+        out.output = d.rows().bytes();
+        return out;
+    }
+
+    private void store(Portion portion, List<RunMapper.DeliveryRow> deliveries) {
+        RunMapper.PortionRow p = new RunMapper.PortionRow();
+        p.pass = pass;
+        p.number = portion.number();
+        p.first = portion.first();
+        p.records = portion.trails().size();
+        p.written = portion.written();
+        p.latency = portion.latency().text();
         long lowest = Long.MAX_VALUE;
         long highest = 0;
         RunMapper.Row total = rows.get(run);
-        long[] stepOut = new long[chunk.stepOut().length];
-        for (Trail t : chunk.trails()) {
+        Map<String, Long> passed = Tally.of(counters, portion.counts());
+        for (Trail t : portion.trails()) {
             lowest = Math.min(lowest, t.number());
             highest = Math.max(highest, t.number());
             RunMapper.AsideRow before = pass == 0 ? null : rows.aside(run, t.number());
             if (before != null) {
-                rows.resolveAside(run, t.number(), pass, chunk.number());
+                rows.resolveAside(run, t.number(), pass, portion.number());
                 total.inDoubt -= before.inDoubt ? 1 : 0;
                 total.setAside -= before.inDoubt ? 0 : 1;
-            }
-            // Steps that the record had left before it was set aside have already counted it.
-            for (int i = before == null ? 0 : before.step; i < stepOut.length; i++) {
-                stepOut[i] += t.stepOut()[i];
+                // The record went another way before: this one takes its place.
+                Tally.add(passed, tally.read(before.counts), -1);
             }
             if (t.fate() == Fate.DONE) {
-                c.done++;
+                p.done++;
             } else {
-                c.setAside += t.fate() == Fate.SET_ASIDE ? 1 : 0;
-                c.inDoubt += t.fate() == Fate.IN_DOUBT ? 1 : 0;
-                rows.putAside(aside(t, chunk.number(), before));
+                p.setAside += t.fate() == Fate.SET_ASIDE ? 1 : 0;
+                p.inDoubt += t.fate() == Fate.IN_DOUBT ? 1 : 0;
+                rows.putAside(aside(t, portion.number(), before));
             }
         }
-        c.stepOut = Numbers.write(stepOut);
-        rows.confirm(run);
-        rows.putChunk(run, c, lowest, highest, chunk.token() == null, trails);
+        p.counts = tally.write(passed);
+        rows.delivered(run);
+        rows.putPortion(run, p, lowest, highest, portion.block());
+        deliveries.forEach(d -> rows.putDelivery(run, pass, d));
+        lines(portion);
+        add(total, p, passed, portion);
+    }
+
+    private void add(RunMapper.Row total, RunMapper.PortionRow p, Map<String, Long> passed, Portion portion) {
         total.workedMillis = workedMillis.getAsLong();
-        total.done += c.done;
-        total.setAside += c.setAside;
-        total.inDoubt += c.inDoubt;
-        total.written += c.written;
-        total.stepOut = Numbers.write(Numbers.sum(Numbers.read(total.stepOut), stepOut));
+        total.done += p.done;
+        total.setAside += p.setAside;
+        total.inDoubt += p.inDoubt;
+        total.written += p.written;
+        Map<String, Long> all = tally.read(total.counts);
+        Tally.add(all, passed, 1);
+        total.counts = tally.write(all);
+        Map<String, BigDecimal> totals = tally.totals(total.totals);
+        portion.totals().forEach((name, value) -> totals.merge(name, value, BigDecimal::add));
+        total.totals = tally.write(totals);
         total.latency =
-                LatencyHistogram.read(total.latency).add(chunk.latency()).text();
+                LatencyHistogram.read(total.latency).add(portion.latency()).text();
         rows.account(total);
     }
 
-    private RunMapper.AsideRow aside(Trail t, long chunk, RunMapper.AsideRow before) {
+    private void lines(Portion portion) {
+        List<Map<String, Object>> lines = new ArrayList<>();
+        for (Trail t : portion.trails()) {
+            for (Effects.LogLine l : t.effects().lines()) {
+                lines.add(Map.of(
+                        "number", t.number(),
+                        "at", Instant.ofEpochMilli(l.atMillis()).toString(),
+                        "level", l.level(),
+                        "path", l.path(),
+                        // PostgreSQL's texts have no NUL.
+                        "text", l.text().replace('\0', ' ')));
+            }
+        }
+        if (!lines.isEmpty()) {
+            rows.putLines(run, pass, portion.number(), tally.write(lines));
+        }
+    }
+
+    private RunMapper.AsideRow aside(Trail t, long portion, RunMapper.AsideRow before) {
         RunMapper.AsideRow a = new RunMapper.AsideRow();
         a.run = run;
         a.number = t.number();
         a.pass = pass;
-        a.chunk = chunk;
-        a.step = t.failedStep();
+        a.portion = portion;
+        a.path = t.failedPath();
+        a.counts = tally.write(Tally.of(counters, t.counts()));
         a.inDoubt = t.fate() == Fate.IN_DOUBT;
         a.code = t.code();
         a.reason = t.reason();
         a.record = NodeXml.write(t.source());
         a.original = before == null ? null : before.original;
         // What was answered earlier and used again this time is still known.
-        a.answers = AnsweredCall.write(t.answered());
+        a.answers = AnsweredCall.write(AnsweredCall.of(t));
         return a;
     }
 
     @Override
-    public void confirm() {
-        rows.confirm(run);
+    public void delivered() {
+        rows.delivered(run);
     }
 
     @Override
-    public void withdraw(Unconfirmed chunk) {
+    public void deliverAgain(long number, String target, String token) {
+        rows.deliverAgain(run, pass, number, target, token);
+    }
+
+    @Override
+    public void refusedLater(long number, String path, String reason, boolean isHalf) {
         QuarkusTransaction.requiringNew().run(() -> {
-            rows.deleteAsides(run, pass, chunk.number());
-            rows.unresolveAsides(run, pass, chunk.number());
-            rows.deleteChunk(run, pass, chunk.number());
+            RunMapper.PortionRow last = rows.lastPortion(run, pass);
+            RunMapper.AsideRow a = new RunMapper.AsideRow();
+            a.run = run;
+            a.number = number;
+            a.pass = pass;
+            a.portion = last.number;
+            a.path = path;
+            a.counts = "{}";
+            a.half = isHalf;
+            a.code = isHalf ? "half written" : Failure.refused(reason, path).code();
+            a.reason = isHalf ? "another target has its rows already; this one refuses: " + reason : reason;
+            RunRecords.kept(rows, run, number).ifPresent(k -> {
+                a.record = NodeXml.write(k.record());
+                a.answers = AnsweredCall.write(AnsweredCall.of(k));
+            });
+            rows.putAside(a);
+            RunMapper.Row total = rows.get(run);
+            total.done--;
+            total.setAside++;
+            rows.account(total);
+        });
+    }
+
+    @Override
+    public void withdraw(long number) {
+        QuarkusTransaction.requiringNew().run(() -> {
+            rows.deleteAsides(run, pass, number);
+            rows.unresolveAsides(run, pass, number);
+            rows.deletePortion(run, pass, number);
+            rows.delivered(run);
             recount();
         });
     }
@@ -135,18 +247,57 @@ final class RunLedger implements Ledger {
         RunMapper.Row total = rows.get(run);
         total.done = 0;
         total.written = 0;
-        long[] stepOut = new long[0];
+        Map<String, Long> all = new LinkedHashMap<>();
         LatencyHistogram latency = new LatencyHistogram();
-        for (RunMapper.ChunkRow c : rows.chunks(run)) {
-            total.done += c.done;
-            total.written += c.written;
-            stepOut = Numbers.sum(stepOut, Numbers.read(c.stepOut));
-            latency.add(LatencyHistogram.read(c.latency));
+        for (RunMapper.PortionRow p : rows.portions(run)) {
+            total.done += p.done;
+            total.written += p.written;
+            Tally.add(all, tally.read(p.counts), 1);
+            latency.add(LatencyHistogram.read(p.latency));
         }
         total.setAside = rows.countAsides(run, false);
         total.inDoubt = rows.countAsides(run, true);
-        total.stepOut = Numbers.write(stepOut);
+        total.counts = tally.write(all);
         total.latency = latency.text();
         rows.account(total);
+    }
+
+    @Override
+    public long mark() {
+        return rows.get(run).mark;
+    }
+
+    @Override
+    public void raise(long mark, String journal) {
+        rows.raise(run, mark, journal);
+    }
+
+    @Override
+    public Optional<String> journal() {
+        return Optional.ofNullable(rows.get(run).journal);
+    }
+
+    @Override
+    public Optional<Once> once(String step) {
+        return Optional.ofNullable(rows.once(run, step)).map(o -> new Once(o.answer == null ? null : opened(o.answer)));
+    }
+
+    private Exchange opened(byte[] sealed) {
+        return ExchangeBytes.read(Base64.getDecoder().decode(secrets.decrypt(sealed)));
+    }
+
+    @Override
+    public void onceSending(String step) {
+        rows.putOnce(run, step, null);
+    }
+
+    @Override
+    public void onceEnded(String step, Exchange answer) {
+        rows.putOnce(run, step, secrets.encrypt(Base64.getEncoder().encodeToString(ExchangeBytes.write(answer))));
+    }
+
+    @Override
+    public void onceForgotten(String step) {
+        rows.forgetOnce(run, step);
     }
 }

@@ -9,10 +9,10 @@ import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
 
-/** Runs, their chunks and their waiting records in the database. */
+/** Runs, their portions and their waiting records in the database. */
 @Mapper
 public interface RunMapper {
-    /** A run's row; {@code stepOut} is numbers separated by commas, {@code latency} the text of a histogram. */
+    /** A run's row; {@code counts} and {@code totals} are JSON, {@code latency} is the text of a histogram. */
     class Row {
         public long id;
         public Long flow;
@@ -32,17 +32,22 @@ public interface RunMapper {
         public long setAside;
         public long inDoubt;
         public long written;
-        public String stepOut;
+        public String counts;
+        public String totals;
         public String latency;
         public int pass;
-        /** The source and target it began with, as JSON. */
+        /** Up to which position of the pass records may have been begun. */
+        public long mark;
+        /** The identity of the pass's journal; null before it begins. */
+        public String journal;
+        /** The sources and targets it began with, as JSON. */
         public String pinned;
 
         public int pauseAfter;
     }
 
-    /** A chunk's row without its trails. */
-    class ChunkRow {
+    /** A portion's row without its trails. */
+    class PortionRow {
         public int pass;
         public long number;
         public long first;
@@ -51,13 +56,37 @@ public interface RunMapper {
         public int setAside;
         public int inDoubt;
         public int written;
-        public String stepOut;
+        public String counts;
         public String latency;
-        public String token;
         public OffsetDateTime recordedAt;
     }
 
-    /** The trails of a chunk. */
+    /** What a target is to get of a portion. {@code output} is null for one that an earlier version recorded. */
+    class DeliveryRow {
+        public long number;
+        public String target;
+        public String token;
+        public byte[] output;
+    }
+
+    /** A line that a step logged. */
+    class LineRow {
+        public long id;
+        public int pass;
+        public long number;
+        public OffsetDateTime at;
+        public String level;
+        public String path;
+        public String text;
+    }
+
+    /** A call made once a run; {@code answer} is null while it is being sent. */
+    class OnceRow {
+        public String step;
+        public byte[] answer;
+    }
+
+    /** The trails of a portion. */
     class TrailsRow {
         public int pass;
         public byte[] trails;
@@ -68,9 +97,15 @@ public interface RunMapper {
         public long run;
         public long number;
         public int pass;
-        public long chunk;
-        public int step;
+        public long portion;
+        public String path;
+        /** As JSON: what its way counted, so that another way takes its place. */
+        public String counts;
+
         public boolean inDoubt;
+        /** Whether one target has its rows and another refused them. */
+        public boolean half;
+
         public String code;
         public String reason;
         public String record;
@@ -85,7 +120,7 @@ public interface RunMapper {
     /** How many wait for one reason. */
     class ReasonRow {
         public String code;
-        public int step;
+        public String path;
         public boolean inDoubt;
         public long count;
     }
@@ -95,18 +130,18 @@ public interface RunMapper {
         environment, scope, started_by AS "startedBy", state, reason,
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
         AS "setAside", in_doubt AS "inDoubt", written,
-        step_out AS "stepOut", latency, pass, pinned::text AS pinned, pause_after AS "pauseAfter" FROM run
+        counts::text AS counts, totals::text AS totals, latency, pass, mark, journal, pinned::text AS pinned,
+        pause_after AS "pauseAfter" FROM run
         """;
 
-    String CHUNK = """
-        SELECT pass, number, first, records, done, set_aside AS "setAside", in_doubt AS "inDoubt", written, step_out
-        AS "stepOut", latency, token,
-        recorded_at AS "recordedAt" FROM run_chunk
+    String PORTION = """
+        SELECT pass, number, first, records, done, set_aside AS "setAside", in_doubt AS "inDoubt", written,
+        counts::text AS counts, latency, recorded_at AS "recordedAt" FROM run_portion
         """;
 
     String ASIDE = """
-        SELECT run, number, pass, chunk, step, in_doubt AS "inDoubt", code, reason, record, original, sending,
-        answers, call_again AS "callAgain"
+        SELECT run, number, pass, portion, path, counts::text AS counts, in_doubt AS "inDoubt", half, code, reason,
+        record, original, sending, answers, call_again AS "callAgain"
         FROM run_aside
         """;
 
@@ -134,7 +169,9 @@ public interface RunMapper {
 
     /** Changes the state only from one of the states given, so that two requests cannot start the same run twice. */
     @Update("""
-        UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pass = #{pass}, pause_after = #{pauseAfter}
+        UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pause_after = #{pauseAfter},
+        mark = CASE WHEN pass = #{pass} THEN mark ELSE 0 END,
+        journal = CASE WHEN pass = #{pass} THEN journal END, pass = #{pass}
         WHERE id = #{id} AND state <> 'running'\
         """)
     int start(@Param("id") long id, @Param("pass") int pass, @Param("pauseAfter") int pauseAfter);
@@ -148,10 +185,10 @@ public interface RunMapper {
 
     /** Other runs that write a file: running ones, and those that may still have to write what they had begun. */
     @Select("""
-        SELECT r.id FROM run r WHERE r.id <> #{but} AND r.pinned->'target'->>'kind' = 'csv'
-        AND (r.pinned->'target'->>'settings')::jsonb->>'file' = #{file}
-        AND (r.state = 'running' OR r.state <> 'finished' AND EXISTS (SELECT 1 FROM run_chunk c WHERE c.run = r.id
-        AND NOT c.confirmed))
+        SELECT r.id FROM run r WHERE r.id <> #{but} AND EXISTS (
+          SELECT 1 FROM jsonb_array_elements(r.pinned->'targets') t WHERE t->>'kind' = 'csv'
+          AND (t->>'settings')::jsonb->>'file' = #{file})
+        AND (r.state = 'running' OR r.state <> 'finished' AND EXISTS (SELECT 1 FROM run_delivery d WHERE d.run = r.id))
         ORDER BY r.id LIMIT 1\
         """)
     Long writing(@Param("file") String file, @Param("but") long but);
@@ -169,8 +206,8 @@ public interface RunMapper {
 
     /** Uploaded files that runs may still have to read. */
     @Select("""
-        SELECT DISTINCT (pinned->'source'->>'settings')::jsonb->>'file' FROM run
-        WHERE state <> 'finished' AND pinned->'source'->>'kind' = 'csv'\
+        SELECT DISTINCT (s->>'settings')::jsonb->>'file' FROM run, jsonb_array_elements(pinned->'sources') s
+        WHERE state <> 'finished' AND s->>'kind' = 'csv'\
         """)
     List<String> uploadsOfOpenRuns();
 
@@ -192,68 +229,134 @@ public interface RunMapper {
 
     @Update("""
         UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, written = #{written},
-        step_out = #{stepOut}, latency = #{latency},
+        counts = #{counts}::jsonb, totals = #{totals}::jsonb, latency = #{latency},
         worked_millis = #{workedMillis} WHERE id = #{id}\
         """)
     void account(Row row);
 
-    @Update("UPDATE run_chunk SET confirmed = true WHERE run = #{run} AND NOT confirmed")
-    void confirm(@Param("run") long run);
+    @Update("UPDATE run SET mark = #{mark}, journal = #{journal} WHERE id = #{id}")
+    void raise(@Param("id") long id, @Param("mark") long mark, @Param("journal") String journal);
+
+    @Delete("DELETE FROM run_delivery WHERE run = #{run}")
+    void delivered(@Param("run") long run);
+
+    @Select("""
+        SELECT number, target, token, output FROM run_delivery WHERE run = #{run} AND pass = #{pass}
+        ORDER BY number DESC, target\
+        """)
+    List<DeliveryRow> undelivered(@Param("run") long run, @Param("pass") int pass);
 
     @Insert("""
-        INSERT INTO run_chunk (run, pass, number, first, records, lowest, highest, done, set_aside, in_doubt, written,
-        step_out, latency, token, confirmed, trails)
-        VALUES (#{run}, #{c.pass}, #{c.number}, #{c.first}, #{c.records}, #{lowest}, #{highest}, #{c.done},
-        #{c.setAside}, #{c.inDoubt}, #{c.written}, #{c.stepOut}, #{c.latency},
-        #{c.token}, #{confirmed}, #{trails})\
+        INSERT INTO run_delivery (run, pass, number, target, token, output)
+        VALUES (#{run}, #{pass}, #{d.number}, #{d.target}, #{d.token}, #{d.output})\
         """)
-    void putChunk(
+    void putDelivery(@Param("run") long run, @Param("pass") int pass, @Param("d") DeliveryRow delivery);
+
+    @Update("""
+        UPDATE run_delivery SET token = #{token} WHERE run = #{run} AND pass = #{pass} AND number = #{number}
+        AND target = #{target}\
+        """)
+    void deliverAgain(
             @Param("run") long run,
-            @Param("c") ChunkRow chunk,
+            @Param("pass") int pass,
+            @Param("number") long number,
+            @Param("target") String target,
+            @Param("token") String token);
+
+    @Insert("""
+        INSERT INTO run_portion (run, pass, number, first, records, lowest, highest, done, set_aside, in_doubt, written,
+        counts, latency, trails)
+        VALUES (#{run}, #{p.pass}, #{p.number}, #{p.first}, #{p.records}, #{lowest}, #{highest}, #{p.done},
+        #{p.setAside}, #{p.inDoubt}, #{p.written}, #{p.counts}::jsonb, #{p.latency}, #{trails})\
+        """)
+    void putPortion(
+            @Param("run") long run,
+            @Param("p") PortionRow portion,
             @Param("lowest") long lowest,
             @Param("highest") long highest,
-            @Param("confirmed") boolean confirmed,
             @Param("trails") byte[] trails);
 
-    @Select(CHUNK + "WHERE run = #{run} AND pass = #{pass} ORDER BY number DESC LIMIT 1")
-    ChunkRow lastChunk(@Param("run") long run, @Param("pass") int pass);
+    @Select(PORTION + "WHERE run = #{run} AND pass = #{pass} ORDER BY number DESC LIMIT 1")
+    PortionRow lastPortion(@Param("run") long run, @Param("pass") int pass);
 
-    @Select(CHUNK + "WHERE run = #{run} AND pass = #{pass} AND NOT confirmed ORDER BY number DESC LIMIT 1")
-    ChunkRow unconfirmed(@Param("run") long run, @Param("pass") int pass);
+    @Select(PORTION + "WHERE run = #{run} ORDER BY pass, number")
+    List<PortionRow> portions(@Param("run") long run);
 
-    @Select(CHUNK + "WHERE run = #{run} ORDER BY pass, number")
-    List<ChunkRow> chunks(@Param("run") long run);
+    @Delete("DELETE FROM run_portion WHERE run = #{run} AND pass = #{pass} AND number = #{number}")
+    void deletePortion(@Param("run") long run, @Param("pass") int pass, @Param("number") long number);
 
-    @Delete("DELETE FROM run_chunk WHERE run = #{run} AND pass = #{pass} AND number = #{number}")
-    void deleteChunk(@Param("run") long run, @Param("pass") int pass, @Param("number") long number);
-
-    @Select("SELECT pass, trails FROM run_chunk WHERE run = #{run} AND lowest <= #{number} AND highest >= #{number}"
+    @Select("SELECT pass, trails FROM run_portion WHERE run = #{run} AND lowest <= #{number} AND highest >= #{number}"
             + " ORDER BY pass DESC")
     List<TrailsRow> trailsAround(@Param("run") long run, @Param("number") long number);
 
-    @Select("SELECT pass, trails FROM run_chunk WHERE run = #{run} ORDER BY pass, number LIMIT 1 OFFSET #{offset}")
+    @Select("SELECT pass, trails FROM run_portion WHERE run = #{run} ORDER BY pass, number LIMIT 1 OFFSET #{offset}")
     TrailsRow trailsAt(@Param("run") long run, @Param("offset") long offset);
 
+    /** @param lines as a JSON array of {@link LineRow} */
     @Insert("""
-        INSERT INTO run_aside (run, number, pass, chunk, step, in_doubt, code, reason, record, original, answers)
-        VALUES (#{run}, #{number}, #{pass}, #{chunk}, #{step}, #{inDoubt}, #{code}, #{reason}, #{record}, #{original},
-        #{answers})\
+        INSERT INTO run_line (run, pass, portion, number, at, level, path, text)
+        SELECT #{run}, #{pass}, #{portion}, number, at, level, path, text FROM jsonb_to_recordset(#{lines}::jsonb)
+        AS l (number bigint, at timestamptz, level text, path text, text text)\
+        """)
+    void putLines(
+            @Param("run") long run,
+            @Param("pass") int pass,
+            @Param("portion") long portion,
+            @Param("lines") String lines);
+
+    /** @param after only later ones; 0 for the first. @param text in it, in any case; null for all */
+    @Select("""
+        SELECT id, pass, number, at, level, path, text FROM run_line WHERE run = #{run} AND id > #{after}
+        AND (#{text}::text IS NULL OR position(lower(#{text}) IN lower(text)) > 0)
+        AND (#{number}::bigint IS NULL OR number = #{number})
+        ORDER BY id LIMIT #{limit}\
+        """)
+    List<LineRow> lines(
+            @Param("run") long run,
+            @Param("after") long after,
+            @Param("text") String text,
+            @Param("number") Long number,
+            @Param("limit") int limit);
+
+    @Select("SELECT count(*) FROM run_line WHERE run = #{run}")
+    long countLines(@Param("run") long run);
+
+    @Select("SELECT step, answer FROM run_once WHERE run = #{run} AND step = #{step}")
+    OnceRow once(@Param("run") long run, @Param("step") String step);
+
+    @Insert("""
+        INSERT INTO run_once (run, step, answer) VALUES (#{run}, #{step}, #{answer})
+        ON CONFLICT (run, step) DO UPDATE SET answer = excluded.answer\
+        """)
+    void putOnce(@Param("run") long run, @Param("step") String step, @Param("answer") byte[] answer);
+
+    @Delete("DELETE FROM run_once WHERE run = #{run} AND step = #{step}")
+    void forgetOnce(@Param("run") long run, @Param("step") String step);
+
+    @Insert("""
+        INSERT INTO run_aside (run, number, pass, portion, path, counts, in_doubt, half, code, reason, record, original,
+        answers)
+        VALUES (#{run}, #{number}, #{pass}, #{portion}, #{path}, #{counts}::jsonb, #{inDoubt}, #{half}, #{code},
+        #{reason}, #{record}, #{original}, #{answers})\
         """)
     void putAside(AsideRow row);
 
     @Update("""
-        UPDATE run_aside SET resolved_pass = #{pass}, resolved_chunk = #{chunk} WHERE run = #{run}
+        UPDATE run_aside SET resolved_pass = #{pass}, resolved_portion = #{portion} WHERE run = #{run}
         AND number = #{number} AND resolved_pass IS NULL\
         """)
     int resolveAside(
-            @Param("run") long run, @Param("number") long number, @Param("pass") int pass, @Param("chunk") long chunk);
+            @Param("run") long run,
+            @Param("number") long number,
+            @Param("pass") int pass,
+            @Param("portion") long portion);
 
-    @Delete("DELETE FROM run_aside WHERE run = #{run} AND pass = #{pass} AND chunk = #{chunk}")
-    void deleteAsides(@Param("run") long run, @Param("pass") int pass, @Param("chunk") long chunk);
+    @Delete("DELETE FROM run_aside WHERE run = #{run} AND pass = #{pass} AND portion = #{portion}")
+    void deleteAsides(@Param("run") long run, @Param("pass") int pass, @Param("portion") long portion);
 
-    @Update("UPDATE run_aside SET resolved_pass = NULL, resolved_chunk = NULL WHERE run = #{run} AND resolved_pass ="
-            + " #{pass} AND resolved_chunk = #{chunk}")
-    void unresolveAsides(@Param("run") long run, @Param("pass") int pass, @Param("chunk") long chunk);
+    @Update("UPDATE run_aside SET resolved_pass = NULL, resolved_portion = NULL WHERE run = #{run} AND resolved_pass ="
+            + " #{pass} AND resolved_portion = #{portion}")
+    void unresolveAsides(@Param("run") long run, @Param("pass") int pass, @Param("portion") long portion);
 
     @Select(ASIDE + "WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
     AsideRow aside(@Param("run") long run, @Param("number") long number);
@@ -266,9 +369,9 @@ public interface RunMapper {
             @Param("run") long run, @Param("code") String code, @Param("limit") int limit, @Param("offset") int offset);
 
     @Select("""
-        SELECT code, min(step) AS step, bool_or(in_doubt) AS "inDoubt", count(*) AS count FROM run_aside
-        WHERE run = #{run} AND resolved_pass IS NULL
-        GROUP BY code, step ORDER BY count(*) DESC, code\
+        SELECT code, regexp_replace(path, '^.*/', '') AS path, bool_or(in_doubt) AS "inDoubt", count(*) AS count
+        FROM run_aside WHERE run = #{run} AND resolved_pass IS NULL
+        GROUP BY 1, 2 ORDER BY count(*) DESC, code\
         """)
     List<ReasonRow> reasons(@Param("run") long run);
 

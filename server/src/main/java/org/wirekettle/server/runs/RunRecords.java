@@ -3,20 +3,24 @@ package org.wirekettle.server.runs;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.nio.charset.StandardCharsets;
+import java.time.OffsetDateTime;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
-import org.wirekettle.flow.AnsweredCall;
 import org.wirekettle.flow.Flow;
+import org.wirekettle.flow.Paths;
 import org.wirekettle.flow.Step;
 import org.wirekettle.flow.Trail;
-import org.wirekettle.flow.TrailBlock;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
+import org.wirekettle.run.AnsweredCall;
+import org.wirekettle.run.TrailBlock;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
@@ -29,6 +33,7 @@ public class RunRecords {
     private static final int MAX_FOUND = 50;
     private static final int MAX_ASIDES = 1_000;
     private static final int SAMPLE_VALUES = 6;
+    private static final int MAX_LINES = 500;
 
     private final RunMapper rows;
     private final Json json;
@@ -38,11 +43,14 @@ public class RunRecords {
         this.json = json;
     }
 
-    public record Reason(String code, int step, boolean inDoubt, long count) {}
+    /** @param step its id */
+    public record Reason(String code, String step, boolean inDoubt, long count) {}
 
     /**
      * A waiting record.
      *
+     * @param path of the step, with the numbers of the parts around it
+     * @param half whether one target has its rows and another refused them
      * @param original the record as read, when it was mended since; otherwise null
      * @param nested whether it has fields inside fields, which are not shown
      * @param answered calls that need not be made again
@@ -50,8 +58,10 @@ public class RunRecords {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Waiting(
             long number,
-            int step,
+            String step,
+            String path,
             boolean inDoubt,
+            boolean half,
             String code,
             String reason,
             Map<String, String> record,
@@ -61,10 +71,16 @@ public class RunRecords {
 
     public record Tray(List<Reason> reasons, List<Waiting> records) {}
 
-    /** One thing that happened. All from {@code status} on is null unless it was a call. */
+    /**
+     * One thing that happened. All from {@code status} on is null unless it was a call.
+     *
+     * @param path of the step, with the numbers of the parts around it
+     * @param step its id
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record TrailEvent(
-            int step,
+            String path,
+            String step,
             String kind,
             String title,
             long atMillis,
@@ -77,18 +93,17 @@ public class RunRecords {
             @Nullable List<String[]> requestHeaders,
             @Nullable List<String[]> answerHeaders) {}
 
-    /** @param code and reason are null for a record that is done */
+    /** @param failedPath and code and reason are null for a record that is done */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record TrailView(
             long number,
             int pass,
             long startMillis,
             String fate,
-            int failedStep,
+            @Nullable String failedPath,
             @Nullable String code,
             @Nullable String reason,
             Tree record,
-            int results,
             List<TrailEvent> events) {}
 
     /** @param reason null for a record that is done */
@@ -98,7 +113,7 @@ public class RunRecords {
     /** @param code of the reason wanted; null for all */
     Tray tray(long run, String code, int offset) {
         List<Reason> reasons = rows.reasons(run).stream()
-                .map(r -> new Reason(r.code, r.step, r.inDoubt, r.count))
+                .map(r -> new Reason(r.code, r.path, r.inDoubt, r.count))
                 .toList();
         List<Waiting> waiting = rows.asides(run, code, MAX_ASIDES, offset).stream()
                 .map(RunRecords::waiting)
@@ -110,8 +125,10 @@ public class RunRecords {
         Node record = record(a.record);
         return new Waiting(
                 a.number,
-                a.step,
+                Paths.step(a.path),
+                a.path,
                 a.inDoubt,
+                a.half,
                 a.code,
                 a.reason,
                 flat(record),
@@ -152,14 +169,22 @@ public class RunRecords {
         return waiting(rows.aside(run, number));
     }
 
+    /** What is kept of a record's latest pass. */
+    static Optional<TrailBlock.Kept> kept(RunMapper rows, long run, long number) {
+        return rows.trailsAround(run, number).stream()
+                .flatMap(block -> TrailBlock.read(block.trails).stream())
+                .filter(t -> t.number() == number)
+                .findFirst();
+    }
+
     /** What happened to a record, its latest pass first. */
     List<TrailView> trails(RunMapper.Row run, long number) {
-        List<Step> steps = json.read(run.definition, Flow.class).steps();
+        Titles titles = new Titles(run.definition, json);
         List<TrailView> out = new ArrayList<>();
         for (RunMapper.TrailsRow block : rows.trailsAround(run.id, number)) {
             TrailBlock.read(block.trails).stream()
                     .filter(t -> t.number() == number)
-                    .forEach(t -> out.add(trail(t, block.pass, steps)));
+                    .forEach(t -> out.add(trail(t, block.pass, titles)));
         }
         if (out.isEmpty()) {
             throw Wrong.notFound("record", number);
@@ -167,27 +192,52 @@ public class RunRecords {
         return out;
     }
 
-    private static TrailView trail(TrailBlock.Kept t, int pass, List<Step> steps) {
+    /** What the steps of a run's definition are called. Earlier versions wrote their numbers into trails. */
+    private static final class Titles {
+        private final Map<String, Step> byId = new HashMap<>();
+        private final List<String> ids;
+
+        Titles(String definition, Json json) {
+            Flow flow = json.read(definition, Flow.class);
+            flow.all().forEach(s -> byId.put(s.id(), s));
+            ids = flow.all()
+                    .filter(s -> !s.kindName().equals("each"))
+                    .map(Step::id)
+                    .toList();
+        }
+
+        String path(String kept) {
+            boolean isNumber = kept != null && kept.matches("\\d+");
+            return isNumber ? ids.get(Math.min(ids.size() - 1, Integer.parseInt(kept))) : kept;
+        }
+
+        Optional<Step> step(String path) {
+            return Optional.ofNullable(byId.get(Paths.step(path)));
+        }
+    }
+
+    private static TrailView trail(TrailBlock.Kept t, int pass, Titles titles) {
         return new TrailView(
                 t.number(),
                 pass,
                 t.startMillis(),
                 t.fate().words(),
-                t.failedStep(),
+                titles.path(t.failedPath()),
                 t.code(),
                 t.reason(),
-                Trees.of(record(t.record())),
-                t.results(),
-                t.events().stream().map(e -> event(e, steps.get(e.step()))).toList());
+                Trees.of(t.record()),
+                t.events().stream().map(e -> event(e, titles)).toList());
     }
 
-    private static TrailEvent event(Trail.Event e, Step step) {
+    private static TrailEvent event(Trail.Event e, Titles titles) {
         Exchange x = e.exchange();
         boolean isCall = x != null;
+        String path = titles.path(e.path());
         return new TrailEvent(
-                e.step(),
-                step.kindName(),
-                step.title(),
+                path,
+                Paths.step(path),
+                titles.step(path).map(Step::kindName).orElse(""),
+                titles.step(path).map(Step::title).orElse(""),
                 e.atMillis(),
                 e.micros(),
                 isCall ? x.problem() : e.text(),
@@ -197,6 +247,16 @@ public class RunRecords {
                 isCall ? XmlText.decoded(x.xml()) : null,
                 isCall ? x.requestHeaders() : null,
                 isCall ? x.answerHeaders() : null);
+    }
+
+    /** A line that a step logged. @param step its id. @param number of the record */
+    public record Line(long id, long number, OffsetDateTime at, String level, String step, String path, String text) {}
+
+    /** @param after only later ones; 0 for the first. @param text in it; null for all. @param number null for all */
+    List<Line> lines(long run, long after, String text, Long number) {
+        return rows.lines(run, after, text == null || text.isBlank() ? null : text.strip(), number, MAX_LINES).stream()
+                .map(l -> new Line(l.id, l.number, l.at, l.level, Paths.step(l.path), l.path, l.text))
+                .toList();
     }
 
     /** Records in which a text occurs: in their fields, requests or answers. */
@@ -217,7 +277,7 @@ public class RunRecords {
 
     private static Found found(TrailBlock.Kept t) {
         List<String> sample =
-                flat(record(t.record())).values().stream().limit(SAMPLE_VALUES).toList();
+                flat(t.record()).values().stream().limit(SAMPLE_VALUES).toList();
         return new Found(t.number(), t.fate().words(), t.reason(), String.join(" · ", sample));
     }
 }

@@ -39,6 +39,7 @@ public class RunResource {
     /** Every so many ticks of a run's events it is asked whether who follows it may still do so. */
     private static final int TICKS_A_CHECK = 5;
 
+    private static final int MAX_RATE = 100_000;
     private static final int MAX_NUMBERS = 100_000;
 
     private final RunMapper rows;
@@ -183,6 +184,41 @@ public class RunResource {
     public void stop(@PathParam("id") long id, StopRun in) {
         row(id);
         runs.stopRun(id, Boolean.TRUE.equals(in.isNow()));
+    }
+
+    /** Lets the records under way end, and waits to be asked to go on. */
+    @POST
+    @Path("{id}/pause")
+    public void pause(@PathParam("id") long id) {
+        row(id);
+        runs.pause(id, caller.name());
+    }
+
+    /** @param recordsPerSecond begun at most; 0 for as many as there can be */
+    public record Slower(double recordsPerSecond) {}
+
+    /** Slows a run down, or lets it go again. */
+    @POST
+    @Path("{id}/slower")
+    public void slower(@PathParam("id") long id, Slower in) {
+        row(id);
+        if (!(in.recordsPerSecond() >= 0 && in.recordsPerSecond() <= MAX_RATE)) {
+            throw Wrong.input("run.rate", "Say how many records a second, up to " + MAX_RATE + "; 0 for no limit.");
+        }
+        runs.slow(id, in.recordsPerSecond());
+    }
+
+    /** What steps have logged, in their order. @param after only lines after that one */
+    @GET
+    @Path("{id}/lines")
+    @Allow(Role.VIEWER)
+    public List<RunRecords.Line> lines(
+            @PathParam("id") long id,
+            @QueryParam("after") Long after,
+            @QueryParam("text") String text,
+            @QueryParam("number") Long number) {
+        row(id);
+        return records.lines(id, after == null ? 0 : after, text, number);
     }
 
     /** Removes a run with all that is known of its records. */

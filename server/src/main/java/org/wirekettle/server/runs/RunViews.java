@@ -3,14 +3,16 @@ package org.wirekettle.server.runs;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import jakarta.enterprise.context.ApplicationScoped;
+import java.math.BigDecimal;
 import java.time.Duration;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Flow;
-import org.wirekettle.flow.LatencyHistogram;
-import org.wirekettle.flow.Step;
+import org.wirekettle.flow.Outline;
+import org.wirekettle.run.LatencyHistogram;
 import org.wirekettle.server.common.Json;
 
 /** Runs as the pages show them. */
@@ -27,13 +29,13 @@ public class RunViews {
     }
 
     /**
-     * A step of the run's outline.
+     * A row of the run's outline.
      *
-     * @param out records that left it
+     * @param passed how often it was passed: by records, or by parts inside an each
      * @param waiting set aside here
      * @param inDoubt in doubt here
      */
-    public record StepView(String kind, String title, long out, long waiting, long inDoubt) {}
+    public record StepView(@JsonUnwrapped Outline.Row row, long passed, long waiting, long inDoubt) {}
 
     /** Of what a run was started. @param flow null when that is gone */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -47,14 +49,19 @@ public class RunViews {
             String startedBy,
             OffsetDateTime startedAt) {}
 
-    /** @param reason why it is not running on; null when there is none. @param endedAt null while it runs */
+    /**
+     * @param reason why it is not running on; null when there is none
+     * @param endedAt null while it runs
+     * @param recordsPerSecond what it was slowed down to; 0 when nobody did
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Progress(
             String state,
             @Nullable String reason,
             boolean isStopping,
             @Nullable OffsetDateTime endedAt,
-            long workedMillis) {}
+            long workedMillis,
+            double recordsPerSecond) {}
 
     /** Records by their fate. @param expected null when the source does not say */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -67,6 +74,8 @@ public class RunViews {
     /**
      * A run. On the wire its parts are one object.
      *
+     * @param totals what steps added up, by name
+     * @param lines how many steps have logged
      * @param changes what is no longer as it was when it began, in words
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -76,6 +85,8 @@ public class RunViews {
             @JsonUnwrapped Counts counts,
             @JsonUnwrapped Latency latency,
             List<StepView> steps,
+            Map<String, BigDecimal> totals,
+            long lines,
             List<String> changes) {
         boolean goesOn() {
             return progress.state().equals("running");
@@ -100,10 +111,13 @@ public class RunViews {
                         r.reason,
                         runs.isStopping(r.id),
                         r.endedAt,
-                        Math.max(r.workedMillis, runs.activeMillis(r.id))),
+                        Math.max(r.workedMillis, runs.activeMillis(r.id)),
+                        runs.recordsPerSecond(r.id)),
                 new Counts(r.expected, r.done + r.setAside + r.inDoubt, r.done, r.setAside, r.inDoubt, r.written),
                 latency(r),
                 whole ? steps(r) : List.of(),
+                whole ? new Tally(json).totals(r.totals) : Map.of(),
+                whole ? rows.countLines(r.id) : 0,
                 whole && !r.state.equals("finished") ? runs.changes(r) : List.of());
     }
 
@@ -119,24 +133,20 @@ public class RunViews {
     }
 
     private List<StepView> steps(RunMapper.Row r) {
-        List<Step> steps = json.read(r.definition, Flow.class).steps();
-        long[] out = Numbers.read(r.stepOut);
+        Map<String, Long> passed = new Tally(json).read(r.counts);
         List<RunMapper.ReasonRow> reasons = rows.reasons(r.id);
-        List<StepView> views = new ArrayList<>();
-        for (int i = 0; i < steps.size(); i++) {
-            views.add(new StepView(
-                    steps.get(i).kindName(),
-                    steps.get(i).title(),
-                    i < out.length ? out[i] : 0,
-                    waiting(reasons, i, false),
-                    waiting(reasons, i, true)));
-        }
-        return views;
+        return Outline.of(json.read(r.definition, Flow.class)).stream()
+                .map(row -> new StepView(
+                        row,
+                        passed.getOrDefault(row.key(), 0L),
+                        waiting(reasons, row, false),
+                        waiting(reasons, row, true)))
+                .toList();
     }
 
-    private static long waiting(List<RunMapper.ReasonRow> reasons, int step, boolean inDoubt) {
+    private static long waiting(List<RunMapper.ReasonRow> reasons, Outline.Row row, boolean inDoubt) {
         return reasons.stream()
-                .filter(r -> r.step == step && r.inDoubt == inDoubt)
+                .filter(r -> row.arm() == null && r.path.equals(row.step()) && r.inDoubt == inDoubt)
                 .mapToLong(r -> r.count)
                 .sum();
     }
@@ -146,7 +156,7 @@ public class RunViews {
                 .map(b -> new Bucket(b.upToMicros() / 1000, b.count()))
                 .toList();
         List<RatePoint> rate = new ArrayList<>();
-        for (RunMapper.ChunkRow c : rows.chunks(r.id)) {
+        for (RunMapper.PortionRow c : rows.portions(r.id)) {
             double second = Duration.between(r.startedAt, c.recordedAt).toMillis() / 1000.0;
             rate.add(new RatePoint(second, c.records));
         }

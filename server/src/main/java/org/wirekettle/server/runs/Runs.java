@@ -10,33 +10,38 @@ import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
 import javax.xml.stream.XMLStreamException;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.RecordTarget.Pass.Stage;
 import org.wirekettle.expression.Expressions;
-import org.wirekettle.flow.AnsweredCall;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
-import org.wirekettle.flow.Journal;
-import org.wirekettle.flow.RunEngine;
-import org.wirekettle.flow.RunInput;
-import org.wirekettle.flow.Spool;
 import org.wirekettle.flow.Step;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.NodeXml;
+import org.wirekettle.record.PrivateFiles;
+import org.wirekettle.run.AnsweredCall;
+import org.wirekettle.run.Journal;
+import org.wirekettle.run.RunEngine;
+import org.wirekettle.run.RunInput;
+import org.wirekettle.run.Spool;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
+import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.data.Data;
+import org.wirekettle.server.data.Data.Pinned;
 import org.wirekettle.server.flows.Pins;
 import org.wirekettle.server.flows.Projects;
 import org.wirekettle.server.flows.ServerProject;
@@ -56,6 +61,7 @@ public class Runs {
     private final RunMapper rows;
     private final Json json;
     private final Projects projects;
+    private final Secrets secrets;
     private final Data data;
     /** Of their own: what somebody tries out on a page does not keep a run waiting. */
     private final Expressions expressions = new Expressions();
@@ -72,6 +78,9 @@ public class Runs {
     private static final class Active {
         private volatile RunEngine engine;
         private volatile boolean stopped;
+        /** Records begun in a second; 0 for as many as there can be. */
+        private volatile double recordsPerSecond;
+
         private final long startNanos = System.nanoTime();
         private final long before;
 
@@ -85,7 +94,8 @@ public class Runs {
         }
     }
 
-    Runs(RunMapper rows, Json json, Projects projects, Data data, Home home) {
+    Runs(RunMapper rows, Json json, Projects projects, Data data, Secrets secrets, Home home) {
+        this.secrets = secrets;
         this.data = data;
         this.rows = rows;
         this.json = json;
@@ -126,7 +136,7 @@ public class Runs {
     private static String stepOf(Flow flow, Problem p) {
         int at = p.place() == null
                 ? -1
-                : flow.steps().stream().map(Step::id).toList().indexOf(p.place().step());
+                : flow.all().map(Step::id).toList().indexOf(p.place().step());
         return at < 0 ? "" : "Step " + (at + 1) + " does not work yet: ";
     }
 
@@ -166,13 +176,15 @@ public class Runs {
 
     /** Two runs must not write one file at a time, and should not do the same work twice unless that is meant. */
     private void checkOthers(RunMapper.Row row, Pins pins, boolean isBeside) {
-        String file = data.fileOf(pins.target()).orElse(null);
-        Long writing = file == null ? null : rows.writing(file, row.id);
-        if (writing != null) {
-            throw Wrong.conflict(
-                    "run.file",
-                    "Run " + writing + " is writing the file " + file
-                            + ", or was interrupted while it did. Let it end first, or resume it.");
+        for (Pinned target : pins.targets()) {
+            String file = data.fileOf(target).orElse(null);
+            Long writing = file == null ? null : rows.writing(file, row.id);
+            if (writing != null) {
+                throw Wrong.conflict(
+                        "run.file",
+                        "Run " + writing + " is writing the file " + file
+                                + ", or was interrupted while it did. Let it end first, or resume it.");
+            }
         }
         Long running = isBeside || row.flow == null ? null : rows.runningOf(row.flow, row.id);
         if (running != null) {
@@ -199,6 +211,33 @@ public class Runs {
         } else if (a.engine != null) {
             a.engine.stop();
         }
+    }
+
+    /** Lets the records under way end, and waits to be asked to go on. @param by who wants it */
+    void pause(long run, String by) {
+        Active a = active.get(run);
+        if (a == null || a.engine == null) {
+            throw Wrong.conflict("run.state", "The run is not running.");
+        }
+        a.engine.pause("paused by " + by);
+    }
+
+    /** @param recordsPerSecond 0 for as many as there can be */
+    void slow(long run, double recordsPerSecond) {
+        Active a = active.get(run);
+        if (a == null) {
+            throw Wrong.conflict("run.state", "The run is not running.");
+        }
+        a.recordsPerSecond = recordsPerSecond;
+        if (a.engine != null) {
+            a.engine.slow(recordsPerSecond);
+        }
+    }
+
+    /** How many records are begun in a second at most; 0 when nobody slowed the run down. */
+    double recordsPerSecond(long run) {
+        Active a = active.get(run);
+        return a == null ? 0 : a.recordsPerSecond;
     }
 
     /** Goes on with what is left. @param pauseAfter equal failures in a row before it pauses again; 0 for never */
@@ -231,19 +270,16 @@ public class Runs {
     List<String> changes(RunMapper.Row row) {
         Pins then = pins(row);
         List<String> out = new ArrayList<>();
-        if (then.source() != null
-                && !data.pinSource(then.source().name())
-                        .filter(then.source()::equals)
-                        .isPresent()) {
-            out.add("The source " + then.source().name()
-                    + " has been changed since; this run reads what it began with.");
+        for (Pinned source : then.sources()) {
+            if (!data.pinSource(source.name()).filter(source::equals).isPresent()) {
+                out.add("The source " + source.name() + " has been changed since; this run reads what it began with.");
+            }
         }
-        if (then.target() != null
-                && !data.pinTarget(then.target().name())
-                        .filter(then.target()::equals)
-                        .isPresent()) {
-            out.add("The target " + then.target().name()
-                    + " has been changed since; this run writes to what it began with.");
+        for (Pinned target : then.targets()) {
+            if (!data.pinTarget(target.name()).filter(target::equals).isPresent()) {
+                out.add("The target " + target.name()
+                        + " has been changed since; this run writes to what it began with.");
+            }
         }
         return out;
     }
@@ -282,12 +318,11 @@ public class Runs {
     public void removeFiles(long run) {
         try (DirectoryStream<Path> found = Files.newDirectoryStream(home.journals(), "run-" + run + "-*")) {
             for (Path folder : found) {
-                try (DirectoryStream<Path> files = Files.newDirectoryStream(folder)) {
-                    for (Path f : files) {
+                try (Stream<Path> files = Files.walk(folder)) {
+                    for (Path f : files.sorted(Comparator.reverseOrder()).toList()) {
                         Files.deleteIfExists(f);
                     }
                 }
-                Files.deleteIfExists(folder);
             }
         } catch (IOException e) {
             LOG.warnf(e, "files of run %d could not be removed", run);
@@ -346,11 +381,7 @@ public class Runs {
 
     private RunEngine.Result pass(RunMapper.Row row, Active a) throws IOException {
         Path folder = home.journals().resolve("run-" + row.id + "-" + row.pass);
-        RunLedger ledger = new RunLedger(rows, row.id, row.pass, a::millis);
-        long from = ledger.unconfirmed().map(u -> u.first()).orElseGet(ledger::nextPosition);
-        boolean begins = ledger.nextNumber() == 0 && ledger.unconfirmed().isEmpty();
-        try (ServerProject project = projects.open(row.environment, pins(row));
-                Journal journal = new Journal(folder, from)) {
+        try (ServerProject project = projects.open(row.environment, pins(row))) {
             CompiledFlow flow = FlowCompiler.compile(json.read(row.definition, Flow.class), project, expressions);
             if (flow.source() == null) {
                 throw new IOException("the flow cannot run any more: "
@@ -358,28 +389,52 @@ public class Runs {
                                 ? "it reads nothing"
                                 : flow.problems().get(0).inWords()));
             }
-            try (RunInput input = row.pass == 0 ? source(row, flow, folder, begins) : again(row)) {
-                if (flow.target() != null) {
-                    Stage stage = row.pass > 0 ? Stage.AGAIN : begins ? Stage.BEGINS : Stage.GOES_ON;
-                    flow.target().begin(new RecordTarget.Pass(row.id, stage, folder));
+            RunLedger ledger = new RunLedger(rows, new Tally(json), secrets, row, flow.counters(), a::millis);
+            boolean begins = ledger.nextNumber() == 0;
+            try {
+                Stage stage = row.pass > 0 ? Stage.AGAIN : begins ? Stage.BEGINS : Stage.GOES_ON;
+                for (CompiledFlow.Output o : flow.outputs()) {
+                    Path own = flow.outputs().size() == 1 ? folder : targetFolder(folder, o);
+                    o.target().begin(new RecordTarget.Pass(row.id, stage, own));
                 }
-                RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> {});
-                a.engine = engine;
-                if (a.stopped) {
-                    engine.stop();
-                }
-                RunEngine.Result result = engine.run();
-                if (result.stopped() == null) {
-                    Files.deleteIfExists(folder.resolve("source.spool"));
-                    journal.delete();
-                }
-                return result;
+                return work(row, a, flow, ledger, folder, begins);
             } finally {
-                if (flow.target() != null) {
-                    flow.target().close();
+                for (CompiledFlow.Output o : flow.outputs()) {
+                    o.target().close();
                 }
             }
         }
+    }
+
+    /** What one of several targets has to know after an interruption. */
+    private static Path targetFolder(Path folder, CompiledFlow.Output o) throws IOException {
+        return PrivateFiles.folder(
+                folder.resolve("target-" + Integer.toHexString(o.name().hashCode())));
+    }
+
+    private RunEngine.Result work(
+            RunMapper.Row row, Active a, CompiledFlow flow, RunLedger ledger, Path folder, boolean begins)
+            throws IOException {
+        try (Journal journal = new Journal(
+                        folder, journalledFrom(ledger), ledger.journal().orElse(null));
+                RunInput input = row.pass == 0 ? source(row, flow, folder, begins) : again(row)) {
+            RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> {});
+            a.engine = engine;
+            if (a.stopped) {
+                engine.stop();
+            }
+            engine.slow(a.recordsPerSecond);
+            RunEngine.Result result = engine.run();
+            if (result.stopped() == null) {
+                removeFiles(row.id);
+            }
+            return result;
+        }
+    }
+
+    /** The records of a portion that may have to be withdrawn are still needed. */
+    private static long journalledFrom(RunLedger ledger) {
+        return ledger.undelivered().isPresent() ? Math.max(0, ledger.lastPosition()) : ledger.nextPosition();
     }
 
     private RunInput source(RunMapper.Row row, CompiledFlow flow, Path folder, boolean begins) throws IOException {
