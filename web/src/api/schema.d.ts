@@ -1981,6 +1981,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DesignQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/pick": {
         parameters: {
             query?: never;
@@ -2011,6 +2058,53 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PickView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/run-to": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Run To */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DesignQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookView"];
                     };
                 };
                 /** @description Bad Request */
@@ -3128,6 +3222,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines */
+        get: {
+            parameters: {
+                query?: {
+                    after?: number;
+                    number?: number;
+                    text?: string;
+                };
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Line"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pause */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/resume": {
         parameters: {
             query?: never;
@@ -3150,6 +3322,53 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": components["schemas"]["GoOn"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/slower": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Slower */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Slower"];
                 };
             };
             responses: {
@@ -3764,6 +3983,8 @@ export interface components {
             environment?: string;
             /** Format: int64 */
             number: number;
+            /** Format: int32 */
+            part?: number;
             opened?: string[];
             knownRows?: string;
         };
@@ -3853,6 +4074,8 @@ export interface components {
             notShown: number;
         };
         Flow: {
+            /** Format: int32 */
+            format?: number;
             steps: components["schemas"]["Step"][];
         };
         FlowChange: {
@@ -3953,9 +4176,30 @@ export interface components {
             path: string;
             text?: string;
         };
+        Line: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            number: number;
+            at: components["schemas"]["OffsetDateTime"];
+            level: string;
+            step: string;
+            path: string;
+            text: string;
+        };
         LogIn: {
             name?: string;
             password?: string;
+        };
+        LookView: {
+            path?: string;
+            /** Format: int32 */
+            visits: number;
+            before: components["schemas"]["Variable"][];
+            after?: components["schemas"]["Variable"][];
+            failedPath?: string;
+            reason?: string;
+            missing: string[];
         };
         MakeTable: {
             connection: string;
@@ -4091,8 +4335,7 @@ export interface components {
         };
         Reason: {
             code: string;
-            /** Format: int32 */
-            step: number;
+            step: string;
             inDoubt: boolean;
             /** Format: int64 */
             count: number;
@@ -4197,6 +4440,8 @@ export interface components {
             reason?: string;
             isStopping: boolean;
             endedAt?: components["schemas"]["OffsetDateTime"];
+            /** Format: double */
+            recordsPerSecond: number;
             /** Format: int64 */
             workedMillis: number;
             state: string;
@@ -4221,6 +4466,11 @@ export interface components {
             /** Format: double */
             ninetyMillis?: number;
             steps: components["schemas"]["StepView"][];
+            totals: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
+            lines: number;
             changes: string[];
         };
         ServiceView: {
@@ -4272,6 +4522,10 @@ export interface components {
         ShapeView: {
             rows: components["schemas"]["Row"][];
         };
+        Slower: {
+            /** Format: double */
+            recordsPerSecond: number;
+        };
         SourceChange: {
             kind: string;
             settings: components["schemas"]["SourceSettings"];
@@ -4301,12 +4555,21 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
-        Step: components["schemas"]["ReadStep"] | components["schemas"]["CheckStep"] | components["schemas"]["CallStep"] | components["schemas"]["PickStep"] | components["schemas"]["WriteStep"];
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"];
+        StepKind: Record<string, never>;
         StepView: {
+            /** Format: int32 */
+            number: number;
+            /** Format: int32 */
+            depth: number;
             kind: string;
+            step: string;
             title: string;
+            arm?: string;
+            key: string;
+            off: boolean;
             /** Format: int64 */
-            out: number;
+            passed: number;
             /** Format: int64 */
             waiting: number;
             /** Format: int64 */
@@ -4371,8 +4634,8 @@ export interface components {
             change: components["schemas"]["Change"];
         };
         TrailEvent: {
-            /** Format: int32 */
-            step: number;
+            path: string;
+            step: string;
             kind: string;
             title: string;
             /** Format: int64 */
@@ -4396,13 +4659,10 @@ export interface components {
             /** Format: int64 */
             startMillis: number;
             fate: string;
-            /** Format: int32 */
-            failedStep: number;
+            failedPath?: string;
             code?: string;
             reason?: string;
             record: components["schemas"]["Tree"];
-            /** Format: int32 */
-            results: number;
             events: components["schemas"]["TrailEvent"][];
         };
         Tray: {
@@ -4444,6 +4704,12 @@ export interface components {
             step: number;
             operation?: string;
         };
+        Variable: {
+            name: string;
+            /** Format: int32 */
+            items: number;
+            values: components["schemas"]["Tree"][];
+        };
         VersionLabel: {
             label?: string;
         };
@@ -4456,9 +4722,10 @@ export interface components {
         Waiting: {
             /** Format: int64 */
             number: number;
-            /** Format: int32 */
-            step: number;
+            step: string;
+            path: string;
             inDoubt: boolean;
+            half: boolean;
             code: string;
             reason: string;
             record: {
@@ -4486,23 +4753,20 @@ export interface components {
             offset?: number;
         };
         ReadStep: {
-            id: string;
             source?: string;
             /** @enum {string} */
             kind: "read";
-        };
-        CheckStep: {
-            condition?: string;
             id: string;
-            message?: string;
-            /** @enum {string} */
-            kind: "check";
+            off?: boolean;
         };
         CallStep: {
+            as?: string;
             connection?: string;
             contract?: string;
+            failText?: string;
+            failWhen?: string;
             fill: components["schemas"]["Rule"][];
-            id: string;
+            once?: boolean;
             operation?: string;
             parallel?: number;
             port?: string;
@@ -4511,6 +4775,8 @@ export interface components {
             version?: number;
             /** @enum {string} */
             kind: "call";
+            id: string;
+            off?: boolean;
         };
         Column: {
             name: string;
@@ -4518,18 +4784,151 @@ export interface components {
             type?: string;
             xpath?: string;
         };
+        Collect: {
+            as?: string;
+            columns?: components["schemas"]["Column"][];
+        };
+        EachStep: {
+            as?: string;
+            collect?: components["schemas"]["Collect"];
+            finishOthers?: boolean;
+            number?: string;
+            over?: string;
+            parallel?: number;
+            steps: components["schemas"]["Step"][];
+            /** @enum {string} */
+            kind: "each";
+            id: string;
+            off?: boolean;
+        };
+        When: {
+            steps: components["schemas"]["Step"][];
+            when?: string;
+        };
+        BranchStep: {
+            about?: string;
+            arms: components["schemas"]["When"][];
+            otherwise: components["schemas"]["Step"][];
+            /** @enum {string} */
+            kind: "branch";
+            id: string;
+            off?: boolean;
+        };
+        Rescue: {
+            codes?: string[];
+            steps: components["schemas"]["Step"][];
+            when?: string;
+        };
+        AttemptStep: {
+            about?: string;
+            rescues: components["schemas"]["Rescue"][];
+            steps: components["schemas"]["Step"][];
+            /** @enum {string} */
+            kind: "attempt";
+            id: string;
+            off?: boolean;
+        };
+        CheckStep: {
+            condition?: string;
+            message?: string;
+            /** @enum {string} */
+            kind: "check";
+            id: string;
+            off?: boolean;
+        };
         PickStep: {
+            as?: string;
             columns: components["schemas"]["Column"][];
             each?: string;
-            id: string;
             /** @enum {string} */
             kind: "pick";
+            id: string;
+            off?: boolean;
+        };
+        ShapeStep: {
+            as?: string;
+            columns?: components["schemas"]["Column"][];
+            descending?: boolean;
+            distinct?: string;
+            drop?: string[];
+            from?: string;
+            keepOthers?: boolean;
+            number?: string;
+            orderBy?: string;
+            where?: string;
+            /** @enum {string} */
+            kind: "shape";
+            id: string;
+            off?: boolean;
+        };
+        LookUpStep: {
+            all?: boolean;
+            as?: string;
+            field?: string;
+            optional?: boolean;
+            source?: string;
+            value?: string;
+            /** @enum {string} */
+            kind: "look-up";
+            id: string;
+            off?: boolean;
+        };
+        ParseStep: {
+            as?: string;
+            format?: string;
+            text?: string;
+            /** @enum {string} */
+            kind: "parse";
+            id: string;
+            off?: boolean;
+        };
+        SetStep: {
+            name?: string;
+            value?: string;
+            /** @enum {string} */
+            kind: "set";
+            id: string;
+            off?: boolean;
+        };
+        TotalStep: {
+            name?: string;
+            value?: string;
+            /** @enum {string} */
+            kind: "total";
+            id: string;
+            off?: boolean;
+        };
+        WaitStep: {
+            time?: string;
+            /** @enum {string} */
+            kind: "wait";
+            id: string;
+            off?: boolean;
+        };
+        LogStep: {
+            level?: string;
+            text?: string;
+            /** @enum {string} */
+            kind: "log";
+            id: string;
+            off?: boolean;
+        };
+        AsideStep: {
+            reason?: string;
+            stop?: boolean;
+            /** @enum {string} */
+            kind: "aside";
+            id: string;
+            off?: boolean;
         };
         WriteStep: {
-            id: string;
+            columns?: components["schemas"]["Column"][];
+            from?: string;
             target?: string;
             /** @enum {string} */
             kind: "write";
+            id: string;
+            off?: boolean;
         };
     };
     responses: never;

@@ -14,3 +14,15 @@ export const shifted = (top: number): CSSProperties => ({ top });
 
 /** Of a field as wide as what it holds. */
 export const wide = (width: number | string): CSSProperties => ({ width });
+
+const LANE_PX = 20;
+/** Deeper lanes close up. */
+const CLOSE_LANE_PX = 8;
+const FULL_LANES = 6;
+
+/** How far right of the first a lane of the wire is. */
+export const laneOffset = (lane: number) =>
+  Math.min(lane, FULL_LANES) * LANE_PX + Math.max(0, lane - FULL_LANES) * CLOSE_LANE_PX;
+
+/** Of a row of the outline: right of its lane. */
+export const besideLane = (lane: number): CSSProperties => ({ marginLeft: laneOffset(lane) });

@@ -1,20 +1,23 @@
-import { inWords } from '../common/problems';
 import { useEffect, useState } from 'react';
 import type { FlowCheck, FlowView, RunView, Step } from '../api/types';
 import { useEnvironment } from '../app/environment';
+import { inWords } from '../common/problems';
 import { Empty, Fence } from '../common/ui';
 import { AddStep } from './AddStep';
 import { useDraft } from './draft/useDraft';
-import { addStep, removeStep } from './edits';
 import { FlowHead } from './FlowHead';
 import { kindOf } from './kinds';
 import type { PanelProps } from './kinds/kind';
 import { Outline, type OutlineStep } from './Outline';
+import type { OutlineRow } from './outlineRows';
 import { useFlowCheck, useSpecimen } from './queries';
 import { RunBar } from './RunBar';
 import { SpecimenSide } from './SpecimenSide';
-import { useLook } from './useLook';
+import { StepDeeds } from './StepDeeds';
+import { allSteps, blockKinds, stepOf } from './tree';
 import { useDesignerKeys } from './useDesignerKeys';
+import { useEdits } from './useEdits';
+import { useLook } from './useLook';
 import type { Where } from './where';
 import css from './Designer.module.css';
 
@@ -22,36 +25,29 @@ import css from './Designer.module.css';
 export function Designer({ view }: { view: FlowView }) {
   const draft = useDraft(view);
   const environment = useEnvironment();
-  const steps = draft.flow.steps;
-  const look = useLook(steps);
+  const look = useLook(draft.flow);
   const [run, setRun] = useState<RunView>();
   const check = useFlowCheck(draft.flow, environment);
-  const step = steps.find((s) => s.id === look.step);
+  const step = stepOf(draft.flow, look.step);
   const where: Where = {
     flow: view.id,
     definition: draft.flow,
     step: look.step ?? '',
     environment,
     number: look.number,
+    part: look.part,
   };
   const specimen = useSpecimen(where);
+  const edits = useEdits(draft, look);
   useEffect(() => {
     document.title = draft.name;
   }, [draft.name]);
-  useDesignerKeys(draft, look);
+  useDesignerKeys(draft, look, edits);
 
   const records = check.data?.records;
-  const outline = steps.map((s, i) => outlineStep(s, i, check.data, run));
-  const remove = (id: string) => {
-    const at = steps.findIndex((s) => s.id === id);
-    draft.change((flow) => removeStep(flow, id));
-    look.at(steps[Math.max(0, at - 1)]?.id);
-  };
-  const add = (kind: Parameters<typeof addStep>[1]) => {
-    const next = addStep(draft.flow, kind, look.step);
-    draft.change((flow) => addStep(flow, kind, look.step));
-    look.at(next.steps.find((s) => !steps.some((x) => x.id === s.id))?.id);
-  };
+  const isSame = run?.flowVersion === draft.version && draft.clean;
+  const steps = allSteps(draft.flow.steps);
+  const outline = look.rows.map((r) => outlineStep(r, stepOf(draft.flow, r.step), check.data, run));
   return (
     <div className={css.designer}>
       <section className={css.side} aria-label="outline">
@@ -65,31 +61,35 @@ export function Designer({ view }: { view: FlowView }) {
           onRun={setRun}
           run={run}
         />
-        <div className="scroll">
-          <Outline
-            steps={outline}
-            at={steps.findIndex((s) => s.id === look.step)}
-            onSelect={(i) => look.at(steps[i].id)}
-            moving={run?.state === 'running'}
+        <div className={`scroll ${run && !isSame ? css.stale : ''}`}>
+          <Outline steps={outline} at={look.key} onSelect={look.at} moving={run?.state === 'running'} />
+          <AddStep
+            place={placeWords(look.rows.find((r) => r.key === look.key))}
+            hasRead={steps.some((s) => s.kind === 'read')}
+            add={edits.add}
+            wrapIn={step ? (kind) => edits.wrapIn(kind as Step['kind']) : undefined}
+            blocks={blockKinds}
           />
-          <AddStep add={add} />
         </div>
       </section>
       <section className={css.surface} aria-label="step">
         <Fence key={look.step}>
           {step ? (
-            <Surface
-              key={step.id}
-              step={step}
-              edit={(change) => draft.changeStep(step.id, change)}
-              remove={() => remove(step.id)}
-              where={where}
-              specimen={specimen.data}
-              setNumber={look.record}
-              flowName={draft.name}
-              problem={check.data?.problems.find((p) => p.place?.step === step.id && !p.place.row)?.text}
-              goTo={look.at}
-            />
+            <>
+              <Surface
+                key={step.id}
+                step={step}
+                edit={(change) => draft.changeStep(step.id, change)}
+                remove={edits.remove}
+                where={where}
+                specimen={specimen.data}
+                setNumber={look.record}
+                flowName={draft.name}
+                problem={check.data?.problems.find((p) => p.place?.step === step.id && !p.place.row)?.text}
+                goTo={look.at}
+              />
+              <StepDeeds step={step} edits={edits} />
+            </>
           ) : (
             <Empty title="No steps yet">Add a step at the left; the first one reads records.</Empty>
           )}
@@ -100,24 +100,29 @@ export function Designer({ view }: { view: FlowView }) {
         error={specimen.error}
         total={records}
         setNumber={look.record}
+        setPart={look.toPart}
         where={where}
       />
     </div>
   );
 }
 
+const placeWords = (row: OutlineRow | undefined) =>
+  !row ? 'the first step' : row.arm ? `first under “${row.title}”` : `after step ${row.number}`;
+
 function Surface(props: PanelProps) {
   const { Panel } = kindOf(props.step);
   return <Panel {...props} />;
 }
 
-function outlineStep(s: Step, i: number, check?: FlowCheck, run?: RunView): OutlineStep {
-  const ran = run?.steps[i];
-  const p = check?.problems.find((x) => x.place?.step === s.id);
+function outlineStep(row: OutlineRow, step: Step | undefined, check?: FlowCheck, run?: RunView): OutlineStep {
+  const ran = run?.steps.find((s) => s.key === row.key);
+  const p = row.arm ? undefined : check?.problems.find((x) => x.place?.step === row.step);
+  const isPlain = row.depth === 0 && !row.arm;
   return {
-    kind: s.kind,
-    title: kindOf(s).title(s),
-    out: ran ? ran.out : (check?.records ?? null),
+    ...row,
+    note: step && !row.arm ? kindOf(step).note?.(step) : undefined,
+    out: ran ? ran.passed : isPlain ? (check?.records ?? null) : null,
     aside: ran?.waiting,
     inDoubt: ran?.inDoubt,
     problem: p && inWords(p),

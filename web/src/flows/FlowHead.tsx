@@ -1,6 +1,7 @@
 import { Input } from 'antd';
-import { count } from '../common/format';
+import { count, plural } from '../common/format';
 import type { Draft } from './draft/useDraft';
+import { allSteps, isInEach } from './tree';
 import { Versions } from './Versions';
 import css from './FlowHead.module.css';
 import { AboutBox } from '../about';
@@ -54,10 +55,18 @@ const Deed = ({ does, run }: { does: string; run: () => void }) => (
 );
 
 function Estimate({ draft, records }: { draft: Draft; records: number }) {
-  const calls = draft.flow.steps.filter((s) => s.kind === 'call' && s.operation).length;
+  const calls = allSteps(draft.flow.steps).filter((s) => s.kind === 'call' && s.operation && !s.off);
+  const once = calls.filter((s) => s.kind === 'call' && s.once).length;
+  const inEach = calls.filter((s) => isInEach(draft.flow, s.id)).length;
+  const each = calls.length - once - inEach;
+  const words = [
+    each || !inEach ? (each ? `${count(records * each)} calls` : calls.length ? '' : 'no calls') : '',
+    inEach ? `${plural(inEach, 'call')} a part` : '',
+    once ? `${once} once a run` : '',
+  ].filter(Boolean);
   return (
     <div className="soft small num">
-      {count(records)} records → {calls ? `${count(records * calls)} calls` : 'no calls'} for a run on all
+      {count(records)} records → {words.join(', ')} for a run on all
     </div>
   );
 }

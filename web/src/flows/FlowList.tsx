@@ -8,17 +8,27 @@ import { Empty, ErrorText } from '../common/ui';
 import { useUndo } from '../common/useUndo';
 import { RunState, useRuns } from '../runs';
 import { useFlows } from './queries';
+import { allSteps } from './tree';
 import { fitsLabels, LabelFilter, Labels, useAbout } from '../about';
 import { useState } from 'react';
 
 const START: Flow = {
+  format: 2,
   steps: [
     { id: 's1', kind: 'read' },
     { id: 's2', kind: 'call', fill: [] },
-    { id: 's3', kind: 'pick', columns: [] },
-    { id: 's4', kind: 'write' },
+    { id: 's3', kind: 'pick', as: 'result', columns: [] },
+    { id: 's4', kind: 'write', from: '$result' },
   ],
 };
+
+const MOST_KINDS = 7;
+
+/** The kinds of a flow's steps, those inside blocks included. */
+function kindsOf(f: FlowView): string {
+  const all = allSteps(f.definition.steps).map((s) => s.kind);
+  return all.slice(0, MOST_KINDS).join(' → ') + (all.length > MOST_KINDS ? ` and ${all.length - MOST_KINDS} more` : '');
+}
 
 export function FlowList() {
   const go = useNavigate();
@@ -113,7 +123,7 @@ export function FlowList() {
                       <Labels of={about.of('flow', String(f.id)).labels} />
                       <div className="soft small">{about.of('flow', String(f.id)).description}</div>
                     </td>
-                    <td className="soft">{f.definition.steps.map((s) => s.kind).join(' → ')}</td>
+                    <td className="soft">{kindsOf(f)}</td>
                     <td className="n">{f.version}</td>
                     <td className="soft nowrap">{when(f.changedAt)}</td>
                     <td className="nowrap">

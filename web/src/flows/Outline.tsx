@@ -1,23 +1,22 @@
 import type { ReactNode } from 'react';
 import { count } from '../common/format';
+import { wire, type OutlineRow } from './outlineRows';
+import { Wire } from './Wire';
+import { besideLane } from '../common/place';
 import css from './Outline.module.css';
 
-export interface OutlineStep {
-  kind: string;
-  title: ReactNode;
+export interface OutlineStep extends OutlineRow {
+  /** What the step names, beside its kind. */
+  note?: ReactNode;
   out?: number | null;
   aside?: number;
   inDoubt?: number;
   problem?: string;
-  note?: ReactNode;
 }
 
-/** Thickness of the wire, in pixels, for so many records: logarithmic, so that one and a million both can be seen. */
-export const thickness = (n?: number | null) => (n == null ? 2 : n <= 0 ? 1 : 2 + Math.log10(n) * 2.1);
-
 /**
- * A flow as a numbered outline. The copper line is as thick as there are records; a madder one leaves where records are
- * set aside.
+ * A flow as a numbered outline. The copper line is as thick as there are records and branches where they do; a madder
+ * thread leaves where records are set aside.
  */
 export function Outline({
   steps,
@@ -26,31 +25,49 @@ export function Outline({
   moving,
 }: {
   steps: OutlineStep[];
-  at?: number;
-  onSelect?: (i: number) => void;
+  /** The key of the row looked at. */
+  at?: string;
+  onSelect?: (key: string) => void;
   moving?: boolean;
 }) {
+  const counts = new Map(steps.map((s) => [s.key, s.out ?? null]));
+  const lanes = wire(steps, (key) => counts.get(key) ?? null);
   return (
-    <ol className={css.outline}>
+    <ol className={css.outline} role="tree">
       {steps.map((s, i) => (
-        <li key={i}>
+        <li key={s.key} role="none">
           <button
-            className={`step ${i === at ? 'on' : ''}`}
-            aria-current={i === at ? 'step' : undefined}
-            onClick={() => onSelect?.(i)}
+            role="treeitem"
+            aria-level={s.depth + 1}
+            aria-selected={s.key === at}
+            className={`step ${s.arm ? css.arm : ''} ${s.off ? css.off : ''} ${s.key === at ? 'on' : ''}`}
+            aria-current={s.key === at ? 'step' : undefined}
+            onClick={() => onSelect?.(s.key)}
           >
             <Wire
+              row={lanes[i]}
               into={i === 0 ? undefined : steps[i - 1].out}
               out={s.out}
               aside={(s.aside ?? 0) + (s.inDoubt ?? 0)}
-              first={i === 0}
-              last={i === steps.length - 1}
+              isStep={!s.arm}
+              isOff={s.off}
               moving={moving}
             />
-            <span className="no num">{i + 1}</span>
-            <span className="shrinks">
-              <span className="kind">{s.kind}</span>
-              <b className="cut">{s.title}</b>
+            {!s.arm && <span className="no num">{s.number}</span>}
+            <span className="shrinks" style={besideLane(s.depth)}>
+              {s.arm ? (
+                <span className={`cut ${css.about}`} title={s.title}>
+                  {s.title}
+                </span>
+              ) : (
+                <>
+                  <span className="kind">{s.kind}</span> {s.note && <span className={css.note}>{s.note}</span>}
+                  {s.off && <span className={css.note}>switched off</span>}
+                  <b className="cut" title={s.title}>
+                    {s.title}
+                  </b>
+                </>
+              )}
               {s.problem && (
                 <span className={`st warn small ${css.wide}`}>
                   <span className="cut" title={s.problem}>
@@ -60,58 +77,13 @@ export function Outline({
               )}
             </span>
             <span className="counts num">
-              {s.out != null && <div>{count(s.out)}</div>}
+              {s.out != null && <div className={s.arm ? 'soft' : ''}>{count(s.out)}</div>}
               {s.aside ? <div className="st bad">{count(s.aside)} aside</div> : null}
               {s.inDoubt ? <div className="st warn">{count(s.inDoubt)} in doubt</div> : null}
-              {s.note}
             </span>
           </button>
         </li>
       ))}
     </ol>
-  );
-}
-
-function Wire({
-  into,
-  out,
-  aside,
-  first,
-  last,
-  moving,
-}: {
-  into?: number | null;
-  out?: number | null;
-  aside: number;
-  first: boolean;
-  last: boolean;
-  moving?: boolean;
-}) {
-  return (
-    <svg preserveAspectRatio="none" aria-hidden>
-      {!first && <line x1="14" x2="14" y1="-1" y2="17" stroke="var(--copper)" strokeWidth={thickness(into)} />}
-      {!last && (
-        <line
-          x1="14"
-          x2="14"
-          y1="17"
-          y2="101%"
-          stroke="var(--copper)"
-          strokeWidth={thickness(out)}
-          strokeDasharray={moving ? '14 3' : undefined}
-        >
-          {moving && <animate attributeName="stroke-dashoffset" from="17" to="0" dur="0.7s" repeatCount="indefinite" />}
-        </line>
-      )}
-      {aside > 0 && (
-        <path
-          d={`M14 24 C14 42 22 40 31 40`}
-          fill="none"
-          stroke="var(--madder)"
-          strokeWidth={Math.max(1.5, thickness(aside) * 0.7)}
-        />
-      )}
-      <circle cx="14" cy="17" r="4.5" fill="var(--panel)" stroke="var(--copper)" strokeWidth="2" />
-    </svg>
   );
 }

@@ -1,69 +1,34 @@
 import { Button } from 'antd';
-import type { Specimen } from '../api/types';
+import { useState } from 'react';
+import type { Api, Specimen, Step, Tree } from '../api/types';
 import { count } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import { ErrorText } from '../common/ui';
-import { useKeptAnswer, useReadAgain } from './queries';
+import { useLookAt, useReadAgain, useRunTo } from './queries';
+import { allSteps } from './tree';
 import { nearest, type Where } from './where';
 import css from './SpecimenSide.module.css';
 
-/** The record before and after the step. Fields can be dragged into a value. */
-export function SpecimenSide({
-  specimen,
-  error,
-  total,
-  setNumber,
-  where,
-}: {
+type Variable = Api<'Variable'>;
+
+interface Props {
   specimen?: Specimen;
   error: unknown;
   total?: number | null;
   setNumber: (n: number) => void;
+  setPart: (n: number) => void;
   where: Where;
-}) {
-  const steps = where.definition.steps;
-  const number = where.number;
-  const call = nearest(where, 'call', true);
+}
+
+/** The record before and after the step. Fields can be dragged into a value. */
+export function SpecimenSide({ specimen, error, total, setNumber, setPart, where }: Props) {
   const again = useReadAgain(where);
-  const used = new Set(
-    steps.flatMap((s) =>
-      s.kind === 'call'
-        ? s.fill.flatMap((r) => r.xpath?.match(/[\p{L}_][\p{L}\p{N}_.-]*/gu) ?? [])
-        : s.kind === 'pick'
-          ? s.columns.flatMap((c) => c.xpath?.match(/(?<=\$record\/)[\p{L}_][\p{L}\p{N}_.-]*/gu) ?? [])
-          : [],
-    ),
-  );
+  const used = usedFields(allSteps(where.definition.steps));
   return (
     <aside className={`scroll ${css.body}`} aria-label="specimen">
       <div className={`row ${css.bar}`}>
         <h2>Specimen</h2>
-        <span className={`push row num ${css.bar2}`}>
-          <Button
-            type="text"
-            size="small"
-            aria-label="previous record"
-            title="["
-            disabled={number <= 1}
-            onClick={() => setNumber(number - 1)}
-          >
-            ‹
-          </Button>
-          <span className="soft">
-            {count(number)}
-            {total != null ? ` of ${count(total)}` : ''}
-          </span>
-          <Button
-            type="text"
-            size="small"
-            aria-label="next record"
-            title="]"
-            disabled={total != null && number >= total}
-            onClick={() => setNumber(number + 1)}
-          >
-            ›
-          </Button>
-        </span>
+        <Turn what="record" keys={['[', ']']} at={where.number} of={total} set={setNumber} />
       </div>
       {error ? (
         <div className={css.inset}>
@@ -73,7 +38,9 @@ export function SpecimenSide({
       {!specimen && !error && (
         <div className={`soft small ${css.inset}`}>Choose a source in the first step; its records appear here.</div>
       )}
-      {specimen && !specimen.record && <div className={`soft small ${css.inset}`}>There is no record {number}.</div>}
+      {specimen && !specimen.record && (
+        <div className={`soft small ${css.inset}`}>There is no record {where.number}.</div>
+      )}
       {specimen && (
         <div className={`small ${css.inset}`}>
           <button
@@ -86,50 +53,163 @@ export function SpecimenSide({
           </button>
         </div>
       )}
-      {specimen?.record && (
-        <table className="grid fixed">
-          <tbody>
-            {specimen.record.children?.map((c, i) => (
-              <tr
-                key={i}
-                draggable
-                onDragStart={(e) => e.dataTransfer.setData('text/plain', c.name)}
-                className={css.box}
-              >
-                <td
-                  className={`mono cut ${css.field} ${used.has(c.name) ? css.used : ''}`}
-                  title={`${c.name}${used.has(c.name) ? ', used in this flow' : ''}; drag it into a value`}
-                >
-                  {c.name}
-                </td>
-                <td className="cut" title={c.text}>
-                  {c.children ? (
-                    <span className="faint">{c.children.length} inside</span>
-                  ) : (
-                    c.text || <span className="faint">blank</span>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      {call && <Kept flow={where.flow} step={call.id} />}
+      {specimen?.record && <Fields record={specimen.record} used={used} />}
+      {specimen?.record && <BeforeAndAfter where={where} setPart={setPart} />}
     </aside>
   );
 }
 
-function Kept({ flow, step }: { flow: number; step: string }) {
-  const answer = useKeptAnswer(flow, step);
+/** Names of fields that expressions of the flow mention. */
+function usedFields(steps: Step[]): Set<string> {
+  return new Set(
+    steps.flatMap((s) =>
+      s.kind === 'call'
+        ? s.fill.flatMap((r) => r.xpath?.match(/[\p{L}_][\p{L}\p{N}_.-]*/gu) ?? [])
+        : s.kind === 'pick'
+          ? s.columns.flatMap((c) => c.xpath?.match(/(?<=\$record\/)[\p{L}_][\p{L}\p{N}_.-]*/gu) ?? [])
+          : [],
+    ),
+  );
+}
+
+/** One of several, with the one before and the one after. */
+function Turn(props: { what: string; keys?: string[]; at: number; of?: number | null; set: (n: number) => void }) {
+  const { what, keys, at, of, set } = props;
+  return (
+    <span className={`push row num ${css.bar2}`}>
+      <Button
+        type="text"
+        size="small"
+        aria-label={`previous ${what}`}
+        title={keys?.[0]}
+        disabled={at <= 1}
+        onClick={() => set(at - 1)}
+      >
+        ‹
+      </Button>
+      <span className="soft">
+        {count(at)}
+        {of != null ? ` of ${count(of)}` : ''}
+      </span>
+      <Button
+        type="text"
+        size="small"
+        aria-label={`next ${what}`}
+        title={keys?.[1]}
+        disabled={of != null && at >= of}
+        onClick={() => set(at + 1)}
+      >
+        ›
+      </Button>
+    </span>
+  );
+}
+
+const Fields = ({ record, used }: { record: Tree; used: Set<string> }) => (
+  <table className="grid fixed">
+    <tbody>
+      {record.children?.map((c, i) => (
+        <tr key={i} draggable onDragStart={(e) => e.dataTransfer.setData('text/plain', c.name)} className={css.box}>
+          <td
+            className={`mono cut ${css.field} ${used.has(c.name) ? css.used : ''}`}
+            title={`${c.name}${used.has(c.name) ? ', used in this flow' : ''}; drag it into a value`}
+          >
+            {c.name}
+          </td>
+          <td className="cut" title={c.text}>
+            {c.children ? (
+              <span className="faint">{c.children.length} inside</span>
+            ) : (
+              c.text || <span className="faint">blank</span>
+            )}
+          </td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
+
+/** The names there are before the step, and those that are new or other after it. */
+function BeforeAndAfter({ where, setPart }: { where: Where; setPart: (n: number) => void }) {
+  const look = useLookAt(where).data;
+  const runTo = useRunTo(where);
+  if (!look) return null;
+  const before = look.before.filter((v) => v.name !== 'record' && v.name !== 'run');
+  const after = (look.after ?? []).filter((v) => isNew(v, look.before));
+  const call = nearest(where, 'call', true);
+  const number = (path: string) => {
+    const id = path.slice(path.lastIndexOf('/') + 1);
+    return allSteps(where.definition.steps).findIndex((s) => s.id === id) + 1;
+  };
   return (
     <div className={css.inset2}>
-      <h2>Kept answer, $reply</h2>
-      {answer.data?.reply ? (
-        <div className={css.box2}>
-          <TreeView root={answer.data.reply} />
+      {look.visits > 1 && (
+        <div className="row">
+          <h2>Part</h2>
+          <Turn what="part" at={where.part ?? 1} of={look.visits} set={setPart} />
         </div>
-      ) : (
-        <div className="soft small">Try the call once; its answer is kept for the steps after it.</div>
+      )}
+      {look.failedPath && look.failedPath !== look.path && (
+        <div className="st bad small">
+          <span className="breaks">
+            set aside at step {number(look.failedPath)}: {look.reason}
+          </span>
+        </div>
+      )}
+      {!look.path && !look.failedPath && <div className="soft small">This record does not come to the step.</div>}
+      {look.missing.length > 0 && call && (
+        <div className={`soft small ${css.gap}`}>
+          No answer is kept of step {[...new Set(look.missing.map(number))].join(', ')}.{' '}
+          <button className="link" disabled={runTo.isPending} onClick={() => runTo.mutate()}>
+            make {look.missing.length === 1 ? 'this call' : 'these calls'}
+          </button>
+        </div>
+      )}
+      {runTo.isError && <ErrorText error={runTo.error} />}
+      {before.length > 0 && <h2 className={css.gap}>Before</h2>}
+      {before.map((v) => (
+        <Named key={v.name} variable={v} />
+      ))}
+      {after.length > 0 && <h2 className={css.gap}>After</h2>}
+      {after.map((v) => (
+        <Named key={v.name} variable={v} startsOpen />
+      ))}
+    </div>
+  );
+}
+
+const isNew = (v: Variable, before: Variable[]) => {
+  const was = before.find((b) => b.name === v.name);
+  return !was || JSON.stringify(was) !== JSON.stringify(v);
+};
+
+const FIRST_SHOWN = 3;
+
+/** A name with what it stands for; opened on demand. */
+function Named({ variable: v, startsOpen = false }: { variable: Variable; startsOpen?: boolean }) {
+  const [open, setOpen] = useState(startsOpen);
+  const single = v.values.length === 1 && !v.values[0].children ? v.values[0].text : undefined;
+  return (
+    <div className={css.gap2}>
+      <div className="row small">
+        <button
+          className={`link bare mono ${css.variable}`}
+          draggable
+          onDragStart={(e) => e.dataTransfer.setData('text/plain', `$${v.name}`)}
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        >
+          ${v.name} {single === undefined ? (open ? '▾' : '▸') : ''}
+        </button>
+        <span className="soft cut">{single ?? (v.items > 1 ? `${count(v.items)} items` : '')}</span>
+      </div>
+      {open && single === undefined && (
+        <div className={css.box2}>
+          {v.values.slice(0, FIRST_SHOWN).map((tree, i) => (
+            <TreeView key={i} root={tree} />
+          ))}
+          {v.items > FIRST_SHOWN && <div className="faint small">and {count(v.items - FIRST_SHOWN)} more</div>}
+        </div>
       )}
     </div>
   );

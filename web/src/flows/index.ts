@@ -3,3 +3,5 @@ export { FlowPage } from './FlowPage';
 export { Outline } from './Outline';
 export { flowKeys, useFlows } from './queries';
 export { MakeFlowPage } from './make/MakeFlowPage';
+export { allSteps } from './tree';
+export { seen } from './outlineRows';

@@ -13,7 +13,7 @@ import type {
   StepOf,
   TriedCall,
 } from '../api/types';
-import type { Where } from './where';
+import { before, type Where } from './where';
 
 export const flowKeys = {
   list: ['flows'] as const,
@@ -78,7 +78,8 @@ export function useReadAgain(where: Where) {
   });
 }
 
-const readsFrom = (w: Where) => w.definition.steps.find((s) => s.kind === 'read');
+/** What a step sees depends on the steps before it, and on the part. */
+const stepsBefore = (w: Where) => [before(w), w.part];
 
 /** The rows of a shape are many and rarely change: those of the last fill are not sent again. */
 let lastRows: { key: string; rows: ShapeRow[] } | undefined;
@@ -97,7 +98,7 @@ export const useFill = (step: StepOf<'call'>, asked: Where) =>
     queryKey: flowKeys.fill(
       [step.contract, step.version, step.port, step.operation, step.fill],
       [asked.opened, asked.number, asked.environment],
-      readsFrom(asked),
+      stepsBefore(asked),
     ),
     enabled: !!step.operation && !!step.contract,
     placeholderData: keepPreviousData,
@@ -111,7 +112,7 @@ export const useTrial = (step: StepOf<'call'>, where: Where, complete: boolean) 
     queryKey: flowKeys.trial(
       [step.contract, step.version, step.port, step.operation, step.fill],
       where.environment,
-      readsFrom(where),
+      stepsBefore(where),
     ),
     enabled: complete,
     placeholderData: keepPreviousData,
@@ -122,7 +123,7 @@ export const useTrial = (step: StepOf<'call'>, where: Where, complete: boolean) 
 
 export const usePick = (step: StepOf<'pick'>, where: Where) =>
   useQuery({
-    queryKey: flowKeys.pick(step, where.flow, where.number, where.environment),
+    queryKey: flowKeys.pick(step, where.flow, where.number, where.environment, stepsBefore(where)),
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: ({ signal }) => api.post<PickView>('/design/pick', where, signal),
@@ -136,6 +137,30 @@ export const useKeptAnswer = (flow: number, step: string | undefined) =>
     queryFn: () => api.get<TriedCall>(`/design/${flow}/answers/${seg(step ?? '')}`).catch(() => null),
   });
 
+const COMPUTED = ['pick', 'look', 'evaluate', 'fill'];
+
+/** The specimen before and after the step. */
+export const useLookAt = (where: Where) =>
+  useQuery({
+    queryKey: ['look', where.flow, where.step, where.number, where.environment, before(where, true), where.part],
+    enabled: !!where.step,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => api.post<Api<'LookView'>>('/design/look', where, signal),
+  });
+
+/** Makes the calls up to the step that have no kept answer. */
+export function useRunTo(where: Where) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => api.post<Api<'LookView'>>('/design/run-to', where),
+    onSettled: () => {
+      void queries.invalidateQueries({ queryKey: flowKeys.kept(where.flow) });
+      for (const key of COMPUTED) void queries.invalidateQueries({ queryKey: [key] });
+    },
+  });
+}
+
 /** Makes a call step's call for the specimen; its answer is kept. */
 export function useTryCall(where: Where, step: string | undefined, then?: () => void) {
   const queries = useQueryClient();
@@ -143,7 +168,7 @@ export function useTryCall(where: Where, step: string | undefined, then?: () => 
     mutationFn: () => api.post<TriedCall>('/design/try', { ...where, step }),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: flowKeys.kept(where.flow) });
-      void queries.invalidateQueries({ queryKey: ['pick'] });
+      for (const key of COMPUTED) void queries.invalidateQueries({ queryKey: [key] });
       then?.();
     },
   });
@@ -158,7 +183,7 @@ export const useFunctions = () =>
 
 export const useEvaluated = (where: Where, xpath: string | undefined) =>
   useQuery({
-    queryKey: ['evaluate', xpath, where.number, where.environment],
+    queryKey: ['evaluate', xpath, where.number, where.environment, where.step, stepsBefore(where)],
     enabled: !!xpath,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) => api.post<Api<'Evaluated'>>('/design/xpath', { at: where, xpath }, signal),

@@ -1,5 +1,6 @@
 import type { Flow, Step } from '../api/types';
 import { changeStep } from './edits';
+import { allSteps } from './tree';
 
 /** What is looked at: a step of the flow as it is on screen, for one record of its source. */
 export interface Where {
@@ -10,6 +11,8 @@ export interface Where {
   environment: string;
   /** Of the record, from 1. */
   number: number;
+  /** The how-manieth time the record comes to the step, from 1: inside an each it does so for each part. */
+  part?: number;
   opened?: string[];
 }
 
@@ -18,9 +21,12 @@ export const withStep = (w: Where, step: Step): Where => ({
   definition: changeStep(w.definition, step.id, () => step),
 });
 
-/** The nearest step of a kind before, or at, the one looked at. */
-export function nearest<K extends Step['kind']>(w: Where, kind: K, including = false) {
-  const at = w.definition.steps.findIndex((s) => s.id === w.step);
-  const before = w.definition.steps.slice(0, at + (including ? 1 : 0));
-  return before.findLast((s): s is Extract<Step, { kind: K }> => s.kind === kind);
+/** The steps before the one looked at, in the order of the outline. */
+export function before(w: Where, including = false): Step[] {
+  const all = allSteps(w.definition.steps);
+  return all.slice(0, all.findIndex((s) => s.id === w.step) + (including ? 1 : 0));
 }
+
+/** The nearest step of a kind before, or at, the one looked at. */
+export const nearest = <K extends Step['kind']>(w: Where, kind: K, including = false) =>
+  before(w, including).findLast((s): s is Extract<Step, { kind: K }> => s.kind === kind);

@@ -2,9 +2,9 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { api } from '../api/client';
-import type { RunCharts } from '../api/types';
+import type { RunCharts, RunView } from '../api/types';
 import { count, duration, millis, plural, when } from '../common/format';
-import { Outline } from '../flows';
+import { Outline, seen } from '../flows';
 import { LatencyChart, RateChart } from './charts';
 import { RunState, scopeWords } from './RunState';
 import { TrailPane } from './TrailPane';
@@ -14,6 +14,8 @@ import { useFollowedRun } from './useRun';
 import css from './RunPage.module.css';
 import { Moving } from './Moving';
 import { FindRecord } from './FindRecord';
+import { Lines } from './Lines';
+import { Tabs } from '../common/ui';
 
 export function RunPage() {
   const id = Number(useParams().id);
@@ -30,7 +32,8 @@ export function RunPage() {
       },
       { replace: true },
     );
-  const [step, setStep] = useState<number>();
+  const [step, setStep] = useState<string>();
+  const [tab, setTab] = useState<'waiting' | 'lines'>('waiting');
   const again = () => void queries.invalidateQueries({ queryKey: ['run', id] });
   const stop = useMutation({
     mutationFn: (isNow: boolean) => api.post(`/runs/${id}/stop`, { isNow }),
@@ -43,7 +46,7 @@ export function RunPage() {
     queryFn: () => api.get<RunCharts>(`/runs/${id}/charts`),
   });
   if (!run) return null;
-  const call = run.steps.find((s) => s.kind === 'call');
+  const calls = run.steps.filter((s) => s.kind === 'call' && !s.arm);
   return (
     <div className={css.columns}>
       <section className={`scroll ${css.body}`}>
@@ -72,7 +75,7 @@ export function RunPage() {
               The server does not answer; shown is what was known last. This page goes on by itself.
             </div>
           )}
-          {run.state === 'running' && <Moving run={run} stop={() => stop.mutate(run.isStopping)} />}
+          {run.state === 'running' && <Moving run={run} stop={() => stop.mutate(run.isStopping)} onDone={again} />}
           {run.state !== 'running' && run.state !== 'finished' && <GoOn run={run} onDone={again} />}
           {run.changes?.map((c) => (
             <div key={c} className={`soft small ${css.gap}`}>
@@ -80,34 +83,11 @@ export function RunPage() {
             </div>
           ))}
         </div>
-        <div className={`sum num ${css.gap2}`}>
-          <div>
-            <b>{count(run.read)}</b>
-            <span className="soft">read</span>
-          </div>
-          <div>
-            <b>{count(run.done)}</b>
-            <span className="st ok">done</span>
-          </div>
-          <div>
-            <b>{count(run.setAside)}</b>
-            <span className={`st ${run.setAside ? 'bad' : 'idle'}`}>set aside</span>
-          </div>
-          <div>
-            <b>{count(run.inDoubt)}</b>
-            <span className={`st ${run.inDoubt ? 'warn' : 'idle'}`}>in doubt</span>
-          </div>
-        </div>
+        <Fates run={run} />
         <Outline
-          steps={run.steps.map((s) => ({
-            kind: s.kind,
-            title: s.title,
-            out: s.out,
-            aside: s.waiting,
-            inDoubt: s.inDoubt,
-          }))}
+          steps={seen(run.steps).map((s) => ({ ...s, out: s.passed, aside: s.waiting }))}
           at={step}
-          onSelect={(i) => setStep(i === step ? undefined : i)}
+          onSelect={(key) => setStep(key === step ? undefined : key)}
           moving={run.state === 'running'}
         />
         <div className={`soft small num ${css.inset2}`}>
@@ -116,14 +96,19 @@ export function RunPage() {
           {run.steps.some((s) => s.kind === 'write') && (
             <>
               <br />
-              {plural(run.written, 'result record')} written
+              {plural(run.written, 'row')} written
             </>
           )}
+          {Object.entries(run.totals).map(([name, value]) => (
+            <div key={name}>
+              {name}: {count(value)}
+            </div>
+          ))}
         </div>
       </section>
       <section className={css.frame}>
         <div className={`row ${css.bar}`}>
-          <h1 className="nowrap">{call ? call.title : 'Run'}</h1>
+          <h1 className="nowrap">{calls.length === 1 ? calls[0].title : 'Run'}</h1>
           <span className="soft num cut">
             {plural(run.calls, 'call')}
             {run.workedMillis > 0
@@ -152,11 +137,47 @@ export function RunPage() {
             {charts.data && <LatencyChart buckets={charts.data.latency} half={run.halfMillis} />}
           </div>
         </div>
+        {run.lines > 0 && (
+          <Tabs<'waiting' | 'lines'>
+            value={tab}
+            onChange={setTab}
+            items={[
+              { id: 'waiting', label: `Waiting ${count(run.setAside + run.inDoubt)}` },
+              { id: 'lines', label: `Log ${count(run.lines)}` },
+            ]}
+          />
+        )}
         <div className={record ? css.tray2 : css.tray}>
-          <TrayGrid run={run} step={step} record={record} onTrail={showRecord} />
-          {record ? <TrailPane run={id} record={record} onClose={() => showRecord()} /> : null}
+          {tab === 'waiting' ? (
+            <TrayGrid run={run} step={step?.split('/')[0]} record={record} onTrail={showRecord} />
+          ) : (
+            <Lines run={run} step={step?.split('/')[0]} onTrail={showRecord} />
+          )}
+          {record ? <TrailPane run={run} record={record} onClose={() => showRecord()} /> : null}
         </div>
       </section>
     </div>
   );
 }
+
+/** Every record has one of these. */
+const Fates = ({ run }: { run: RunView }) => (
+  <div className={`sum num ${css.gap2}`}>
+    <div>
+      <b>{count(run.read)}</b>
+      <span className="soft">read</span>
+    </div>
+    <div>
+      <b>{count(run.done)}</b>
+      <span className="st ok">done</span>
+    </div>
+    <div>
+      <b>{count(run.setAside)}</b>
+      <span className={`st ${run.setAside ? 'bad' : 'idle'}`}>set aside</span>
+    </div>
+    <div>
+      <b>{count(run.inDoubt)}</b>
+      <span className={`st ${run.inDoubt ? 'warn' : 'idle'}`}>in doubt</span>
+    </div>
+  </div>
+);

@@ -2,10 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { api } from '../api/client';
-import type { TrailView } from '../api/types';
-import { millis } from '../common/format';
+import type { RunView, TrailView } from '../api/types';
+import { millis, plural } from '../common/format';
+import { indent } from '../common/place';
 import { ErrorText, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
+import { sums, treeOf, type TrailEvent, type TrailItem, type TrailPart } from './trail';
+import { partsOf } from './tray';
 import css from './TrailPane.module.css';
 
 const time = (ms: number) =>
@@ -17,13 +20,14 @@ const time = (ms: number) =>
   } as Intl.DateTimeFormatOptions);
 
 /** What happened to one record, step by step, with the messages. */
-export function TrailPane({ run, record, onClose }: { run: number; record: number; onClose: () => void }) {
+export function TrailPane({ run, record, onClose }: { run: RunView; record: number; onClose: () => void }) {
   const trail = useQuery({
-    queryKey: ['trail', run, record],
+    queryKey: ['trail', run.id, record],
     retry: false,
-    queryFn: () => api.get<TrailView[]>(`/runs/${run}/trails/${record}`),
+    queryFn: () => api.get<TrailView[]>(`/runs/${run.id}/trails/${record}`),
   });
-  const [open, setOpen] = useState<string>('');
+  const number = (path: string) =>
+    run.steps.find((s) => s.step === path.slice(path.lastIndexOf('/') + 1))?.number ?? '';
   return (
     <div className={`scroll ${css.body}`}>
       <div className="row">
@@ -42,72 +46,109 @@ export function TrailPane({ run, record, onClose }: { run: number; record: numbe
           )}
           <Line at={time(t.startMillis)} what="read">
             <span className={`cut ${css.text}`}>
-              {t.record.children?.map((c) => `${c.name} ${c.text || '(blank)'}`).join(' · ')}
+              {t.record.children?.map((c) => `${c.name} ${c.children ? '…' : c.text || '(blank)'}`).join(' · ')}
             </span>
           </Line>
-          {t.events.map((e, i) => (
-            <div key={i}>
-              <Line
-                at={time(e.atMillis)}
-                what={e.kind === 'call' ? 'called' : e.kind === 'pick' ? 'picked' : e.kind}
-                took={e.request ? millis(e.micros / 1000) : undefined}
-              >
-                {e.title}
-                {e.status != null && <span className="soft"> · {e.status ? `HTTP ${e.status}` : e.outcome}</span>}
-                {e.text && <span className="soft"> · {e.text}</span>}
-                {e.request && (
-                  <>
-                    {' '}
-                    ·{' '}
-                    <button
-                      className="link"
-                      onClick={() => setOpen(open === `q${t.pass}.${i}` ? '' : `q${t.pass}.${i}`)}
-                    >
-                      request
-                    </button>
-                  </>
-                )}
-                {e.answer && (
-                  <>
-                    {' '}
-                    ·{' '}
-                    <button
-                      className="link"
-                      onClick={() => setOpen(open === `a${t.pass}.${i}` ? '' : `a${t.pass}.${i}`)}
-                    >
-                      answer
-                    </button>
-                  </>
-                )}
-              </Line>
-              {open === `q${t.pass}.${i}` && (
-                <div className={`panel ${css.box}`}>
-                  <HttpHeaders of={e.requestHeaders} />
-                  <XmlText xml={e.request ?? ''} />
-                </div>
-              )}
-              {open === `a${t.pass}.${i}` && (
-                <div className={`panel ${css.box}`}>
-                  <HttpHeaders of={e.answerHeaders} />
-                  <XmlText xml={e.answer ?? ''} />
-                </div>
-              )}
-            </div>
-          ))}
+          <Items items={treeOf(t.events)} failed={t.failedPath ?? ''} number={number} depth={0} />
           <Line
             at=""
             what={<Status mood={t.fate === 'done' ? 'ok' : t.fate === 'in doubt' ? 'warn' : 'bad'}>{t.fate}</Status>}
           >
-            {t.fate === 'done' ? (
-              `${t.results} result ${t.results === 1 ? 'record' : 'records'}`
-            ) : (
+            {t.fate !== 'done' && (
               <>
-                {t.reason} <span className="soft">at step {t.failedStep + 1}</span>
+                {t.reason}{' '}
+                <span className="soft">
+                  at step {number(t.failedPath ?? '')}
+                  {partsOf(t.failedPath ?? '') && `, ${partsOf(t.failedPath ?? '')}`}
+                </span>
               </>
             )}
           </Line>
         </div>
       ))}
+    </div>
+  );
+}
+
+interface ItemsProps {
+  items: TrailItem[];
+  /** The path where the record failed; empty when it did not. */
+  failed: string;
+  number: (path: string) => number | string;
+  depth: number;
+}
+
+const Items = ({ items, ...rest }: ItemsProps) => (
+  <>
+    {items.map((i, at) =>
+      'part' in i ? (
+        <Part key={i.part.prefix} part={i.part} {...rest} />
+      ) : (
+        <Happened key={at} event={i.event} depth={rest.depth} />
+      ),
+    )}
+  </>
+);
+
+/** A part of a split: folded when it went well. */
+function Part({ part, failed, number, depth }: Omit<ItemsProps, 'items'> & { part: TrailPart }) {
+  const isFailed = failed.startsWith(part.prefix);
+  const [open, setOpen] = useState(isFailed);
+  const { calls, micros } = sums(part);
+  return (
+    <>
+      <Line at="" what={<span className="soft">step {number(part.each)}</span>} depth={depth}>
+        <button className="link bare" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? '▾' : '▸'} part {part.number}
+        </button>{' '}
+        {isFailed ? (
+          <Status mood="bad">failed</Status>
+        ) : (
+          <span className="soft">
+            {plural(calls, 'call')}
+            {calls ? `, ${millis(micros / 1000)}` : ''}
+          </span>
+        )}
+      </Line>
+      {open && <Items items={part.items} failed={failed} number={number} depth={depth + 1} />}
+    </>
+  );
+}
+
+const WORDS: Record<string, string> = { call: 'called', pick: 'picked' };
+
+/** One thing that happened, with its messages on demand. */
+function Happened({ event: e, depth }: { event: TrailEvent; depth: number }) {
+  const [open, setOpen] = useState<'request' | 'answer'>();
+  const toggle = (what: 'request' | 'answer') => (
+    <>
+      {' '}
+      ·{' '}
+      <button className="link" onClick={() => setOpen(open === what ? undefined : what)}>
+        {what}
+      </button>
+    </>
+  );
+  return (
+    <div>
+      <Line
+        at={time(e.atMillis)}
+        what={WORDS[e.kind] ?? e.kind}
+        took={e.request ? millis(e.micros / 1000) : undefined}
+        depth={depth}
+      >
+        {e.title}
+        {e.status != null && <span className="soft"> · {e.status ? `HTTP ${e.status}` : e.outcome}</span>}
+        {e.text && <span className="soft"> · {e.text}</span>}
+        {e.request && toggle('request')}
+        {e.answer && toggle('answer')}
+      </Line>
+      {open && (
+        <div className={`panel ${css.box}`}>
+          <HttpHeaders of={open === 'request' ? e.requestHeaders : e.answerHeaders} />
+          <XmlText xml={(open === 'request' ? e.request : e.answer) ?? ''} />
+        </div>
+      )}
     </div>
   );
 }
@@ -128,17 +169,21 @@ const Line = ({
   at,
   what,
   took,
+  depth = 0,
   children,
 }: {
   at: string;
   what: React.ReactNode;
   took?: string;
+  depth?: number;
   children: React.ReactNode;
 }) => (
   <div className={`small num ${css.columns}`}>
     <span className="soft">{at}</span>
     <span>{what}</span>
-    <span className="shrinks">{children}</span>
+    <span className="shrinks" style={indent(depth)}>
+      {children}
+    </span>
     <span className="soft right">{took}</span>
   </div>
 );

@@ -9,7 +9,7 @@ import css from './TrayGrid.module.css';
 
 interface Props {
   run: RunView;
-  step?: number;
+  step?: string;
   record?: number;
   onTrail: (n: number) => void;
 }

@@ -5,6 +5,7 @@ import type { Waiting } from '../api/types';
 import { wide } from '../common/place';
 import { Status } from '../common/ui';
 import type { TrayState } from './useTray';
+import { partsOf } from './tray';
 import css from './TrayRow.module.css';
 
 interface Props {
@@ -31,7 +32,9 @@ export function TrayRow({ row: r, fields, chosen, toggle, on, trail, mend }: Pro
       </td>
       <td className={css.cell2}>
         <div className="cut soft" title={r.reason}>
-          {r.inDoubt && <Status mood="warn">in doubt </Status>} {r.reason}
+          {r.inDoubt && <Status mood="warn">in doubt </Status>}
+          {partsOf(r.path) && <span className="num">{partsOf(r.path)}: </span>}
+          {r.reason}
         </div>
       </td>
       {fields.map((f) => (

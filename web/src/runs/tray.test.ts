@@ -1,10 +1,12 @@
 import { expect, test } from 'vitest';
 import type { FlowView, Waiting } from '../api/types';
-import { answeredOf, fieldsOf, ofStep, toSend } from './tray';
+import { answeredOf, fieldsOf, ofStep, partsOf, toSend } from './tray';
 
 const waiting = (number: number, more: Partial<Waiting> = {}): Waiting => ({
   number,
-  step: 1,
+  step: 's1',
+  path: 's1',
+  half: false,
   code: 'draught does not fit',
   reason: 'draught does not fit',
   inDoubt: false,
@@ -34,10 +36,10 @@ test('only answered calls of what is sent are told of', () => {
 });
 
 test('one step or all', () => {
-  const records = [waiting(1), waiting(2, { step: 3 })];
-  expect(ofStep(records, 3).map((r) => r.number)).toEqual([2]);
+  const records = [waiting(1), waiting(2, { step: 's3' })];
+  expect(ofStep(records, 's3').map((r) => r.number)).toEqual([2]);
   expect(ofStep(records).length).toBe(2);
-  expect(ofStep(undefined, 1)).toEqual([]);
+  expect(ofStep(undefined, 's1')).toEqual([]);
 });
 
 test('fields that have to be mended come first, and only those that the records have', () => {
@@ -46,8 +48,13 @@ test('fields that have to be mended come first, and only those that the records 
       steps: [{ id: 's2', kind: 'call', fill: [{ path: 'Ask/draught', xpath: 'number(draft_m) + other_m' }] }],
     },
   } as unknown as FlowView;
-  const reasons = [{ code: 'draught does not fit', step: 1, count: 2, inDoubt: false }];
+  const reasons = [{ code: 'draught does not fit', step: 's1', count: 2, inDoubt: false }];
   expect(fieldsOf([waiting(1)], reasons, flow)).toEqual(['draft_m', 'port']);
   expect(fieldsOf([waiting(1)], reasons)).toEqual(['port', 'draft_m']);
   expect(fieldsOf([], reasons, flow)).toEqual([]);
+});
+
+test('a path tells its parts', () => {
+  expect(partsOf('s2')).toBe('');
+  expect(partsOf('s4[12]/s6[2]/s7')).toBe('part 12, part 2');
 });

@@ -2,7 +2,7 @@ import type { FlowView, Tray, Waiting } from '../api/types';
 import { failing } from './failing';
 
 /** Of one step when it is given, otherwise of all. */
-export const ofStep = <T extends { step: number }>(all: T[] | undefined, step?: number): T[] =>
+export const ofStep = <T extends { step: string }>(all: T[] | undefined, step?: string): T[] =>
   (all ?? []).filter((x) => step === undefined || x.step === step);
 
 /** Those that were chosen; when none is, those that were mended and may be sent by anybody. */
@@ -22,3 +22,6 @@ export function fieldsOf(records: Waiting[], reasons: Tray['reasons'], flow?: Fl
   ).filter((f) => named.has(f));
   return [...new Set([...first, ...named])];
 }
+
+/** Which parts of the record a path leads through, in words; empty when through none. */
+export const partsOf = (path: string): string => [...path.matchAll(/\[(\d+)\]/g)].map((m) => `part ${m[1]}`).join(', ');

@@ -6,7 +6,7 @@ import { runKeys } from './queries';
 import { answeredOf, fieldsOf, ofStep, toSend } from './tray';
 
 /** The records of a run that wait: which are shown, which are chosen, and how they are mended and sent again. */
-export function useTray(run: RunView, step?: number) {
+export function useTray(run: RunView, step?: string) {
   const queries = useQueryClient();
   const [code, setCode] = useState<string>();
   const [callAgain, setCallAgain] = useState(false);

@@ -1,13 +1,41 @@
 import type { Step } from '../../api/types';
+import { aside } from './aside';
+import { attempt } from './attempt';
+import { branch } from './branch';
 import { call } from './call';
 import { check } from './check';
+import { each } from './each';
 import type { StepKind } from './kind';
+import { log } from './log';
+import { lookUp } from './look-up';
+import { parse } from './parse';
 import { pick } from './pick';
 import { read } from './read';
+import { set } from './set';
+import { shape } from './shape';
+import { total } from './total';
+import { wait } from './wait';
 import { write } from './write';
 
 /** The kinds of steps, in the order in which they are offered. */
-const KINDS = { read, check, call, pick, write } satisfies { [K in Step['kind']]: StepKind<K> };
+const KINDS = {
+  read,
+  call,
+  pick,
+  write,
+  each,
+  branch,
+  attempt,
+  check,
+  shape,
+  'look-up': lookUp,
+  parse,
+  set,
+  total,
+  log,
+  aside,
+  wait,
+} satisfies { [K in Step['kind']]: StepKind<K> };
 
 /** The kind of a step. Each kind only ever gets its own steps, which the type cannot say. */
 export const kindOf = (step: Step) => KINDS[step.kind] as unknown as StepKind;

@@ -27,7 +27,11 @@ export interface StepKind<K extends Step['kind'] = Step['kind']> {
   about: string;
   /** A new step of the kind. */
   fresh: NewStep & { kind: K };
+  /** A new step of the kind that comes after others: what it can take from them. */
+  freshAfter?: (before: Step[]) => NewStep & { kind: K };
   title: (step: StepOf<K>) => string;
+  /** What it names, or how it is done, beside the kind. */
+  note?: (step: StepOf<K>) => string | undefined;
   /** Whether it still has to be filled in. */
   isOpen: (step: StepOf<K>) => boolean;
   Panel: ComponentType<PanelProps<StepOf<K>>>;

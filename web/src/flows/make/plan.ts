@@ -86,11 +86,12 @@ export interface Parts {
 }
 
 export const flowOf = ({ source, call, pick, target }: Parts): Flow => ({
+  format: 2,
   steps: [
     { id: 's1', kind: 'read', source },
     { ...call, id: 's2', kind: 'call' },
-    ...(pick ? [{ ...pick, id: 's3', kind: 'pick' as const }] : []),
-    ...(target ? [{ id: 's4', kind: 'write' as const, target }] : []),
+    ...(pick ? [{ ...pick, id: 's3', kind: 'pick' as const, as: 'result' }] : []),
+    ...(target ? [{ id: 's4', kind: 'write' as const, target, from: pick && '$result' }] : []),
   ],
 });
 

@@ -70,7 +70,7 @@ function Chosen({ step, edit, remove, where, specimen }: PanelProps<Call>) {
       }
     >
       {tab === 'settings' ? (
-        <CallSettings step={step} edit={edit} />
+        <CallSettings step={step} edit={edit} where={where} />
       ) : tab === 'exchange' ? (
         <Exchange where={where} tried={tried.data} error={tried.error} />
       ) : fill.isError && !f ? (

@@ -4,16 +4,19 @@ import type { StepOf } from '../../../api/types';
 import { Field } from '../../../common/Field';
 import { useConnectionsOf } from '../../../connections';
 import { useContract } from '../../../contracts';
+import { Choice, NameField, WordsField, XPathField } from '../../fields';
+import type { Where } from '../../where';
 import css from './CallSettings.module.css';
 
 type Call = StepOf<'call'>;
 interface Props {
   step: Call;
   edit: (change: (s: Call) => Call) => void;
+  where: Where;
 }
 
 /** What is called, over which connection, how many at a time, and what counts as an answer. */
-export function CallSettings({ step, edit }: Props) {
+export function CallSettings({ step, edit, where }: Props) {
   const services = useConnectionsOf('soap');
   return (
     <div className={`scroll ${css.inset}`}>
@@ -60,7 +63,36 @@ export function CallSettings({ step, edit }: Props) {
             : 'A call without a known answer is never sent again by itself; its record is in doubt.'}
         </span>
       </Field>
-      <TakenFaults step={step} edit={edit} />
+      <TakenFaults step={step} edit={edit} where={where} />
+      <NameField
+        label="A name for the answer beside $reply"
+        id="as"
+        value={step.as}
+        set={(as) => edit((s) => ({ ...s, as }))}
+        placeholder="none"
+      />
+      <Choice id="once" label="Once a run" value={step.once} set={(once) => edit((s) => ({ ...s, once }))}>
+        {step.once
+          ? 'Called once for all records, such as for a session; what it answers is kept encrypted.'
+          : 'Called for each record.'}
+      </Choice>
+      <XPathField
+        label="A failure all the same when"
+        id="failWhen"
+        where={where}
+        value={step.failWhen}
+        set={(failWhen) => edit((s) => ({ ...s, failWhen }))}
+        placeholder="never; or $reply/status = 'ERROR'"
+      />
+      {step.failWhen && (
+        <WordsField
+          label="with the reason (values in it stand in braces)"
+          id="failText"
+          value={step.failText}
+          set={(failText) => edit((s) => ({ ...s, failText }))}
+          placeholder="{$reply/message}"
+        />
+      )}
     </div>
   );
 }

@@ -1,5 +1,5 @@
-import { Button, Checkbox } from 'antd';
-import { useMemo } from 'react';
+import { Button, Checkbox, Input } from 'antd';
+import { useMemo, useState } from 'react';
 import type { StepOf } from '../../../api/types';
 import { Panel, Split } from '../../../common/Panel';
 import { TreeView } from '../../../common/TreeView';
@@ -42,6 +42,7 @@ export function PickPanel({ step, edit, remove, where, specimen, goTo }: PanelPr
           >
             Take all
           </Button>
+          <ResultName step={step} edit={edit} />
         </PanelHead>
       }
       bar={
@@ -92,5 +93,28 @@ export function PickPanel({ step, edit, remove, where, specimen, goTo }: PanelPr
         right={<Columns step={step} edit={edit} view={pick.data} specimen={specimen} />}
       />
     </Panel>
+  );
+}
+
+/** What the steps after the pick call its records. */
+function ResultName({ step, edit }: Pick<PanelProps<StepOf<'pick'>>, 'step' | 'edit'>) {
+  const [text, setText] = useState<string>();
+  const end = () => {
+    if (text !== undefined) edit((s) => ({ ...s, as: text.replace(/^\$/, '').trim() || undefined }));
+    setText(undefined);
+  };
+  return (
+    <Input
+      size="small"
+      className={`mono ${css.as}`}
+      aria-label="name of the result"
+      title="The steps after it know the result by this name"
+      prefix="$"
+      placeholder="result"
+      value={text ?? step.as ?? ''}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={end}
+      onPressEnter={end}
+    />
   );
 }

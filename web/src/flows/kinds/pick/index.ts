@@ -9,6 +9,7 @@ export const pick: StepKind<'pick'> = {
     if (s.columns.length === 0) return 'choose what a result is';
     return s.each ? `each ${s.each.replace(/^\$reply\//, '')}` : 'the whole answer';
   },
+  note: (s) => `$${s.as ?? 'result'}`,
   isOpen: (s) => s.columns.length === 0,
   Panel: PickPanel,
 };

@@ -7,16 +7,22 @@ import { Panel } from '../../../common/Panel';
 import { ErrorText, Status } from '../../../common/ui';
 import { TargetMaker, useTargetColumns, useTargets } from '../../../data';
 import { PanelHead } from '../../PanelHead';
-import { nearest } from '../../where';
+import { before } from '../../where';
 import type { PanelProps } from '../kind';
+import { rowsOf, type Rows } from './rows';
 import { HeaderMismatch } from './HeaderMismatch';
 import css from './WritePanel.module.css';
 
+type Write = StepOf<'write'>;
+
 /** Where results go, which column gets which field, and making a target when there is none. */
-export function WritePanel({ step, edit, remove, where, flowName, problem }: PanelProps<StepOf<'write'>>) {
+export function WritePanel({ step, edit, remove, where, flowName, problem }: PanelProps<Write>) {
   const targets = useTargets();
   const columns = useTargetColumns(step.target, where.environment);
-  const fields: Field[] = (nearest(where, 'pick')?.columns ?? []).map((c) => ({
+  const known = rowsOf(before(where));
+  const from = known.find((r) => step.from === `$${r.name}`);
+  const written = step.columns?.length ? step.columns : (from?.columns ?? []);
+  const fields: Field[] = written.map((c) => ({
     name: c.name,
     label: c.name,
     type: c.type ?? 'string',
@@ -44,6 +50,7 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
       }
       bar={
         <>
+          <What step={step} edit={edit} known={known} />
           {columns.isError && (
             <div className={css.inset}>
               <ErrorText error={columns.error} />
@@ -59,6 +66,31 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
         <Make fields={fields} flowName={flowName} onMade={choose} />
       )}
     </Panel>
+  );
+}
+
+const RECORD = '';
+
+/** What is written: rows that a step before left behind, or the record itself. */
+function What({ step, edit, known }: Pick<PanelProps<Write>, 'step' | 'edit'> & { known: Rows[] }) {
+  const options = [
+    ...known.map((r) => ({ value: `$${r.name}`, label: `each row of $${r.name}` })),
+    { value: RECORD, label: 'the record itself' },
+  ];
+  const value = step.from ?? RECORD;
+  const isTyped = !options.some((o) => o.value === value);
+  return (
+    <div className={`row ${css.what}`}>
+      <span className="soft">writes</span>
+      <Select
+        size="small"
+        aria-label="what is written"
+        className={css.target}
+        value={value}
+        onChange={(to) => edit((s) => ({ ...s, from: to || undefined }))}
+        options={isTyped ? [...options, { value, label: `each of ${value}` }] : options}
+      />
+    </div>
   );
 }
 
@@ -84,8 +116,7 @@ function Gets({ columns, fields }: { columns: Field[]; fields: Field[] }) {
   if (columns.length === 0)
     return (
       <p className={`soft ${css.inset}`}>
-        The file takes the pick’s columns as they are:{' '}
-        <span className="mono">{fields.map((f) => f.label).join(', ')}</span>.
+        The file takes the fields as they are: <span className="mono">{fields.map((f) => f.label).join(', ')}</span>.
       </p>
     );
   return (
@@ -147,7 +178,7 @@ function Make(props: { fields: Field[]; flowName: string; onMade: (name: string)
     <div className={css.make}>
       <h2>Make the target from this</h2>
       {fields.length === 0 ? (
-        <p className="soft">Pick fields first; the target is then made from them.</p>
+        <p className="soft">Pick fields first, or choose what is written; the target is then made from it.</p>
       ) : (
         <>
           <p className="soft">

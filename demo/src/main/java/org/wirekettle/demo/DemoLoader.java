@@ -57,17 +57,23 @@ public final class DemoLoader implements Callable<Integer> {
         JsonNode flows = send("GET", "/api/flows", null);
         connections();
         contract("TideDesk", "/tidedesk?wsdl");
+        contract("PilotDesk", "/pilotdesk?wsdl");
         contract("CargoManifest", "/cargo/cargo.wsdl");
         contract("HarbourDues", "/dues?wsdl");
         contract("MarineBulletin", "/bulletin?wsdl");
         data();
-        if (!has(flows, "Tide windows for tonight")) {
-            ObjectNode flow = json.createObjectNode().put("name", "Tide windows for tonight");
-            flow.set("definition", json.readTree(Files.readString(data.resolve("tide_windows.flow.json"))));
-            send("POST", "/api/flows", flow);
-        }
+        flow(flows, "Tide windows for tonight", "tide_windows.flow.json");
+        flow(flows, "Pilot orders for the night", "pilot_orders.flow.json");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
+    }
+
+    private void flow(JsonNode flows, String name, String file) throws IOException, InterruptedException {
+        if (!has(flows, name)) {
+            ObjectNode flow = json.createObjectNode().put("name", name);
+            flow.set("definition", json.readTree(Files.readString(data.resolve(file))));
+            send("POST", "/api/flows", flow);
+        }
     }
 
     /** An account that is there keeps its sessions; the administrator's password may have been changed since. */
@@ -131,6 +137,7 @@ public final class DemoLoader implements Callable<Integer> {
 
     private void connections() throws IOException, InterruptedException {
         service("tide-desk", "/tidedesk");
+        service("pilot-desk", "/pilotdesk");
         service("cargo-desk", "/cargo");
         service("dues-office", "/dues");
         service("bulletin", "/bulletin");
@@ -155,18 +162,8 @@ public final class DemoLoader implements Callable<Integer> {
     }
 
     private void data() throws IOException, InterruptedException {
-        HttpResponse<String> uploaded = exchange(
-                "POST",
-                "/api/data/files?name=port_calls.csv",
-                Files.readString(data.resolve("port_calls.csv")),
-                "application/octet-stream");
-        JsonNode file = json.readTree(uploaded.body());
-        ObjectNode calls = json.createObjectNode().put("kind", "csv");
-        calls.putObject("settings")
-                .put("file", file.get("id").asText())
-                .put("fileName", "port_calls.csv")
-                .set("format", file.get("format"));
-        send("PUT", "/api/data/sources/port_calls", calls);
+        file("port_calls");
+        file("pilot_batches");
         ObjectNode vessels = json.createObjectNode().put("kind", "sql");
         vessels.putObject("settings")
                 .put("connection", "harbour")
@@ -174,9 +171,31 @@ public final class DemoLoader implements Callable<Integer> {
                         "query",
                         "SELECT vessel_no, name, call_sign, gt, draught_m\nFROM harbour.vessel\nORDER BY vessel_no");
         send("PUT", "/api/data/sources/vessels", vessels);
-        ObjectNode windows = json.createObjectNode().put("kind", "sql");
-        windows.putObject("settings").put("connection", "harbour").put("table", "harbour.tide_window");
-        send("PUT", "/api/data/targets/tide_window", windows);
+        table("tide_window");
+        table("pilot_order");
+        table("pilot_waiting");
+        table("tug_order");
+    }
+
+    private void file(String name) throws IOException, InterruptedException {
+        HttpResponse<String> uploaded = exchange(
+                "POST",
+                "/api/data/files?name=" + name + ".csv",
+                Files.readString(data.resolve(name + ".csv")),
+                "application/octet-stream");
+        JsonNode file = json.readTree(uploaded.body());
+        ObjectNode source = json.createObjectNode().put("kind", "csv");
+        source.putObject("settings")
+                .put("file", file.get("id").asText())
+                .put("fileName", name + ".csv")
+                .set("format", file.get("format"));
+        send("PUT", "/api/data/sources/" + name, source);
+    }
+
+    private void table(String name) throws IOException, InterruptedException {
+        ObjectNode target = json.createObjectNode().put("kind", "sql");
+        target.putObject("settings").put("connection", "harbour").put("table", "harbour." + name);
+        send("PUT", "/api/data/targets/" + name, target);
     }
 
     private JsonNode send(String method, String path, JsonNode body) throws IOException, InterruptedException {

@@ -21,6 +21,7 @@ import java.util.zip.CRC32;
 import org.wirekettle.demo.bulletin.MarineBulletin;
 import org.wirekettle.demo.cargo.CargoManifest;
 import org.wirekettle.demo.dues.HarbourDues;
+import org.wirekettle.demo.pilotdesk.PilotDesk;
 import org.wirekettle.demo.registry.Registry;
 import org.wirekettle.demo.tidedesk.Gatekeeper;
 import org.wirekettle.demo.tidedesk.TideDesk;
@@ -30,6 +31,7 @@ public final class DemoServer implements AutoCloseable {
     private final Vertx vertx = Vertx.vertx(new VertxOptions().setEventLoopPoolSize(2));
     private final List<HttpServer> servers = new ArrayList<>();
     private final TideDesk tideDesk = new TideDesk();
+    private final PilotDesk pilotDesk = new PilotDesk();
     private final Gatekeeper gatekeeper = new Gatekeeper();
     private final Settings settings;
     private final AtomicLong requests = new AtomicLong();
@@ -105,6 +107,7 @@ public final class DemoServer implements AutoCloseable {
             case "/tidedesk" -> description(r, TideDesk.wsdl(url()));
             case "/tidedesk/next" -> description(r, TideDesk.nextWsdl(url()));
             case "/dues" -> description(r, SoapText.resource("/dues/dues.wsdl", url()));
+            case "/pilotdesk" -> description(r, SoapText.resource("/pilotdesk/pilotdesk.wsdl", url()));
             case "/bulletin" -> description(r, SoapText.resource("/bulletin/bulletin.wsdl", url()));
             case "/cargo" -> description(r, SoapText.resource("/cargo/cargo.wsdl", url()));
             case "/protected" -> protectedDescription(r);
@@ -175,6 +178,7 @@ public final class DemoServer implements AutoCloseable {
         return switch (path) {
             case "/cargo" -> CargoManifest.answer(request);
             case "/dues" -> HarbourDues.answer(request);
+            case "/pilotdesk" -> pilotDesk.answer(request);
             case "/bulletin" -> MarineBulletin.answer(request);
             case "/registry" -> Registry.answer(request, url(), onlyOld);
             case "/tidedesk/secured" ->

@@ -47,8 +47,8 @@ public class RunTest extends ServerTest {
         assertEquals(view.get("done").asLong(), 234);
         assertEquals(view.get("setAside").asLong(), 6, "the one that is still wrong waits again");
         assertEquals(view.get("read").asLong(), 240);
-        assertEquals(view.get("steps").get(0).get("out").asLong(), 240, "a record sent again is not read again");
-        assertEquals(view.get("steps").get(1).get("out").asLong(), 234);
+        assertEquals(view.get("steps").get(0).get("passed").asLong(), 240, "a record sent again is not read again");
+        assertEquals(view.get("steps").get(2).get("passed").asLong(), 234);
         assertEquals(wk.count("SELECT count(*) FROM harbour.tide_window WHERE call_ref = 'TR-31-0432'"), 1);
 
         JsonNode trail = wk.get("/api/runs/" + run + "/trails/32").expect(200);
@@ -56,7 +56,7 @@ public class RunTest extends ServerTest {
         assertEquals(trail.get(0).get("fate").asText(), "done");
         assertEquals(trail.get(1).get("fate").asText(), "set aside");
         assertTrue(trail.get(0).get("events").get(0).get("request").asText().contains("<n1:draught>6.1</n1:draught>"));
-        assertEquals(trail.get(0).get("events").get(1).get("text").asText(), "1 result record");
+        assertEquals(trail.get(0).get("events").get(1).get("text").asText(), "1 result");
         assertTrue(trail.get(0).get("events").get(0).get("answer").asText().contains("GetTideWindowResponse"));
     }
 

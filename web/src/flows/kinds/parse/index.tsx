@@ -1,0 +1,52 @@
+import { Segmented } from 'antd';
+import type { StepOf } from '../../../api/types';
+import { Field } from '../../../common/Field';
+import { NameField, XPathField } from '../../fields';
+import { Form } from '../Form';
+import type { PanelProps, StepKind } from '../kind';
+
+const Parse = ({ step, edit, remove, where, problem }: PanelProps<StepOf<'parse'>>) => (
+  <Form
+    title="Parse"
+    about="Reads XML or JSON that a text holds; what is read has a name, and paths lead into it as into any record."
+    remove={remove}
+    problem={problem}
+  >
+    <XPathField
+      label="Text"
+      id="text"
+      where={where}
+      value={step.text}
+      set={(text) => edit((s) => ({ ...s, text }))}
+      placeholder="$reply/bulletin"
+    />
+    <Field label="It is">
+      <Segmented
+        size="small"
+        aria-label="format"
+        value={step.format ?? 'xml'}
+        onChange={(format) => edit((s) => ({ ...s, format }))}
+        options={[
+          { value: 'xml', label: 'XML' },
+          { value: 'json', label: 'JSON' },
+        ]}
+      />
+    </Field>
+    <NameField
+      label="Name of what is read"
+      id="as"
+      value={step.as}
+      set={(as) => edit((s) => ({ ...s, as }))}
+      placeholder="bulletin"
+    />
+  </Form>
+);
+
+export const parse: StepKind<'parse'> = {
+  kind: 'parse',
+  about: 'read XML or JSON that a text holds',
+  fresh: { kind: 'parse', format: 'xml' },
+  title: (s) => (s.text ? `${s.text} as ${s.format === 'json' ? 'JSON' : 'XML'}` : 'say which text'),
+  isOpen: (s) => !s.text || !s.as,
+  Panel: Parse,
+};

@@ -1,0 +1,22 @@
+import type { Column, Step } from '../../../api/types';
+
+/** Steps that leave rows behind, with the name and the columns of these. */
+export interface Rows {
+  name: string;
+  columns: Column[];
+}
+
+export function rowsOf(before: Step[]): Rows[] {
+  return before.flatMap((s): Rows[] => {
+    if (s.kind === 'pick') return [{ name: s.as ?? 'result', columns: s.columns }];
+    if (s.kind === 'each' && s.collect?.as) return [{ name: s.collect.as, columns: s.collect.columns ?? [] }];
+    if (s.kind === 'shape' && s.as && s.as !== 'record') return [{ name: s.as, columns: s.columns ?? [] }];
+    return [];
+  });
+}
+
+/** What a new write step writes: the latest rows there are; the record itself when there are none. */
+export const rowsBefore = (before: Step[]): string | undefined => {
+  const latest = rowsOf(before).at(-1);
+  return latest && `$${latest.name}`;
+};
