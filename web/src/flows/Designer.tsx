@@ -122,9 +122,13 @@ function outlineStep(row: OutlineRow, step: Step | undefined, check?: FlowCheck,
   return {
     ...row,
     note: step && !row.arm ? kindOf(step).note?.(step) : undefined,
-    out: ran ? ran.passed : isPlain ? (check?.records ?? null) : null,
+    out: ran ? ran.passed : isPlain ? estimate(step, check) : null,
     aside: ran?.waiting,
     inDoubt: ran?.inDoubt,
     problem: p && inWords(p),
   };
 }
+
+/** How many records will pass a step outside of blocks. */
+const estimate = (step: Step | undefined, check?: FlowCheck) =>
+  step?.kind === 'call' && step.once ? 1 : (check?.records ?? null);

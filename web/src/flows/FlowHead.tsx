@@ -62,11 +62,12 @@ function Estimate({ draft, records }: { draft: Draft; records: number }) {
   const words = [
     each || !inEach ? (each ? `${count(records * each)} calls` : calls.length ? '' : 'no calls') : '',
     inEach ? `${plural(inEach, 'call')} a part` : '',
-    once ? `${once} once a run` : '',
+    once ? `${plural(once, 'call')} once a run` : '',
   ].filter(Boolean);
   return (
     <div className="soft small num">
-      {count(records)} records → {words.join(', ')} for a run on all
+      {count(records)} records → {words.join(', ')}
+      {inEach || once ? '' : ' for a run on all'}
     </div>
   );
 }

@@ -9,6 +9,8 @@ const x = (lane: number) => FIRST + laneOffset(lane);
 
 const STEP_NODE = 17;
 const ARM_NODE = 14;
+/** Where a strand that leaves has reached its lane. */
+const LEFT = 24;
 
 /** From one lane to another; straight down when they are the same. */
 const curve = (from: number, to: number, y1: number, y2: number) =>
@@ -26,7 +28,9 @@ interface Props {
   moving?: boolean;
 }
 
-const TOP = -9;
+const TOP = -1;
+/** Where a strand that comes back has joined, and one that leaves begins. */
+const JOINT = 9;
 
 /** The wire through one row of an outline: it turns at the top of a row, left of its words. */
 export function Wire({ row, into, out, aside, isStep, isOff, moving }: Props) {
@@ -41,7 +45,7 @@ export function Wire({ row, into, out, aside, isStep, isOff, moving }: Props) {
       {row.beside && <Strand lane={row.at} y2={node} dotted={row.beside.dotted} n={row.beside.count} />}
       {!row.isFirst && (turns || row.leaves === null) && (
         <path
-          d={curve(row.from, lane, turns ? TOP : -1, node)}
+          d={curve(row.from, lane, turns ? TOP : -1, row.leaves === null ? node : JOINT)}
           fill="none"
           stroke="var(--copper)"
           strokeWidth={thickness(into)}
@@ -49,7 +53,7 @@ export function Wire({ row, into, out, aside, isStep, isOff, moving }: Props) {
       )}
       {row.leaves !== null && (
         <path
-          d={curve(row.leaves, row.at, TOP, node + 4)}
+          d={curve(row.leaves, row.at, turns ? JOINT : TOP, LEFT)}
           fill="none"
           stroke="var(--copper)"
           strokeWidth={thickness(out)}
@@ -59,7 +63,7 @@ export function Wire({ row, into, out, aside, isStep, isOff, moving }: Props) {
         <line
           x1={x(row.at)}
           x2={x(row.at)}
-          y1={row.leaves === null ? node : node + 4}
+          y1={row.leaves === null ? node : LEFT}
           y2="101%"
           stroke="var(--copper)"
           strokeWidth={thickness(out)}

@@ -45,7 +45,8 @@ final class FullEngine {
             "unparsed-text-available",
             "environment-variable",
             "available-environment-variables");
-    private static final Pattern UNDECLARED = Pattern.compile("Variable (\\$\\S+) has not been declared");
+    private static final Pattern UNDECLARED =
+            Pattern.compile("Undeclared variable in XPath expression: (\\$[^\\s,;]+)");
     private static final Pattern NEAR = Pattern.compile("near \\{?[.…]*(.*?)[.…]*\\}?(?: at char (\\d+).*)?:");
 
     private final Processor processor = new Processor(false);

@@ -59,11 +59,15 @@ public final class Effects {
 
     /** Drops what came since. */
     void back(Mark to) {
-        rows.subList(to.rows, rows.size()).clear();
-        lines.subList(Math.min(to.lines, lines.size()), lines.size()).clear();
-        additions
-                .subList(Math.min(to.additions, additions.size()), additions.size())
-                .clear();
+        shorten(rows, to.rows);
+        shorten(lines, to.lines);
+        shorten(additions, to.additions);
+    }
+
+    private static void shorten(List<?> list, int to) {
+        if (list.size() > to) {
+            list.subList(to, list.size()).clear();
+        }
     }
 
     void clear() {

@@ -29,7 +29,9 @@ public record ParseStep(
 
     @Override
     public String title() {
-        return text == null || text.isBlank() ? "say which text" : text + (format == null ? "" : " as " + format);
+        return text == null || text.isBlank()
+                ? "say which text"
+                : text + (format == null ? "" : " as " + format.toUpperCase(java.util.Locale.ROOT));
     }
 
     @Override
