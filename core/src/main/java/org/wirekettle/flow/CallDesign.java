@@ -191,17 +191,24 @@ public final class CallDesign {
                 known);
     }
 
-    /** Fills many records without calling, to find those that do not fit. */
-    public FillTrial trial(RecordSource source, int most) throws IOException {
+    /**
+     * Fills many records without calling, to find those that do not fit.
+     *
+     * @param reach brings each record to the step
+     */
+    public FillTrial trial(RecordSource source, int most, FlowLook.Reach reach) throws IOException {
         List<Failing> failing = new ArrayList<>();
         long tried = 0;
         try (RecordSource.Stream in = source.open()) {
             for (Node r; tried < most && (r = in.next()) != null; ) {
                 tried++;
-                List<Problem> problems = fill.run(Scope.of(r)).problems();
-                if (!problems.isEmpty()) {
-                    failing.add(new Failing(
-                            tried, problems.get(0).row(), problems.get(0).text()));
+                for (Scope scope : reach.scopes(tried, r)) {
+                    List<Problem> problems = fill.run(scope).problems();
+                    if (!problems.isEmpty()) {
+                        Problem p = problems.get(0);
+                        failing.add(new Failing(tried, p.row(), p.text()));
+                        break;
+                    }
                 }
             }
         }

@@ -1,6 +1,7 @@
 package org.wirekettle.flow;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -67,6 +68,42 @@ public record FlowLook(
                 trail);
     }
 
+    /** Brings records to a step; used by one thread. */
+    public static final class Reach {
+        private final CompiledFlow flow;
+        private final String step;
+        private final Kept kept;
+
+        public Reach(Flow flow, String step, Kept kept, Project project, Expressions expressions) {
+            this.flow = FlowCompiler.compile(flow.until(step), step, project, expressions)
+                    .flow();
+            this.step = step;
+            this.kept = kept;
+        }
+
+        /** What the step would see, once for each time the record comes to it. */
+        public List<Scope> scopes(long number, Node record) {
+            List<Scope> out = new ArrayList<>();
+            Work work = new Work(
+                    number, record, new KeptCalls(kept, null), flow.clock().instant(), SEED, flow.clock(), null);
+            flow.work(work, new Probe() {
+                @Override
+                public boolean before(String path, Scope scope) {
+                    if (Paths.step(path).equals(step)) {
+                        out.add(scope);
+                    }
+                    return true;
+                }
+
+                @Override
+                public void after(String path, Scope scope) {
+                    // only what comes to the step is asked for
+                }
+            });
+            return out;
+        }
+    }
+
     /** The fields of what expressions without a variable look at; none when they are not known. */
     public List<Field> contextFields() {
         List<Field> known = names.get(".");
@@ -107,7 +144,6 @@ public record FlowLook(
 
         @Override
         public void after(String at, Scope scope) {
-            last = scope;
             if (at.equals(path)) {
                 after = scope;
             }

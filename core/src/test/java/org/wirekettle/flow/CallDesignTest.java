@@ -9,6 +9,7 @@ import static org.testng.Assert.expectThrows;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
@@ -135,10 +136,15 @@ public class CallDesignTest {
                 laidOut.rows().toString());
     }
 
+    private FlowLook.Reach reach() {
+        Flow flow = new Flow(List.of(new Step("r", new ReadStep("any")), new Step("c", step())));
+        return new FlowLook.Reach(flow, "c", path -> Optional.empty(), project, expressions);
+    }
+
     @Test
     public void aTrialNamesEveryRecordThatDoesNotFit() throws Exception {
         CallDesign.FillTrial t =
-                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 100);
+                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 100, reach());
         assertEquals(t.tried() + " " + t.fitting(), "3 1");
         assertEquals(
                 t.failing().stream()
@@ -147,7 +153,7 @@ public class CallDesignTest {
                 List.of("2 Ask/draught “deep” is not a decimal", "3 Ask/port is required, but blank"));
         assertEquals(
                 design(PORT, DRAUGHT)
-                        .trial(project.source("any").orElseThrow(), 2)
+                        .trial(project.source("any").orElseThrow(), 2, reach())
                         .tried(),
                 2);
     }

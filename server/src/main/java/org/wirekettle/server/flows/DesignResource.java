@@ -214,7 +214,9 @@ public class DesignResource {
     @ReadsOnly
     public CallDesign.FillTrial trial(DesignQuery q) {
         try (ServerProject project = projects.design(q.environment())) {
-            return call(q, project, look(q, project, null)).trial(sourceOf(q), MAX_TRIED);
+            FlowLook.Reach reach = new FlowLook.Reach(
+                    q.definition(), q.step(), path -> answers.exchange(q.flow(), path), project, expressions);
+            return call(q, project, look(q, project, null)).trial(sourceOf(q), MAX_TRIED, reach);
         } catch (IOException e) {
             throw unreadable(e);
         }
