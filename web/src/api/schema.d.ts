@@ -3347,6 +3347,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Settle"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Settled"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/slower": {
         parameters: {
             query?: never;
@@ -4448,6 +4497,8 @@ export interface components {
             /** Format: int64 */
             inDoubt: number;
             /** Format: int64 */
+            discarded: number;
+            /** Format: int64 */
             read: number;
             /** Format: int64 */
             expected?: number;
@@ -4502,6 +4553,21 @@ export interface components {
             timestamp?: boolean;
             mustUnderstand?: boolean;
             role?: string;
+        };
+        Settle: {
+            numbers: number[];
+            verdict: string;
+            reason: string;
+        };
+        Settled: {
+            /** Format: int32 */
+            settled: number;
+        };
+        SettledView: {
+            verdict: string;
+            reason: string;
+            by: string;
+            at: components["schemas"]["OffsetDateTime"];
         };
         /** @enum {string} */
         Severity: "INFO" | "WARNING" | "ERROR";
@@ -4664,6 +4730,7 @@ export interface components {
             reason?: string;
             record: components["schemas"]["Tree"];
             events: components["schemas"]["TrailEvent"][];
+            settled: components["schemas"]["SettledView"][];
         };
         Tray: {
             reasons: components["schemas"]["Reason"][];

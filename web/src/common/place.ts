@@ -26,3 +26,6 @@ export const laneOffset = (lane: number) =>
 
 /** Of a row of the outline: right of its lane. */
 export const besideLane = (lane: number): CSSProperties => ({ marginLeft: laneOffset(lane) });
+
+/** Of a list that floats above the page. */
+export const floating = (left: number, top: number): CSSProperties => ({ left, top });

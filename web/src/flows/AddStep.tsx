@@ -5,10 +5,13 @@ import { useSources, useTargets } from '../data';
 import type { NewStep } from './edits';
 import { fuzzy } from './kinds/call/values';
 import { kinds } from './kinds';
+import { floating } from '../common/place';
 import css from './AddStep.module.css';
 
 export const ADD_STEP_ID = 'add-step';
 const MOST = 12;
+/** The list's largest height. */
+const OFFERS_PX = 350;
 
 /** Something that can stand at a place: a kind of step, or one with what it is about. */
 interface Offer {
@@ -101,6 +104,14 @@ function Picker({ place, hasRead, add, wrapIn, blocks, close }: Props & { close:
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
   const list = useRef<HTMLDivElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
+  const [spot, setSpot] = useState<{ left: number; top: number }>();
+  // Beside the outline there is room for a sentence each.
+  useEffect(() => {
+    frame.current?.scrollIntoView({ block: 'nearest' });
+    const box = frame.current?.getBoundingClientRect();
+    if (box) setSpot({ left: box.left, top: Math.min(box.bottom + 4, innerHeight - OFFERS_PX) });
+  }, []);
   const offers = fitting(useOffers(hasRead), typed);
   const chosen = offers[Math.min(at, offers.length - 1)];
   useEffect(() => {
@@ -113,7 +124,7 @@ function Picker({ place, hasRead, add, wrapIn, blocks, close }: Props & { close:
     close();
   };
   return (
-    <div className={css.picker}>
+    <div className={css.picker} ref={frame}>
       <span className="soft small">{place}</span>
       <Input
         autoFocus
@@ -141,7 +152,14 @@ function Picker({ place, hasRead, add, wrapIn, blocks, close }: Props & { close:
           e.stopPropagation();
         }}
       />
-      <div className={css.offers} id="step-offers" role="listbox" aria-label="steps that can stand here" ref={list}>
+      <div
+        className={css.offers}
+        style={spot && floating(spot.left, spot.top)}
+        id="step-offers"
+        role="listbox"
+        aria-label="steps that can stand here"
+        ref={list}
+      >
         {offers.map((o) => (
           <button
             key={o.key}

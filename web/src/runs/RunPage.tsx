@@ -91,8 +91,8 @@ export function RunPage() {
           moving={run.state === 'running'}
         />
         <div className={`soft small num ${css.inset2}`}>
-          every record is accounted for: {count(run.done)} + {count(run.setAside)} + {count(run.inDoubt)} ={' '}
-          {count(run.read)}
+          every record is accounted for: {count(run.done)} + {count(run.setAside)} + {count(run.inDoubt)}
+          {run.discarded ? ` + ${count(run.discarded)} discarded` : ''} = {count(run.read)}
           {run.steps.some((s) => s.kind === 'write') && (
             <>
               <br />

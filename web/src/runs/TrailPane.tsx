@@ -39,6 +39,7 @@ export function TrailPane({ run, record, onClose }: { run: RunView; record: numb
       {trail.isError && <ErrorText error={trail.error} />}
       {trail.data?.map((t) => (
         <div key={t.pass} className={css.gap}>
+          {t === trail.data[0] && t.settled.map((s) => <SettledLine key={s.at} settled={s} />)}
           {trail.data.length > 1 && (
             <div className={`soft small ${css.gap2}`}>
               {t.pass === 0 ? 'first time' : `sent again, ${t.pass === 1 ? 'once' : `${t.pass} times`}`}
@@ -69,6 +70,15 @@ export function TrailPane({ run, record, onClose }: { run: RunView; record: numb
     </div>
   );
 }
+
+const SettledLine = ({ settled: s }: { settled: TrailView['settled'][number] }) => (
+  <Line
+    at={time(Date.parse(s.at))}
+    what={<Status mood={s.verdict === 'discarded' ? 'idle' : 'ok'}>{s.verdict}</Status>}
+  >
+    {s.reason} <span className="soft">says {s.by}</span>
+  </Line>
+);
 
 interface ItemsProps {
   items: TrailItem[];

@@ -1,6 +1,7 @@
 import { Button, Checkbox } from 'antd';
 import { count, plural } from '../common/format';
 import type { TrayState } from './useTray';
+import { Settle } from './Settle';
 import css from './TrayBar.module.css';
 
 /** The reasons for which records wait, and the sending of those that were mended or chosen. */
@@ -31,6 +32,7 @@ export function TrayBar({ tray: t }: { tray: TrayState }) {
             <span className="small">make {plural(t.answered, 'answered call')} again</span>
           </Checkbox>
         )}
+        <Settle tray={t} />
         <Button
           type="primary"
           size="small"

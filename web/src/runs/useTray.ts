@@ -38,6 +38,15 @@ export function useTray(run: RunView, step?: string) {
       void queries.invalidateQueries({ queryKey: runKeys.one(run.id) });
     },
   });
+  const settle = useMutation({
+    mutationFn: (how: { verdict: string; reason: string }) =>
+      api.post(`/runs/${run.id}/settle`, { ...how, numbers: [...chosen] }),
+    onSuccess: () => {
+      setChosen(new Set());
+      for (const key of [runKeys.one(run.id), runKeys.trays(run.id), ['trail', run.id]])
+        void queries.invalidateQueries({ queryKey: key });
+    },
+  });
   const mend = (number: number, field: string, value: string): Promise<Waiting> => {
     const sent = api.put<Waiting>(`/runs/${run.id}/aside/${number}`, { [field]: value });
     mends.current.add(sent);
@@ -68,6 +77,8 @@ export function useTray(run: RunView, step?: string) {
       }),
     numbers,
     answered: answeredOf(records, numbers),
+    canSettle: run.state !== 'running',
+    settle,
     canSend: run.state === 'finished',
     mend,
     again,

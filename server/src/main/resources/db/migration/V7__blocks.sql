@@ -64,3 +64,15 @@ CREATE TABLE run_once (
   answer bytea,
   PRIMARY KEY (run, step)
 );
+-- What somebody decided about a record that waited: that its call did happen or did not, or that it is given up.
+ALTER TABLE run ADD COLUMN discarded bigint NOT NULL DEFAULT 0;
+CREATE TABLE run_settled (
+  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+  run bigint NOT NULL REFERENCES run ON DELETE CASCADE,
+  number bigint NOT NULL,
+  verdict text NOT NULL CHECK (verdict IN ('happened', 'not happened', 'discarded')),
+  reason text NOT NULL,
+  settled_by text NOT NULL,
+  settled_at timestamptz NOT NULL DEFAULT now()
+);
+CREATE INDEX run_settled_by_run ON run_settled (run, number);

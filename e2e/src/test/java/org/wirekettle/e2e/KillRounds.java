@@ -113,10 +113,15 @@ final class KillRounds {
         try (CountingService service = new CountingService()) {
             RandomFlow flow = new RandomFlow(seed);
             long run = begin(service, flow, seed);
+            int calls = 0;
+            for (int id = 1; id <= RECORDS; id++) {
+                calls += flow.expected(id, RandomFlow.parts(id, seed)).calls.size();
+            }
             int kills = 1 + random.nextInt(3);
             for (int i = 0; i < kills; i++) {
                 // Somewhere in what is left; the calls so far say how far it is.
-                int enough = service.total() + 20 + random.nextInt(Math.max(40, RECORDS * 3 / (kills + 1)));
+                int left = Math.max(10, calls - service.total());
+                int enough = service.total() + 1 + random.nextInt(Math.max(1, left * 4 / 5));
                 if (!waitFor(service, enough, run)) {
                     break;
                 }

@@ -31,6 +31,7 @@ public interface RunMapper {
         public long done;
         public long setAside;
         public long inDoubt;
+        public long discarded;
         public long written;
         public String counts;
         public String totals;
@@ -129,7 +130,7 @@ public interface RunMapper {
         SELECT id, flow, flow_name AS "flowName", flow_version AS "flowVersion", definition::text AS definition,
         environment, scope, started_by AS "startedBy", state, reason,
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
-        AS "setAside", in_doubt AS "inDoubt", written,
+        AS "setAside", in_doubt AS "inDoubt", discarded, written,
         counts::text AS counts, totals::text AS totals, latency, pass, mark, journal, pinned::text AS pinned,
         pause_after AS "pauseAfter" FROM run
         """;
@@ -350,6 +351,53 @@ public interface RunMapper {
             @Param("number") long number,
             @Param("pass") int pass,
             @Param("portion") long portion);
+
+    /** What somebody decided about a record that waited. */
+    class SettledRow {
+        public String verdict;
+        public String reason;
+        public String settledBy;
+        public OffsetDateTime settledAt;
+    }
+
+    @Insert("""
+        INSERT INTO run_settled (run, number, verdict, reason, settled_by)
+        VALUES (#{run}, #{number}, #{verdict}, #{reason}, #{by})\
+        """)
+    void putSettled(
+            @Param("run") long run,
+            @Param("number") long number,
+            @Param("verdict") String verdict,
+            @Param("reason") String reason,
+            @Param("by") String by);
+
+    @Select("""
+        SELECT verdict, reason, settled_by AS "settledBy", settled_at AS "settledAt" FROM run_settled
+        WHERE run = #{run} AND number = #{number} ORDER BY id\
+        """)
+    List<SettledRow> settled(@Param("run") long run, @Param("number") long number);
+
+    /** A record whose call did not happen waits like one that was set aside. */
+    @Update("""
+        UPDATE run_aside SET in_doubt = false, code = 'did not happen', reason = #{reason} WHERE run = #{run}
+        AND number = #{number} AND in_doubt AND resolved_pass IS NULL\
+        """)
+    int didNotHappen(@Param("run") long run, @Param("number") long number, @Param("reason") String reason);
+
+    @Update("""
+        UPDATE run SET done = done + #{done}, set_aside = set_aside + #{setAside}, in_doubt = in_doubt + #{inDoubt},
+        discarded = discarded + #{discarded} WHERE id = #{id}\
+        """)
+    void shift(
+            @Param("id") long id,
+            @Param("done") int done,
+            @Param("setAside") int setAside,
+            @Param("inDoubt") int inDoubt,
+            @Param("discarded") int discarded);
+
+    /** Held until the transaction ends: the run's state and counts stay as they are. */
+    @Select("SELECT state FROM run WHERE id = #{id} FOR UPDATE")
+    String lockState(@Param("id") long id);
 
     @Delete("DELETE FROM run_aside WHERE run = #{run} AND pass = #{pass} AND portion = #{portion}")
     void deleteAsides(@Param("run") long run, @Param("pass") int pass, @Param("portion") long portion);

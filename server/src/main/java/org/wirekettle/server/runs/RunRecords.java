@@ -104,7 +104,13 @@ public class RunRecords {
             @Nullable String code,
             @Nullable String reason,
             Tree record,
-            List<TrailEvent> events) {}
+            List<TrailEvent> events,
+            List<SettledView> settled) {}
+
+    /**
+     * What somebody decided about the record. @param verdict {@code happened}, {@code not happened}, {@code discarded}
+     */
+    public record SettledView(String verdict, String reason, String by, OffsetDateTime at) {}
 
     /** @param reason null for a record that is done */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -180,11 +186,14 @@ public class RunRecords {
     /** What happened to a record, its latest pass first. */
     List<TrailView> trails(RunMapper.Row run, long number) {
         Titles titles = new Titles(run.definition, json);
+        List<SettledView> settled = rows.settled(run.id, number).stream()
+                .map(s -> new SettledView(s.verdict, s.reason, s.settledBy, s.settledAt))
+                .toList();
         List<TrailView> out = new ArrayList<>();
         for (RunMapper.TrailsRow block : rows.trailsAround(run.id, number)) {
             TrailBlock.read(block.trails).stream()
                     .filter(t -> t.number() == number)
-                    .forEach(t -> out.add(trail(t, block.pass, titles)));
+                    .forEach(t -> out.add(trail(t, block.pass, titles, settled)));
         }
         if (out.isEmpty()) {
             throw Wrong.notFound("record", number);
@@ -216,7 +225,7 @@ public class RunRecords {
         }
     }
 
-    private static TrailView trail(TrailBlock.Kept t, int pass, Titles titles) {
+    private static TrailView trail(TrailBlock.Kept t, int pass, Titles titles, List<SettledView> settled) {
         return new TrailView(
                 t.number(),
                 pass,
@@ -226,7 +235,8 @@ public class RunRecords {
                 t.code(),
                 t.reason(),
                 Trees.of(t.record()),
-                t.events().stream().map(e -> event(e, titles)).toList());
+                t.events().stream().map(e -> event(e, titles)).toList(),
+                settled);
     }
 
     private static TrailEvent event(Trail.Event e, Titles titles) {

@@ -47,6 +47,7 @@ public class RunResource {
     private final Runs runs;
     private final RunViews views;
     private final RunRecords records;
+    private final Settling settling;
     private final Caller caller;
     private final Executor executor;
     private final AccessMapper accounts;
@@ -57,6 +58,7 @@ public class RunResource {
             Runs runs,
             RunViews views,
             RunRecords records,
+            Settling settling,
             Caller caller,
             AccessMapper accounts,
             org.eclipse.microprofile.context.ManagedExecutor executor) {
@@ -66,6 +68,7 @@ public class RunResource {
         this.runs = runs;
         this.views = views;
         this.records = records;
+        this.settling = settling;
         this.caller = caller;
         this.executor = executor;
     }
@@ -252,16 +255,36 @@ public class RunResource {
         return records.mend(id, number, fields);
     }
 
+    /**
+     * @param verdict {@code happened}: the call was done, the record counts as done; {@code not happened}: the record
+     *     can go on; {@code discarded}: it is given up
+     */
+    public record Settle(List<Long> numbers, String verdict, String reason) {}
+
+    /** @param settled records that were waiting */
+    public record Settled(int settled) {}
+
+    /** Decides about records that wait; who and why is kept. */
+    @POST
+    @Path("{id}/settle")
+    public Settled settle(@PathParam("id") long id, Settle in) {
+        row(id);
+        caller.note(in.verdict() + ": " + in.reason());
+        return new Settled(settling.settle(
+                id, checked(in.numbers()), Settling.Verdict.of(in.verdict()), in.reason(), caller.name()));
+    }
+
+    private static List<Long> checked(List<Long> numbers) {
+        if (numbers == null || numbers.isEmpty() || numbers.size() > MAX_NUMBERS || numbers.contains(null)) {
+            throw Wrong.input("run.again", "Choose the records, at most " + MAX_NUMBERS + " at once.");
+        }
+        return numbers;
+    }
+
     @POST
     @Path("{id}/again")
     public void again(@PathParam("id") long id, Again in) {
-        if (in.numbers() == null
-                || in.numbers().isEmpty()
-                || in.numbers().size() > MAX_NUMBERS
-                || in.numbers().contains(null)) {
-            throw Wrong.input("run.again", "Choose the records to send again, at most " + MAX_NUMBERS + " at once.");
-        }
-        runs.again(row(id), in.numbers(), Boolean.TRUE.equals(in.callAgain()));
+        runs.again(row(id), checked(in.numbers()), Boolean.TRUE.equals(in.callAgain()));
     }
 
     /** What happened to a record, its latest pass first. */

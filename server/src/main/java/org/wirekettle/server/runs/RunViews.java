@@ -65,7 +65,8 @@ public class RunViews {
 
     /** Records by their fate. @param expected null when the source does not say */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Counts(Long expected, long read, long done, long setAside, long inDoubt, long written) {}
+    public record Counts(
+            Long expected, long read, long done, long setAside, long inDoubt, long discarded, long written) {}
 
     /** How long calls took: half of them at most so long, and so on; null while there were none. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -113,7 +114,14 @@ public class RunViews {
                         r.endedAt,
                         Math.max(r.workedMillis, runs.activeMillis(r.id)),
                         runs.recordsPerSecond(r.id)),
-                new Counts(r.expected, r.done + r.setAside + r.inDoubt, r.done, r.setAside, r.inDoubt, r.written),
+                new Counts(
+                        r.expected,
+                        r.done + r.setAside + r.inDoubt + r.discarded,
+                        r.done,
+                        r.setAside,
+                        r.inDoubt,
+                        r.discarded,
+                        r.written),
                 latency(r),
                 whole ? steps(r) : List.of(),
                 whole ? new Tally(json).totals(r.totals) : Map.of(),
