@@ -2593,6 +2593,113 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/flows/{id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flows/{id}/kept/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeptChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/flows/{id}/versions": {
         parameters: {
             query?: never;
@@ -4207,6 +4314,15 @@ export interface components {
             url?: string;
             text?: string;
         };
+        KeptChange: {
+            value: string;
+        };
+        KeptView: {
+            name: string;
+            value: string;
+            changedBy: string;
+            changedAt: components["schemas"]["OffsetDateTime"];
+        };
         /** @enum {string} */
         Kind: "ADDED" | "REMOVED" | "CHANGED";
         KindChoice: {
@@ -4621,7 +4737,7 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
-        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"];
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
         StepKind: Record<string, never>;
         StepView: {
             /** Format: int32 */
@@ -4994,6 +5110,46 @@ export interface components {
             target?: string;
             /** @enum {string} */
             kind: "write";
+            id: string;
+            off?: boolean;
+        };
+        Parameter: {
+            name: string;
+            xpath?: string;
+        };
+        QueryStep: {
+            as?: string;
+            connection?: string;
+            parameters?: components["schemas"]["Parameter"][];
+            sql?: string;
+            /** @enum {string} */
+            kind: "query";
+            id: string;
+            off?: boolean;
+        };
+        KeepStep: {
+            name?: string;
+            rule?: string;
+            value?: string;
+            /** @enum {string} */
+            kind: "keep";
+            id: string;
+            off?: boolean;
+        };
+        FlowStep: {
+            as?: string;
+            flow?: string;
+            input?: string;
+            /** @enum {string} */
+            kind: "flow";
+            id: string;
+            off?: boolean;
+        };
+        ReplyStep: {
+            columns: components["schemas"]["Column"][];
+            from?: string;
+            /** @enum {string} */
+            kind: "reply";
             id: string;
             off?: boolean;
         };

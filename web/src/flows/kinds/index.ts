@@ -5,12 +5,16 @@ import { branch } from './branch';
 import { call } from './call';
 import { check } from './check';
 import { each } from './each';
+import { flow } from './flow';
+import { keep } from './keep';
 import type { StepKind } from './kind';
 import { log } from './log';
 import { lookUp } from './look-up';
 import { parse } from './parse';
 import { pick } from './pick';
+import { query } from './query';
 import { read } from './read';
+import { reply } from './reply';
 import { set } from './set';
 import { shape } from './shape';
 import { total } from './total';
@@ -29,9 +33,13 @@ const KINDS = {
   check,
   shape,
   'look-up': lookUp,
+  query,
   parse,
   set,
   total,
+  keep,
+  flow,
+  reply,
   log,
   aside,
   wait,

@@ -76,3 +76,13 @@ CREATE TABLE run_settled (
   settled_at timestamptz NOT NULL DEFAULT now()
 );
 CREATE INDEX run_settled_by_run ON run_settled (run, number);
+-- Values that a flow keeps between its runs; a run sees them as they were when it began.
+CREATE TABLE flow_kept (
+  flow bigint NOT NULL REFERENCES flow ON DELETE CASCADE,
+  name text NOT NULL,
+  value text NOT NULL,
+  changed_by text NOT NULL,
+  changed_at timestamptz NOT NULL DEFAULT now(),
+  PRIMARY KEY (flow, name)
+);
+ALTER TABLE run ADD COLUMN kept jsonb NOT NULL DEFAULT '{}';

@@ -166,7 +166,7 @@ public final class SqlSource implements RecordSource {
     }
 
     /** Dates in XSD's form, the rest as the driver writes it. */
-    private static String text(ResultSet rows, int column, String type) throws SQLException {
+    static String text(ResultSet rows, int column, String type) throws SQLException {
         String s = rows.getString(column);
         if (s == null) {
             return null;

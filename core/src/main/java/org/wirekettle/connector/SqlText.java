@@ -49,6 +49,18 @@ final class SqlText {
         return statement;
     }
 
+    /** Where the text constant, quoted name or word ends that begins there; the same place when none does. */
+    static int literalEnd(String sql, int from) {
+        char c = sql.charAt(from);
+        if (c != '\'' && c != '"' && c != '$' && !isNameStart(c)) {
+            return from;
+        }
+        SqlText t = new SqlText(sql);
+        t.at = from;
+        t.significant(c);
+        return t.at;
+    }
+
     private static String firstWord(String statement) {
         int from = 0;
         while (from < statement.length() && (isSpace(statement.charAt(from)) || statement.charAt(from) == '(')) {

@@ -13,6 +13,7 @@ public final class Effects {
     private final List<Row> rows = new ArrayList<>(2);
     private List<LogLine> lines = List.of();
     private List<Addition> additions = List.of();
+    private List<Kept> kept = List.of();
 
     /**
      * A row to be written.
@@ -29,8 +30,11 @@ public final class Effects {
     /** @param name of the run's total */
     public record Addition(String name, BigDecimal value) {}
 
+    /** A value for later runs. */
+    public record Kept(String name, KeepStep.Rule rule, String value) {}
+
     /** How much there was at some time. */
-    record Mark(int rows, int lines, int additions) {}
+    record Mark(int rows, int lines, int additions, int kept) {}
 
     void add(Row row) {
         rows.add(row);
@@ -46,15 +50,21 @@ public final class Effects {
         additions.add(addition);
     }
 
+    void add(Kept value) {
+        kept = kept.isEmpty() ? new ArrayList<>(2) : kept;
+        kept.add(value);
+    }
+
     /** Those of a part, after what there is. */
     void add(Effects part) {
         rows.addAll(part.rows);
         part.lines.forEach(this::add);
         part.additions.forEach(this::add);
+        part.kept.forEach(this::add);
     }
 
     Mark mark() {
-        return new Mark(rows.size(), lines.size(), additions.size());
+        return new Mark(rows.size(), lines.size(), additions.size(), kept.size());
     }
 
     /** Drops what came since. */
@@ -62,6 +72,7 @@ public final class Effects {
         shorten(rows, to.rows);
         shorten(lines, to.lines);
         shorten(additions, to.additions);
+        shorten(kept, to.kept);
     }
 
     private static void shorten(List<?> list, int to) {
@@ -74,6 +85,7 @@ public final class Effects {
         rows.clear();
         lines = List.of();
         additions = List.of();
+        kept = List.of();
     }
 
     public List<Row> rows() {
@@ -86,5 +98,9 @@ public final class Effects {
 
     public List<Addition> additions() {
         return additions;
+    }
+
+    public List<Kept> kept() {
+        return kept;
     }
 }

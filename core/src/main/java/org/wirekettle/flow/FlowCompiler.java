@@ -2,10 +2,12 @@ package org.wirekettle.flow;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
@@ -18,6 +20,7 @@ import org.wirekettle.record.Node;
 
 /** Puts a flow's steps together, collecting all problems; knows at each step which names there are. Used once. */
 public final class FlowCompiler {
+    private static final int MAX_CALLED = 5;
     private static final String NAME = "[A-Za-z_][A-Za-z0-9_.-]{0,59}";
 
     /** For a step that counts itself. */
@@ -42,6 +45,9 @@ public final class FlowCompiler {
     private RecordSource source;
     /** Of the step being compiled; null before the first. */
     private Step step;
+
+    /** Names of flows that are being compiled inside of each other. */
+    private final List<String> calledFlows = new ArrayList<>();
 
     private String lookedAt;
     private Map<String, List<Field>> namesThere;
@@ -117,7 +123,7 @@ public final class FlowCompiler {
             }
             step = s;
             counter = index;
-            if (s.id().equals(lookedAt)) {
+            if (s.id().equals(lookedAt) && !isCalled()) {
                 namesThere = new LinkedHashMap<>(names);
             }
             Runner compiled = s.kind().compile(this);
@@ -146,8 +152,57 @@ public final class FlowCompiler {
         names = before;
     }
 
-    /** Counts how often something is passed. @return its index */
+    /**
+     * Another flow that runs as one step of this one.
+     *
+     * @param variables it knows beside its record
+     */
+    record Called(Runner steps, Map<String, List<Node>> variables) {}
+
+    /** @return empty after reporting why it cannot run */
+    Optional<Called> called(String name, Flow flow) {
+        if (calledFlows.contains(name) || calledFlows.size() >= MAX_CALLED) {
+            problem("The flow " + name + " would run itself, or flows run flows more than " + MAX_CALLED + " deep.");
+            return Optional.empty();
+        }
+        calledFlows.add(name);
+        Map<String, List<Field>> before = names;
+        int problemsBefore = problems.size();
+        names = new LinkedHashMap<>();
+        names.put("record", null);
+        context(null);
+        Map<String, List<Node>> known = new LinkedHashMap<>();
+        project.variables().forEach((n, value) -> {
+            names.put(n, null);
+            known.put(n, List.of(value));
+        });
+        Set<String> outer = new HashSet<>(variables.keySet());
+        Step self = step;
+        Runner steps = sequence(flow.steps());
+        step = self;
+        variables.keySet().stream().filter(n -> !known.containsKey(n)).forEach(n -> known.put(n, List.of()));
+        variables.keySet().retainAll(outer);
+        names = before;
+        calledFlows.remove(name);
+        if (problems.size() > problemsBefore) {
+            String first = problems.get(problemsBefore).inWords();
+            problems.subList(problemsBefore, problems.size()).clear();
+            problem("The flow " + name + " does not work yet: " + first);
+            return Optional.empty();
+        }
+        return Optional.of(new Called(steps, known));
+    }
+
+    /** Whether a flow is compiled that another one runs. */
+    boolean isCalled() {
+        return !calledFlows.isEmpty();
+    }
+
+    /** Counts how often something is passed. @return its index; negative where nothing is counted */
     int counter(String key) {
+        if (isCalled()) {
+            return NOT_COUNTED;
+        }
         counters.add(key);
         return counters.size() - 1;
     }

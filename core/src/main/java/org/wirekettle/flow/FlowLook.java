@@ -89,7 +89,7 @@ public record FlowLook(
             flow.work(work, new Probe() {
                 @Override
                 public boolean before(String path, Scope scope) {
-                    if (Paths.step(path).equals(step)) {
+                    if (Paths.step(path).equals(step) && !Paths.isInCalled(path)) {
                         out.add(scope);
                     }
                     return true;
@@ -135,7 +135,7 @@ public record FlowLook(
         @Override
         public boolean before(String at, Scope scope) {
             last = scope;
-            if (Paths.step(at).equals(step) && ++visits == visit) {
+            if (Paths.step(at).equals(step) && !Paths.isInCalled(at) && ++visits == visit) {
                 path = at;
                 before = scope;
             }

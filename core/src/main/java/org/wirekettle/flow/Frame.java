@@ -2,6 +2,7 @@ package org.wirekettle.flow;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.atomic.AtomicIntegerArray;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.expression.EvaluationFailed;
@@ -21,6 +22,7 @@ final class Frame {
     private final List<Trail.Event> events;
     private final Effects effects = new Effects();
     private Scope scope;
+    private List<Node> replied = List.of();
     /** Of the step being run. */
     private String id = "";
 
@@ -46,6 +48,25 @@ final class Frame {
         return new Frame(work, counts, probe, path, new ArrayList<>(4), inside);
     }
 
+    /** For another flow that runs on a record of this one. @param known what it knows beside the record */
+    Frame called(String step, Node record, Map<String, List<Node>> known) {
+        String path = Paths.called(prefix, step);
+        Scope inside = Scope.of(record, work.at(), work.seed() ^ path.hashCode());
+        for (Map.Entry<String, List<Node>> v : known.entrySet()) {
+            inside = inside.with(v.getKey(), v.getValue());
+        }
+        return new Frame(work, counts, probe, path, new ArrayList<>(4), inside);
+    }
+
+    void reply(List<Node> records) {
+        replied = records;
+    }
+
+    /** What was replied last; nothing when no reply was made. */
+    List<Node> replied() {
+        return replied;
+    }
+
     /** Takes over what a part has done. */
     void join(Frame part) {
         events.addAll(part.events);
@@ -68,7 +89,9 @@ final class Frame {
     }
 
     void count(int counter) {
-        counts.incrementAndGet(counter);
+        if (counter >= 0) {
+            counts.incrementAndGet(counter);
+        }
     }
 
     Work work() {

@@ -7,9 +7,22 @@ package org.wirekettle.flow;
 public final class Paths {
     private Paths() {}
 
-    /** The id of the step a path leads to. */
+    /** Stands after the id of a step that runs another flow; what follows is inside that. */
+    private static final String CALLED = "()/";
+
+    /** The id of the step a path leads to; of a path into another flow the step that runs that. */
     public static String step(String path) {
-        return path.substring(path.lastIndexOf('/') + 1);
+        int called = path.indexOf(CALLED);
+        String own = called < 0 ? path : path.substring(0, called);
+        return own.substring(own.lastIndexOf('/') + 1);
+    }
+
+    static boolean isInCalled(String path) {
+        return path.contains(CALLED);
+    }
+
+    static String called(String prefix, String id) {
+        return prefix + id + CALLED;
     }
 
     /** The path of the part of an each. @param number from 1 */

@@ -7,6 +7,7 @@ import java.util.Optional;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.connector.SqlSource;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.record.Node;
 
@@ -26,6 +27,16 @@ public interface Project {
     /** What the time is, for expressions, trails and messages. */
     default Clock clock() {
         return Clock.systemUTC();
+    }
+
+    /** A flow that others may run. */
+    default Optional<Flow> flow(String name) {
+        return Optional.empty();
+    }
+
+    /** The connections of a database. */
+    default Optional<SqlSource.Connections> database(String name) {
+        return Optional.empty();
     }
 
     /** What expressions see beside the record, by name: of the run, of its inputs. */

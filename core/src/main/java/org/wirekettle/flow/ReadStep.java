@@ -19,6 +19,9 @@ public record ReadStep(@Nullable String source) implements StepKind {
 
     @Override
     public Runner compile(FlowCompiler c) {
+        if (c.isCalled()) {
+            return Runner.NONE;
+        }
         if (!c.isOutermost()) {
             c.problem("Records are read outside of blocks.");
         }

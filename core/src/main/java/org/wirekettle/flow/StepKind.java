@@ -27,7 +27,11 @@ import java.util.List;
     @JsonSubTypes.Type(value = WaitStep.class, name = "wait"),
     @JsonSubTypes.Type(value = LogStep.class, name = "log"),
     @JsonSubTypes.Type(value = AsideStep.class, name = "aside"),
-    @JsonSubTypes.Type(value = WriteStep.class, name = "write")
+    @JsonSubTypes.Type(value = WriteStep.class, name = "write"),
+    @JsonSubTypes.Type(value = QueryStep.class, name = "query"),
+    @JsonSubTypes.Type(value = KeepStep.class, name = "keep"),
+    @JsonSubTypes.Type(value = FlowStep.class, name = "flow"),
+    @JsonSubTypes.Type(value = ReplyStep.class, name = "reply")
 })
 public interface StepKind {
     /** What it does, in words, for outlines. */

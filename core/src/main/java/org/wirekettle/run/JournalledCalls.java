@@ -133,12 +133,14 @@ final class JournalledCalls implements Calls {
 
     @Override
     public List<Node> value(String path, Value value) throws Failure {
-        Optional<Journal.Remembered> known = journal.remembered(position, path);
+        // A step's value is another thing than its call.
+        String key = path + "=";
+        Optional<Journal.Remembered> known = journal.remembered(position, key);
         if (known.isPresent() && known.get().isValue()) {
             return known.get().value();
         }
         List<Node> found = value.get();
-        journal.value(position, path, found);
+        journal.value(position, key, found);
         return found;
     }
 }

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.wirekettle.call.Exchange;
+import org.wirekettle.flow.Effects;
 import org.wirekettle.flow.Trail;
 
 /**
@@ -20,6 +21,7 @@ public interface Ledger {
      * @param block their trails, see {@link TrailBlock}
      * @param counts for each counter of the flow, how often it was passed
      * @param deliveries one for each target that gets something
+     * @param kept values for later runs, in the order of their records
      */
     record Portion(
             long number,
@@ -29,7 +31,8 @@ public interface Ledger {
             long[] counts,
             List<Delivery> deliveries,
             LatencyHistogram latency,
-            Map<String, BigDecimal> totals) {
+            Map<String, BigDecimal> totals,
+            List<Effects.Kept> kept) {
         public int written() {
             return deliveries.stream().mapToInt(d -> d.rows().size()).sum();
         }

@@ -171,7 +171,9 @@ final class Portions {
             t.effects().additions().forEach(a -> totals.merge(a.name(), a.value(), BigDecimal::add));
         }
         byte[] block = TrailBlock.write(trails, records.stream().map(Ended::way).toList());
-        return new Ledger.Portion(number++, first, trails, block, counts, deliveries, latency, totals);
+        List<Effects.Kept> kept =
+                trails.stream().flatMap(t -> t.effects().kept().stream()).toList();
+        return new Ledger.Portion(number++, first, trails, block, counts, deliveries, latency, totals, kept);
     }
 
     /** Everything is delivered: what was held back becomes visible. */

@@ -169,8 +169,8 @@ public class BlocksTest {
         assertEquals(
                 said,
                 List.of(
-                        "t There is no $inside here. There is $record, $answers.",
-                        "u There is no $order here. There is $record, $answers, $x."));
+                        "t There is no $inside here. There is $record, $kept, $answers.",
+                        "u There is no $order here. There is $record, $kept, $answers, $x."));
     }
 
     @Test
@@ -375,6 +375,71 @@ public class BlocksTest {
         assertEquals(line.level() + " " + line.path(), "warning l");
         Trail bad = work("<record><gt>much</gt></record>", step("t", new TotalStep("tonnes", "gt")));
         assertEquals(bad.code(), "tonnes is no number");
+    }
+
+    @Test
+    public void aFlowRunsAnotherOneAsAStep() throws Exception {
+        project.flows.put(
+                "ports",
+                new Flow(List.of(
+                        step("r", new ReadStep("any")),
+                        ask("c"),
+                        step("w", new WriteStep("rows", null, List.of(column("p", "$record/port")))),
+                        step("y", new ReplyStep(null, List.of(column("told", "concat(port, '!')")))))));
+        Step run = step("f", new FlowStep("ports", "$order", "answer"));
+        CompiledFlow flow = compiled(
+                step("e", each(2, null, new EachStep.Collect("all", List.of(column("a", "$answer/told"))), run)),
+                write("$all"));
+        Node read = NodeXml.read(BATCH);
+        Trail t = flow.work(new Work(7, read, Calls.DIRECT, flow.clock().instant(), 1, flow.clock(), helpers));
+        assertEquals(rows(t), List.of("[A]", "[B]", "[C]", "[A!]", "[B!]", "[C!]"), t.reason());
+        assertTrue(t.events().stream().map(Trail.Event::path).toList().contains("e[2]/f()/c"));
+        assertEquals(Paths.step("e[2]/f()/c"), "f", "people know it as one step");
+        assertEquals(flow.counters(), List.of("e", "e/steps", "e/collect", "f", "w"), "only its own steps are counted");
+        assertEquals(counts(flow, t).get("f"), Integer.valueOf(3));
+    }
+
+    @Test
+    public void whatFailsInAFlowThatIsRunFailsHere() throws Exception {
+        project.flows.put("no", new Flow(List.of(step("a", new AsideStep("not {port}", null)))));
+        Trail t = work("<record><port>A</port></record>", step("f", new FlowStep("no", null, null)));
+        assertEquals(t.failedPath() + " " + t.reason(), "f()/a not A");
+        project.flows.put("self", new Flow(List.of(step("x", new FlowStep("self", null, null)))));
+        project.flows.put("broken", new Flow(List.of(step("x", new SetStep("y", "$order")))));
+        for (String[] c : new String[][] {
+            {"self", "The flow self does not work yet: The flow self would run itself, or flows run flows more than"},
+            {"broken", "The flow broken does not work yet: value There is no $order here."},
+            {"nowhere", "There is no flow named nowhere."}
+        }) {
+            String said = FlowCompiler.compile(
+                            new Flow(List.of(
+                                    step("s", new SetStep("order", "1")), step("f", new FlowStep(c[0], null, null)))),
+                            project,
+                            expressions)
+                    .problems()
+                    .get(0)
+                    .text();
+            assertTrue(said.startsWith(c[1]), said);
+        }
+    }
+
+    @Test
+    public void valuesAreKeptByTheirRuleAndSeenByLaterRuns() throws Exception {
+        Trail t = work(
+                "<record><n>9</n></record>",
+                step("k", new KeepStep("top", "n", "highest")),
+                step("l", new KeepStep("last", "concat($kept/last, '+')", null)),
+                step("m", new KeepStep("none", "absent", null)));
+        assertEquals(
+                t.effects().kept().stream()
+                        .map(k -> k.name() + " " + k.rule().words() + " " + k.value())
+                        .toList(),
+                List.of("top highest 9", "last latest TR-7+"));
+        assertEquals(KeepStep.Rule.HIGHEST.of("10", "9"), "10", "numbers are compared as numbers");
+        assertEquals(KeepStep.Rule.LOWEST.of("10", "9"), "9");
+        assertEquals(KeepStep.Rule.HIGHEST.of("TR-2", "TR-10"), "TR-2");
+        assertEquals(KeepStep.Rule.LATEST.of("b", "a"), "a");
+        assertEquals(KeepStep.Rule.HIGHEST.of(null, "1"), "1");
     }
 
     @Test

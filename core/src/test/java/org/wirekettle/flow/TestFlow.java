@@ -39,6 +39,11 @@ public final class TestFlow {
             return frame.callOnce(call, counter);
         }
 
+        /** What the record takes for now. */
+        public java.time.Instant now() {
+            return frame.scope().now();
+        }
+
         public List<Node> value(Calls.Value value) throws Failure {
             return frame.remembered(value);
         }

@@ -87,6 +87,7 @@ final class TideProject implements Project, AutoCloseable {
     final AtomicInteger most = new AtomicInteger();
 
     final List<String> requests = Collections.synchronizedList(new ArrayList<>());
+    final Map<String, Flow> flows = new java.util.HashMap<>();
     int retries;
     int parallel = 64;
     int timeoutMillis = 5_000;
@@ -163,6 +164,18 @@ final class TideProject implements Project, AutoCloseable {
                 HostPolicy.of("loopback"));
         callers.add(caller);
         return Optional.of(new CallTarget(caller, parallel, 0, retries));
+    }
+
+    @Override
+    public Optional<Flow> flow(String name) {
+        return Optional.ofNullable(flows.get(name));
+    }
+
+    @Override
+    public Map<String, Node> variables() {
+        Node kept = new Node("", "kept");
+        kept.add(Node.leaf("last", "TR-7"));
+        return Map.of("kept", kept);
     }
 
     @Override

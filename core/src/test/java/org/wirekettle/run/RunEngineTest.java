@@ -337,6 +337,236 @@ public class RunEngineTest {
         }
     }
 
+    /** A target that can refuse, and die at a commit. */
+    private static final class Shelf implements RecordTarget {
+        private final List<String> rows = new ArrayList<>();
+        private final List<String> tokens = new ArrayList<>();
+        private List<Node> pending = List.of();
+        private String token;
+        private String refuses;
+        private boolean dies;
+
+        @Override
+        public void begin(Pass pass) {
+            pending = List.of();
+        }
+
+        @Override
+        public Prepared prepare(List<Node> records) {
+            pending = records;
+            token = "t" + records.hashCode() + "." + tokens.size();
+            Map<Integer, String> refused = new HashMap<>();
+            for (int i = 0; i < records.size(); i++) {
+                if (records.get(i).child("n").string().equals(refuses)) {
+                    refused.put(i, "no such thing");
+                }
+            }
+            return new Prepared(refused, token);
+        }
+
+        @Override
+        public void abandon() {
+            pending = List.of();
+        }
+
+        @Override
+        public void commit() throws IOException {
+            if (dies) {
+                throw new IOException("the target is gone");
+            }
+            tokens.add(token);
+            pending.forEach(r -> rows.add(r.child("n").string()));
+        }
+
+        @Override
+        public boolean wasCommitted(String asked) {
+            return tokens.contains(asked);
+        }
+
+        @Override
+        public void finish() {
+            pending = List.of();
+        }
+
+        @Override
+        public void close() {
+            pending = List.of();
+        }
+    }
+
+    private CompiledFlow toBoth(Shelf a, Shelf b) {
+        return TestFlow.of(
+                2, List.of(new CompiledFlow.Output("a", a), new CompiledFlow.Output("b", b)), way -> {}, way -> {
+                    way.call(TestCall.answering("<a/>"));
+                    calls.incrementAndGet();
+                    way.write(0, way.record());
+                    way.write(1, way.record());
+                });
+    }
+
+    @Test
+    public void aRecordThatOneTargetRefusesIsInNone() throws Exception {
+        Shelf a = new Shelf();
+        Shelf b = new Shelf();
+        b.refuses = "3";
+        try (Journal j = journal()) {
+            run(toBoth(a, b), 5, j);
+        }
+        assertEquals(a.rows, List.of("1", "2", "4", "5"));
+        assertEquals(b.rows, List.of("1", "2", "4", "5"));
+        assertEquals(ledger.count(Fate.SET_ASIDE), 1);
+    }
+
+    @Test
+    public void whatOneTargetGotBeforeADeathIsDeliveredToTheOtherWithoutWorkingAgain() throws Exception {
+        Shelf a = new Shelf();
+        Shelf b = new Shelf();
+        b.dies = true;
+        java.nio.file.Path folder = Files.createTempDirectory("engine");
+        try (Journal j = new Journal(folder, 0, null)) {
+            expectThrows(IOException.class, () -> run(toBoth(a, b), 5, j));
+        }
+        assertEquals(a.rows.size(), 5);
+        assertEquals(b.rows.size(), 0);
+        b.dies = false;
+        int before = calls.get();
+        try (Journal j =
+                new Journal(folder, ledger.nextPosition(), ledger.journal().orElse(null))) {
+            assertNull(run(toBoth(a, b), 5, j));
+        }
+        assertEquals(a.rows, List.of("1", "2", "3", "4", "5"), "not a second time");
+        assertEquals(b.rows, a.rows);
+        assertEquals(calls.get(), before);
+    }
+
+    @Test
+    public void whatIsRefusedAtTheSecondDeliveryIsHalfWrittenWhenAnotherTargetHasIt() throws Exception {
+        Shelf a = new Shelf();
+        Shelf b = new Shelf();
+        b.dies = true;
+        try (Journal j = journal()) {
+            expectThrows(IOException.class, () -> run(toBoth(a, b), 3, j));
+        }
+        b.dies = false;
+        b.refuses = "2";
+        try (Journal j = journal()) {
+            run(toBoth(a, b), 3, j);
+        }
+        assertEquals(b.rows, List.of("1", "3"));
+        assertEquals(ledger.refusedLater, List.of("2 w no such thing half"));
+        assertTrue(ledger.undelivered().isEmpty());
+    }
+
+    @Test
+    public void withoutItsJournalWhatMayHaveBeenBegunIsInDoubt() throws Exception {
+        ledger.raise(4, "another journal@another start");
+        try (Journal j = new Journal(
+                Files.createTempDirectory("engine"), 0, ledger.journal().orElse(null))) {
+            run(flow(target(List.of(), 0), 1, calling()), 6, j);
+        }
+        assertEquals(ledger.count(Fate.IN_DOUBT), 4, "those up to the mark");
+        assertEquals(ledger.count(Fate.SET_ASIDE) + ledger.count(Fate.DONE), 2);
+        assertEquals(calls.get(), 2);
+    }
+
+    @Test
+    public void aCallOnceARunIsMadeOnceAndKnownAfterADeath() throws Exception {
+        TestFlow.Body body = way -> {
+            way.callOnce(TestCall.answering("<session/>"));
+            way.write(way.record());
+        };
+        AtomicInteger opened = new AtomicInteger();
+        TestFlow.Body counting = way -> {
+            way.callOnce(new TestCall("<open/>", false, () -> {
+                opened.incrementAndGet();
+                return TestCall.exchange(Outcome.ANSWERED, "<session/>");
+            }));
+            body.run(way);
+        };
+        try (Journal j = journal()) {
+            run(flow(target(List.of(), 0), 8, counting), 200, j);
+        }
+        assertEquals(opened.get(), 1);
+        ledger.onceSending("s2");
+        ledger.portions().clear();
+        try (Journal j = journal()) {
+            RunEngine.Result r = new RunEngine(
+                            flow(target(List.of(), 0), 1, counting), numbers(5), ledger, j, PAUSE_AFTER, c -> {})
+                    .run();
+            assertTrue(r.isPaused(), "whether it was sent is not known, and it is not safe to repeat");
+            assertTrue(r.stopped().contains("made once a run"), r.stopped());
+        }
+        assertEquals(opened.get(), 1);
+    }
+
+    @Test
+    public void aRecordWorkedOnAgainTakesTheSameTimeAndSeesTheSameValues() throws Exception {
+        AtomicInteger asked = new AtomicInteger();
+        List<String> seen = java.util.Collections.synchronizedList(new ArrayList<>());
+        TestFlow.Body body = way -> {
+            way.call(TestCall.answering("<a/>"));
+            String value = way.value(() -> List.of(Node.leaf("v", "" + asked.incrementAndGet())))
+                    .get(0)
+                    .string();
+            seen.add(way.record().string() + " " + value + " " + way.now());
+            way.write(way.record());
+        };
+        java.nio.file.Path folder = Files.createTempDirectory("engine");
+        RecordTarget dying = target(List.of(), 1);
+        try (Journal j = new Journal(folder, 0, null)) {
+            expectThrows(IOException.class, () -> run(flow(dying, 1, body), 3, j));
+        }
+        List<String> first = List.copyOf(seen);
+        seen.clear();
+        ledger.portions().clear();
+        ledger.delivered();
+        Thread.sleep(5);
+        try (Journal j = new Journal(folder, 0, ledger.journal().orElse(null))) {
+            run(flow(target(List.of(), 0), 1, body), 3, j);
+        }
+        assertEquals(seen, first);
+    }
+
+    @Test
+    public void aRequestThatIsAnotherThanBeforeIsNotSent() throws Exception {
+        java.nio.file.Path folder = Files.createTempDirectory("engine");
+        try (Journal j = new Journal(folder, 0, null)) {
+            j.sending(0, "s2", new Journal.Begun(1, 2), new byte[] {1});
+        }
+        try (Journal j = new Journal(folder, 0, null)) {
+            run(flow(target(List.of(), 0), 1, calling()), 1, j);
+        }
+        assertEquals(calls.get(), 0);
+        assertEquals(ledger.portions().get(0).trails().get(0).code(), "another request");
+    }
+
+    @Test
+    public void aStepMayPauseTheRunAndRecordsAreBegunAsSlowlyAsIsWanted() throws Exception {
+        try (Journal j = journal()) {
+            RunEngine engine = new RunEngine(
+                    flow(target(List.of(), 0), 1, way -> way.write(way.record())),
+                    numbers(1_000),
+                    ledger,
+                    j,
+                    0,
+                    c -> {});
+            engine.slow(100);
+            Thread running = new Thread(() -> {
+                try {
+                    engine.run();
+                } catch (IOException e) {
+                    throw new java.io.UncheckedIOException(e);
+                }
+            });
+            running.start();
+            Thread.sleep(200);
+            engine.pause("paused by mira");
+            running.join(5_000);
+            assertTrue(!running.isAlive());
+        }
+        assertTrue(written.size() < 60, written.size() + " records in a fifth of a second");
+    }
+
     private static RunInput again(Node record, List<AnsweredCall> answered, boolean isChanged) {
         return new RunInput() {
             private boolean given;

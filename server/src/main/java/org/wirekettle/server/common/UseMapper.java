@@ -32,6 +32,8 @@ public interface UseMapper {
     @Select(FLOWS + "target" + IT + OPEN_RUNS + "target" + OPEN + " ORDER BY 1")
     List<String> ofTarget(@Param("name") String name);
 
-    @Select("SELECT 'run ' || id FROM run WHERE flow = #{flow} AND state = 'running' ORDER BY 1")
+    @Select("SELECT 'run ' || id FROM run WHERE flow = #{flow} AND state = 'running' UNION "
+            + "SELECT 'the flow ' || f.name FROM flow f, flow it WHERE it.id = #{flow} AND f.id <> it.id AND "
+            + "jsonb_path_exists(f.definition, '$.** ? (@.flow == $n)', jsonb_build_object('n', it.name)) ORDER BY 1")
     List<String> ofFlow(@Param("flow") long flow);
 }

@@ -195,7 +195,7 @@ public class DesignResource {
     @Path("fill")
     @ReadsOnly
     public CallDesign.FillView fill(DesignQuery q) {
-        try (ServerProject project = projects.design(q.environment())) {
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook look = look(q, project, null);
             return call(q, project, look)
                     .fill(
@@ -213,7 +213,7 @@ public class DesignResource {
     @Path("fill/trial")
     @ReadsOnly
     public CallDesign.FillTrial trial(DesignQuery q) {
-        try (ServerProject project = projects.design(q.environment())) {
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook.Reach reach = new FlowLook.Reach(
                     q.definition(), q.step(), path -> answers.exchange(q.flow(), path), project, expressions);
             return call(q, project, look(q, project, null)).trial(sourceOf(q), MAX_TRIED, reach);
@@ -226,7 +226,7 @@ public class DesignResource {
     @POST
     @Path("try")
     public TriedCall tryCall(DesignQuery q) {
-        try (ServerProject project = projects.design(q.environment())) {
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook look = look(q, project, null);
             CallDesign.Tried tried = call(q, project, look).call(project, look.before());
             Exchange x = tried.result().exchange();
@@ -281,7 +281,7 @@ public class DesignResource {
     @Path("look")
     @ReadsOnly
     public LookView look(DesignQuery q) {
-        try (ServerProject project = projects.design(q.environment())) {
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
             List<String> missing = new ArrayList<>();
             FlowLook look = look(q, project, null);
             look.trail().missing().forEach(missing::add);
@@ -295,7 +295,7 @@ public class DesignResource {
     @POST
     @Path("run-to")
     public LookView runTo(DesignQuery q) {
-        try (ServerProject project = projects.design(q.environment())) {
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook look = look(q, project, (path, call) -> {
                 Exchange x = call.make().shown();
                 if (x.outcome() == Exchange.Outcome.ANSWERED) {
@@ -355,7 +355,7 @@ public class DesignResource {
     @ReadsOnly
     public PickView pick(DesignQuery q) {
         PickStep step = q.stepOf(PickStep.class, "The step is no pick.");
-        try (ServerProject project = projects.design(q.environment())) {
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook look = look(q, project, null);
             List<Node> answer = look.before().variable("reply");
             Optional<Node> reply = answer == null || answer.isEmpty() ? Optional.empty() : Optional.of(answer.get(0));
@@ -373,7 +373,8 @@ public class DesignResource {
     @Path("xpath")
     @ReadsOnly
     public Evaluated evaluate(Evaluate in) {
-        try (ServerProject project = projects.design(in.at().environment())) {
+        try (ServerProject project =
+                projects.design(in.at().environment(), in.at().flow())) {
             FlowLook look = look(in.at(), project, null);
             Scope scope = look.before();
             Expression compiled = look.expressions(expressions).compile(in.xpath());

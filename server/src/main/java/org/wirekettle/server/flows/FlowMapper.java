@@ -104,6 +104,40 @@ public interface FlowMapper {
     @Update("UPDATE flow_version SET label = #{label} WHERE flow = #{flow} AND version = #{version}")
     int label(@Param("flow") long flow, @Param("version") int version, @Param("label") String label);
 
+    /** A value that a flow keeps between its runs. */
+    class KeptRow {
+        public String name;
+        public String value;
+        /** A person, or the run. */
+        public String changedBy;
+
+        public OffsetDateTime changedAt;
+    }
+
+    @Select("""
+        SELECT name, value, changed_by AS "changedBy", changed_at AS "changedAt" FROM flow_kept WHERE flow = #{flow}
+        ORDER BY name\
+        """)
+    List<KeptRow> kept(@Param("flow") long flow);
+
+    /** Held until the transaction ends: the value does not change meanwhile. */
+    @Select("SELECT value FROM flow_kept WHERE flow = #{flow} AND name = #{name} FOR UPDATE")
+    String lockKept(@Param("flow") long flow, @Param("name") String name);
+
+    @Insert("""
+        INSERT INTO flow_kept (flow, name, value, changed_by) VALUES (#{flow}, #{name}, #{value}, #{by})
+        ON CONFLICT (flow, name) DO UPDATE SET value = excluded.value, changed_by = excluded.changed_by,
+        changed_at = now()\
+        """)
+    void keep(
+            @Param("flow") long flow, @Param("name") String name, @Param("value") String value, @Param("by") String by);
+
+    @Delete("DELETE FROM flow_kept WHERE flow = #{flow} AND name = #{name}")
+    int forget(@Param("flow") long flow, @Param("name") String name);
+
+    @Select("SELECT definition::text FROM flow WHERE name = #{name}")
+    String definitionOf(@Param("name") String name);
+
     @Delete("DELETE FROM flow WHERE id = #{id}")
     int delete(@Param("id") long id);
 

@@ -160,7 +160,7 @@ public class FlowResource {
     @Allow(Role.VIEWER)
     @ReadsOnly
     public FlowCheck check(Flow flow, @QueryParam("environment") String environment) {
-        try (ServerProject project = projects.design(environment)) {
+        try (ServerProject project = projects.design(environment, 0)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
             return new FlowCheck(compiled.problems(), count(compiled.source()));
         }

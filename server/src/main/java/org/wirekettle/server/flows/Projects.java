@@ -1,7 +1,10 @@
 package org.wirekettle.server.flows;
 
 import jakarta.enterprise.context.ApplicationScoped;
+import java.util.LinkedHashMap;
+import java.util.Map;
 import org.wirekettle.call.HostPolicy;
+import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.contracts.Contracts;
 import org.wirekettle.server.data.Data;
@@ -14,8 +17,19 @@ public class Projects {
     private final Data data;
     private final HostPolicy policy;
     private final Specimens specimens;
+    private final FlowMapper flows;
+    private final Json json;
 
-    Projects(Contracts contracts, Connections connections, Data data, HostPolicy policy, Specimens specimens) {
+    Projects(
+            Contracts contracts,
+            Connections connections,
+            Data data,
+            HostPolicy policy,
+            Specimens specimens,
+            FlowMapper flows,
+            Json json) {
+        this.flows = flows;
+        this.json = json;
         this.specimens = specimens;
         this.contracts = contracts;
         this.connections = connections;
@@ -23,13 +37,26 @@ public class Projects {
         this.policy = policy;
     }
 
-    /** For designing: its sources are kept, see {@link Specimens}. */
-    ServerProject design(String environment) {
-        return new ServerProject(contracts, connections, data, policy, environment, Pins.NONE, specimens);
+    /**
+     * For designing: its sources are kept, see {@link Specimens}. @param flow whose kept values are seen; 0 for none
+     */
+    ServerProject design(String environment, long flow) {
+        return open(environment, Pins.NONE, specimens, kept(flow));
+    }
+
+    /** What a flow keeps between its runs. */
+    public Map<String, String> kept(long flow) {
+        Map<String, String> out = new LinkedHashMap<>();
+        flows.kept(flow).forEach(k -> out.put(k.name, k.value));
+        return out;
+    }
+
+    private ServerProject open(String environment, Pins pins, Specimens kept, Map<String, String> values) {
+        return new ServerProject(contracts, connections, data, policy, environment, pins, kept, flows, json, values);
     }
 
     /** For a run, with some definitions as they were when it began. */
-    public ServerProject open(String environment, Pins pins) {
-        return new ServerProject(contracts, connections, data, policy, environment, pins, null);
+    public ServerProject open(String environment, Pins pins, Map<String, String> keptValues) {
+        return open(environment, pins, null, keptValues);
     }
 }

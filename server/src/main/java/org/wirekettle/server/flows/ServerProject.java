@@ -9,9 +9,12 @@ import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.connector.SqlSource;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.Project;
 import org.wirekettle.record.Node;
+import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.contracts.Contracts;
 import org.wirekettle.server.data.Data;
@@ -27,6 +30,9 @@ public final class ServerProject implements Project, AutoCloseable {
     /** Null for a project that runs: that reads what is there. */
     private final Specimens specimens;
 
+    private final FlowMapper flows;
+    private final Json json;
+    private final Map<String, String> kept;
     private final List<HttpCaller> opened = new ArrayList<>();
 
     ServerProject(
@@ -36,7 +42,13 @@ public final class ServerProject implements Project, AutoCloseable {
             HostPolicy policy,
             String environment,
             Pins pins,
-            Specimens specimens) {
+            Specimens specimens,
+            FlowMapper flows,
+            Json json,
+            Map<String, String> kept) {
+        this.flows = flows;
+        this.json = json;
+        this.kept = kept;
         this.specimens = specimens;
         this.pins = pins;
         this.contracts = contracts;
@@ -80,10 +92,26 @@ public final class ServerProject implements Project, AutoCloseable {
     }
 
     @Override
+    public Optional<Flow> flow(String name) {
+        return Optional.ofNullable(pins.flows().get(name))
+                .or(() -> Optional.ofNullable(flows.definitionOf(name)).map(d -> json.read(d, Flow.class)));
+    }
+
+    @Override
+    public Optional<SqlSource.Connections> database(String name) {
+        return connections.exists(name) && connections.row(name).kind.equals("database")
+                ? Optional.of(connections.database(name, environment))
+                : Optional.empty();
+    }
+
+    /** {@code $run} and {@code $kept}. */
+    @Override
     public Map<String, Node> variables() {
         Node run = new Node("", "run");
         run.add(Node.leaf("environment", environment == null ? "" : environment));
-        return Map.of("run", run);
+        Node before = new Node("", "kept");
+        kept.forEach((name, value) -> before.add(Node.leaf(name, value)));
+        return Map.of("run", run, "kept", before);
     }
 
     @Override

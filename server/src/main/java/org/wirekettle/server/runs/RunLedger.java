@@ -22,10 +22,13 @@ import org.wirekettle.run.LatencyHistogram;
 import org.wirekettle.run.Ledger;
 import org.wirekettle.run.OutputRows;
 import org.wirekettle.server.common.Secrets;
+import org.wirekettle.server.flows.FlowMapper;
 
 /** The ledger of one pass of a run, in the database. */
 final class RunLedger implements Ledger {
     private final RunMapper rows;
+    private final FlowMapper flows;
+    private final Long flow;
     private final Tally tally;
     private final Secrets secrets;
     private final long run;
@@ -40,6 +43,7 @@ final class RunLedger implements Ledger {
      */
     RunLedger(
             RunMapper rows,
+            FlowMapper flows,
             Tally tally,
             Secrets secrets,
             RunMapper.Row run,
@@ -49,6 +53,8 @@ final class RunLedger implements Ledger {
         this.rows = rows;
         this.tally = tally;
         this.secrets = secrets;
+        this.flows = flows;
+        this.flow = run.flow;
         this.run = run.id;
         this.pass = run.pass;
         this.counters = counters;
@@ -140,6 +146,7 @@ final class RunLedger implements Ledger {
         rows.putPortion(run, p, lowest, highest, portion.block());
         deliveries.forEach(d -> rows.putDelivery(run, pass, d));
         lines(portion);
+        keep(portion.kept());
         add(total, p, passed, portion);
     }
 
@@ -158,6 +165,18 @@ final class RunLedger implements Ledger {
         total.latency =
                 LatencyHistogram.read(total.latency).add(portion.latency()).text();
         rows.account(total);
+    }
+
+    /** The values of the records that are accounted for now, each by its rule. */
+    private void keep(List<Effects.Kept> kept) {
+        Map<String, String> now = new LinkedHashMap<>();
+        for (Effects.Kept k : kept) {
+            if (flow != null) {
+                String before = now.containsKey(k.name()) ? now.get(k.name()) : flows.lockKept(flow, k.name());
+                now.put(k.name(), k.rule().of(before, k.value().replace('\0', ' ')));
+            }
+        }
+        now.forEach((name, value) -> flows.keep(flow, name, value, "run " + run));
     }
 
     private void lines(Portion portion) {

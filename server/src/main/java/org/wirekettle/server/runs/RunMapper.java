@@ -43,6 +43,8 @@ public interface RunMapper {
         public String journal;
         /** The sources and targets it began with, as JSON. */
         public String pinned;
+        /** What the flow had kept when it began, as JSON. */
+        public String kept;
 
         public int pauseAfter;
     }
@@ -132,7 +134,7 @@ public interface RunMapper {
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
         AS "setAside", in_doubt AS "inDoubt", discarded, written,
         counts::text AS counts, totals::text AS totals, latency, pass, mark, journal, pinned::text AS pinned,
-        pause_after AS "pauseAfter" FROM run
+        kept::text AS kept, pause_after AS "pauseAfter" FROM run
         """;
 
     String PORTION = """
@@ -148,9 +150,9 @@ public interface RunMapper {
 
     @Select("""
         INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state, pinned,
-        pause_after)
+        kept, pause_after)
         VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope},
-        #{startedBy}, 'running', #{pinned}::jsonb,
+        #{startedBy}, 'running', #{pinned}::jsonb, #{kept}::jsonb,
         #{pauseAfter}) RETURNING id\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
@@ -417,7 +419,7 @@ public interface RunMapper {
             @Param("run") long run, @Param("code") String code, @Param("limit") int limit, @Param("offset") int offset);
 
     @Select("""
-        SELECT code, regexp_replace(path, '^.*/', '') AS path, bool_or(in_doubt) AS "inDoubt", count(*) AS count
+        SELECT code, regexp_replace(regexp_replace(path, '[(][)]/.*$', ''), '^.*/', '') AS path, bool_or(in_doubt) AS "inDoubt", count(*) AS count
         FROM run_aside WHERE run = #{run} AND resolved_pass IS NULL
         GROUP BY 1, 2 ORDER BY count(*) DESC, code\
         """)

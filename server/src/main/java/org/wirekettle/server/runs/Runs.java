@@ -1,5 +1,6 @@
 package org.wirekettle.server.runs;
 
+import com.fasterxml.jackson.core.type.TypeReference;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
@@ -13,6 +14,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -42,6 +44,7 @@ import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.data.Data;
 import org.wirekettle.server.data.Data.Pinned;
+import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.flows.Pins;
 import org.wirekettle.server.flows.Projects;
 import org.wirekettle.server.flows.ServerProject;
@@ -61,6 +64,7 @@ public class Runs {
     private final RunMapper rows;
     private final Json json;
     private final Projects projects;
+    private final FlowMapper flows;
     private final Secrets secrets;
     private final Data data;
     /** Of their own: what somebody tries out on a page does not keep a run waiting. */
@@ -94,7 +98,8 @@ public class Runs {
         }
     }
 
-    Runs(RunMapper rows, Json json, Projects projects, Data data, Secrets secrets, Home home) {
+    Runs(RunMapper rows, FlowMapper flows, Json json, Projects projects, Data data, Secrets secrets, Home home) {
+        this.flows = flows;
         this.secrets = secrets;
         this.data = data;
         this.rows = rows;
@@ -148,9 +153,12 @@ public class Runs {
      */
     long begin(RunMapper.Row row, boolean isBeside) {
         Flow flow = json.read(row.definition, Flow.class);
-        Pins pins = Pins.of(flow, data);
+        Pins pins = Pins.of(flow, data, name -> Optional.ofNullable(flows.definitionOf(name))
+                .map(d -> json.read(d, Flow.class)));
         row.pinned = json.write(pins);
-        try (ServerProject project = projects.open(row.environment, pins)) {
+        Map<String, String> kept = row.flow == null ? Map.of() : projects.kept(row.flow);
+        row.kept = json.write(kept);
+        try (ServerProject project = projects.open(row.environment, pins, kept)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
             List<Problem> problems = compiled.problems();
             if (!problems.isEmpty()) {
@@ -259,6 +267,10 @@ public class Runs {
             }
         });
         submit(row);
+    }
+
+    private Map<String, String> kept(RunMapper.Row row) {
+        return json.read(row.kept, new TypeReference<Map<String, String>>() {});
     }
 
     private Pins pins(RunMapper.Row row) {
@@ -381,7 +393,7 @@ public class Runs {
 
     private RunEngine.Result pass(RunMapper.Row row, Active a) throws IOException {
         Path folder = home.journals().resolve("run-" + row.id + "-" + row.pass);
-        try (ServerProject project = projects.open(row.environment, pins(row))) {
+        try (ServerProject project = projects.open(row.environment, pins(row), kept(row))) {
             CompiledFlow flow = FlowCompiler.compile(json.read(row.definition, Flow.class), project, expressions);
             if (flow.source() == null) {
                 throw new IOException("the flow cannot run any more: "
@@ -389,7 +401,7 @@ public class Runs {
                                 ? "it reads nothing"
                                 : flow.problems().get(0).inWords()));
             }
-            RunLedger ledger = new RunLedger(rows, new Tally(json), secrets, row, flow.counters(), a::millis);
+            RunLedger ledger = new RunLedger(rows, flows, new Tally(json), secrets, row, flow.counters(), a::millis);
             boolean begins = ledger.nextNumber() == 0;
             try {
                 Stage stage = row.pass > 0 ? Stage.AGAIN : begins ? Stage.BEGINS : Stage.GOES_ON;
