@@ -27,5 +27,10 @@ export const laneOffset = (lane: number) =>
 /** Of a row of the outline: right of its lane. */
 export const besideLane = (lane: number): CSSProperties => ({ marginLeft: laneOffset(lane) });
 
-/** Of a list that floats above the page. */
-export const floating = (left: number, top: number): CSSProperties => ({ left, top });
+const GAP_PX = 4;
+
+/** Of a list that floats below a box, or above it where there is no room for it. @param height its largest */
+export const floating = (box: DOMRect, height: number): CSSProperties =>
+  box.bottom + height < innerHeight
+    ? { left: box.left, top: box.bottom + GAP_PX }
+    : { left: box.left, bottom: innerHeight - box.top + GAP_PX };

@@ -1,5 +1,5 @@
 import { Input } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type CSSProperties } from 'react';
 import { useContracts } from '../contracts';
 import { useSources, useTargets } from '../data';
 import type { NewStep } from './edits';
@@ -105,12 +105,12 @@ function Picker({ place, hasRead, add, wrapIn, blocks, close }: Props & { close:
   const [at, setAt] = useState(0);
   const list = useRef<HTMLDivElement>(null);
   const frame = useRef<HTMLDivElement>(null);
-  const [spot, setSpot] = useState<{ left: number; top: number }>();
+  const [spot, setSpot] = useState<CSSProperties>();
   // Beside the outline there is room for a sentence each.
   useEffect(() => {
     frame.current?.scrollIntoView({ block: 'nearest' });
     const box = frame.current?.getBoundingClientRect();
-    if (box) setSpot({ left: box.left, top: Math.min(box.bottom + 4, innerHeight - OFFERS_PX) });
+    if (box) setSpot(floating(box, OFFERS_PX));
   }, []);
   const offers = fitting(useOffers(hasRead), typed);
   const chosen = offers[Math.min(at, offers.length - 1)];
@@ -154,7 +154,7 @@ function Picker({ place, hasRead, add, wrapIn, blocks, close }: Props & { close:
       />
       <div
         className={css.offers}
-        style={spot && floating(spot.left, spot.top)}
+        style={spot}
         id="step-offers"
         role="listbox"
         aria-label="steps that can stand here"

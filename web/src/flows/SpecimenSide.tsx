@@ -134,7 +134,7 @@ function BeforeAndAfter({ where, setPart }: { where: Where; setPart: (n: number)
   const look = useLookAt(where).data;
   const runTo = useRunTo(where);
   if (!look) return null;
-  const before = look.before.filter((v) => v.name !== 'record' && v.name !== 'run');
+  const before = look.before.filter((v) => v.name !== 'record' && v.name !== 'run' && hasSomething(v));
   const after = (look.after ?? []).filter((v) => isNew(v, look.before));
   const call = nearest(where, 'call', true);
   const number = (path: string) => {
@@ -177,6 +177,9 @@ function BeforeAndAfter({ where, setPart }: { where: Where; setPart: (n: number)
     </div>
   );
 }
+
+/** Nothing is kept between runs yet. */
+const hasSomething = (v: Variable) => v.name !== 'kept' || !!v.values[0]?.children;
 
 const isNew = (v: Variable, before: Variable[]) => {
   const was = before.find((b) => b.name === v.name);

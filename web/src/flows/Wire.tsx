@@ -42,6 +42,15 @@ export function Wire({ row, into, out, aside, isStep, isOff, moving }: Props) {
       {row.past.map((p) => (
         <Strand key={p.lane} lane={p.lane} y2="101%" dotted={p.dotted} n={p.count} />
       ))}
+      {row.ended.map((p) => (
+        <path
+          key={p.lane}
+          d={curve(p.lane, lane, TOP, row.leaves === null ? node : JOINT)}
+          fill="none"
+          stroke="var(--copper)"
+          strokeWidth={thickness(p.count)}
+        />
+      ))}
       {row.beside && <Strand lane={row.at} y2={node} dotted={row.beside.dotted} n={row.beside.count} />}
       {!row.isFirst && (turns || row.leaves === null) && (
         <path

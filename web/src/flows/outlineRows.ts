@@ -58,6 +58,8 @@ export interface WireRow {
   past: Past[];
   /** What runs beside the block that ended above, into this row. */
   beside: Past | null;
+  /** Lanes between that end here, too, since several blocks ended above. */
+  ended: Past[];
   isFirst: boolean;
   isLast: boolean;
 }
@@ -78,12 +80,15 @@ export function wire(
   return rows.map((r, i) => {
     const from = i === 0 ? r.depth : rows[i - 1].depth;
     const leaves = r.arm && r.arm !== 'collect' ? r.depth - 1 : null;
+    const lane = leaves ?? r.depth;
+    const beside = leaves === null && from > r.depth ? past(r.depth) : null;
+    const between = Array.from({ length: Math.max(0, from - lane - 1) }, (_, n) => past(lane + 1 + n));
+    const ended = between.filter((p) => !p.dotted);
     if (r.arm && around[r.depth - 1]) around[r.depth - 1].arm = r.key;
-    const ended = leaves === null && from > r.depth ? past(r.depth) : null;
     const lanes = Array.from({ length: r.depth }, (_, lane) => past(lane));
     if (!r.arm) around[r.depth] = { kind: r.kind, key: r.key };
     around.length = r.depth + (r.arm ? 0 : 1);
-    return { at: r.depth, from, leaves, past: lanes, beside: ended, isFirst: i === 0, isLast: i === rows.length - 1 };
+    return { at: r.depth, from, leaves, past: lanes, beside, ended, isFirst: i === 0, isLast: i === rows.length - 1 };
   });
 }
 

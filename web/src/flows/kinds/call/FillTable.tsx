@@ -6,6 +6,7 @@ import { Panel } from '../../../common/Panel';
 import { shifted, tall } from '../../../common/place';
 import { useStable } from '../../../common/useStable';
 import { useFunctions } from '../../queries';
+import { useNames } from '../../names';
 import type { Where } from '../../where';
 import { FillBar } from './FillBar';
 import { FillRow, type RowActs } from './FillRow';
@@ -30,6 +31,7 @@ interface Props {
 
 /** Target first: one row a node of the outgoing message. Below, the exact message for the specimen. */
 export function FillTable({ fill, step, setRules, draft, setDraft, specimen, where, open }: Props) {
+  const names = useNames(where, specimen?.record);
   const [at, setAt] = useState<string>();
   const [onlyRequired, setOnlyRequired] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
@@ -115,7 +117,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                         ghost={ghosts.get(r.path)}
                         label={`value of ${r.name}`}
                         problem={problems.get(r.path)}
-                        record={specimen?.record}
+                        record={names}
                         functions={functions.data ?? []}
                         onType={(t) => setDraft(ruleOf(r, rule, t))}
                         onEnd={(t, then) => {
