@@ -100,6 +100,25 @@ const views = {
     await b.find("//button[.='answer']");
     await b.click("//button[.='answer']");
   },
+  'blocks-run': async () => {
+    await api('POST', '/runs', { flow: 2, environment: 'test', scope: 'all' });
+    await b.sleep(5000);
+    const runs = (await api('GET', '/runs')).filter((r) => r.flow === 2);
+    await b.go(`${address}/runs/${runs[0].id}?record=7`);
+    await b.find("//*[contains(.,'part 1')]");
+  },
+  blocks: async () => {
+    const at = { flow: 2, step: 'log', environment: 'test', number: 1 };
+    await api('POST', '/design/run-to', { ...at, definition: (await api('GET', '/flows/2')).definition });
+    await b.go(`${address}/flows/2?step=each`);
+    await b.find("//*[contains(.,'order_no')]");
+  },
+  'add-step': async () => {
+    await b.go(`${address}/flows/2?step=log`);
+    await b.click('#add-step');
+    await b.type('[aria-label="what the step does"]', 'at');
+    await b.find('[role=option]');
+  },
   runs: async () => {
     await b.go(`${address}/runs`);
     await b.find('td.n');

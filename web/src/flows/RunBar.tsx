@@ -114,7 +114,10 @@ function RunLine({ run }: { run: RunView }) {
               {count(run.read)} of {count(run.expected)}
             </span>
             <span>{rate ? `${count(Math.round(rate))} a second` : ''}</span>
-            <span className="push">{left ? `${duration(left)} left` : ''}</span>
+            <span>{left ? `${duration(left)} left` : ''}</span>
+            <Link className="push nowrap" to={`/runs/${run.id}`}>
+              run {run.id}
+            </Link>
           </>
         ) : (
           <>

@@ -32,7 +32,7 @@ export function TrayRow({ row: r, fields, chosen, toggle, on, trail, mend }: Pro
       </td>
       <td className={css.cell2}>
         <div className="cut soft" title={r.reason}>
-          {r.inDoubt && <Status mood="warn">in doubt </Status>}
+          {r.inDoubt && <Status mood="warn">in doubt</Status>}{' '}
           {partsOf(r.path) && <span className="num">{partsOf(r.path)}: </span>}
           {r.reason}
         </div>

@@ -1,8 +1,15 @@
 import { expect, it } from 'vitest';
 import { sums, treeOf, type TrailEvent, type TrailItem } from './trail';
 
-const event = (path: string, request?: string): TrailEvent =>
-  ({ path, step: '', kind: '', title: '', atMillis: 0, micros: 100, request });
+const event = (path: string, request?: string): TrailEvent => ({
+  path,
+  step: '',
+  kind: '',
+  title: '',
+  atMillis: 0,
+  micros: 100,
+  request,
+});
 
 const words = (items: TrailItem[]): unknown[] =>
   items.map((i) => ('part' in i ? [`${i.part.each} ${i.part.number}`, ...words(i.part.items)] : i.event.path));

@@ -1,7 +1,9 @@
 -- Steps may be inside each other: what is counted, failed or kept is known by ids and paths, no longer by numbers.
 ALTER TABLE run ADD COLUMN counts jsonb NOT NULL DEFAULT '{}', ADD COLUMN totals jsonb NOT NULL DEFAULT '{}',
   -- Of the pass: up to which position records may have been begun, and the journal that knows of their calls.
-  ADD COLUMN mark bigint NOT NULL DEFAULT 0, ADD COLUMN journal text;
+  ADD COLUMN mark bigint NOT NULL DEFAULT 0, ADD COLUMN journal text,
+  -- Begun at most; 0 for as many as there can be.
+  ADD COLUMN records_per_second double precision NOT NULL DEFAULT 0;
 UPDATE run SET counts = coalesce((
     SELECT jsonb_object_agg(coalesce(step->>'id', 's' || place), out::bigint)
     FROM jsonb_array_elements(CASE WHEN jsonb_typeof(definition->'steps') = 'array' THEN definition->'steps'

@@ -5,6 +5,7 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -22,18 +23,91 @@ import java.util.concurrent.Future;
 import javax.xml.stream.XMLInputFactory;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamReader;
+import org.apache.hc.client5.http.classic.methods.HttpPost;
+import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
+import org.apache.hc.client5.http.impl.classic.HttpClients;
+import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
+import org.apache.hc.core5.http.ContentType;
+import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
+import org.apache.hc.core5.http.io.entity.EntityUtils;
+import org.apache.hc.core5.pool.PoolConcurrencyPolicy;
+import org.apache.hc.core5.pool.PoolReusePolicy;
 
 /**
- * What a developer would write instead, by hand and for this one job: a string template, the JDK's HttpClient, StAX,
- * batched inserts. It keeps no trail and no account. Reused for all rounds, so that it is warm.
+ * What a developer would write instead, by hand and for this one job: a string template, an HTTP client, StAX, batched
+ * inserts. It keeps no trail and no account. Reused for all rounds, so that it is warm.
  */
 final class HandWritten {
+    /** Posts a message. */
+    interface Sender {
+        byte[] post(String url, byte[] body) throws Exception;
+    }
+
     private static final int BATCH = 500;
     private static final DateTimeFormatter IN = DateTimeFormatter.ofPattern("dd.MM.yyyy HH:mm");
+    private static final String CONTENT_TYPE = "text/xml; charset=utf-8";
+    private static final String ACTION = "\"urn:tallow-reach:tidedesk#GetTideWindow\"";
     private static final XMLInputFactory XML = XMLInputFactory.newFactory();
 
-    private final HttpClient http =
-            HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+    private final Sender sender;
+
+    private HandWritten(Sender sender) {
+        this.sender = sender;
+    }
+
+    /** With the JDK's client. */
+    static HandWritten withTheJdks() {
+        HttpClient http =
+                HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+        return new HandWritten((url, body) -> {
+            HttpRequest request = HttpRequest.newBuilder(URI.create(url))
+                    .header("Content-Type", CONTENT_TYPE)
+                    .header("SOAPAction", ACTION)
+                    .POST(HttpRequest.BodyPublishers.ofByteArray(body))
+                    .build();
+            HttpResponse<byte[]> r;
+            try {
+                r = http.send(request, HttpResponse.BodyHandlers.ofByteArray());
+            } catch (java.io.IOException e) {
+                // Now and then this client reports a kept connection as closed; such code just asks again.
+                r = http.send(request, HttpResponse.BodyHandlers.ofByteArray());
+            }
+            if (r.statusCode() != 200) {
+                throw new IllegalStateException("HTTP " + r.statusCode());
+            }
+            return r.body();
+        });
+    }
+
+    /** With the client that we use, and its pool as we set it. */
+    static HandWritten withOurs(int parallel) {
+        var pool = PoolingHttpClientConnectionManagerBuilder.create()
+                .setMaxConnPerRoute(parallel)
+                .setMaxConnTotal(parallel)
+                .setPoolConcurrencyPolicy(PoolConcurrencyPolicy.LAX)
+                .setConnPoolPolicy(PoolReusePolicy.LIFO)
+                .build();
+        CloseableHttpClient http = HttpClients.custom()
+                .setConnectionManager(pool)
+                .disableAutomaticRetries()
+                .disableContentCompression()
+                .disableCookieManagement()
+                .disableRedirectHandling()
+                .disableAuthCaching()
+                .build();
+        return new HandWritten((url, body) -> {
+            HttpPost post = new HttpPost(url);
+            post.setHeader("Content-Type", CONTENT_TYPE);
+            post.setHeader("SOAPAction", ACTION);
+            post.setEntity(new ByteArrayEntity(body, ContentType.TEXT_XML));
+            return http.execute(post, answer -> {
+                if (answer.getCode() != 200) {
+                    throw new IllegalStateException("HTTP " + answer.getCode());
+                }
+                return EntityUtils.toByteArray(answer.getEntity());
+            });
+        });
+    }
 
     /** One line to be inserted. */
     private record Row(String callRef, String vessel, String opens, String closes, String clearance, Timestamp asked) {}
@@ -96,17 +170,6 @@ final class HandWritten {
         pending.clear();
     }
 
-    /**
-     * Now and then the JDK's client reports a kept connection as closed; this one just asks again, as such code does.
-     */
-    private HttpResponse<byte[]> send(HttpRequest request) throws Exception {
-        try {
-            return http.send(request, HttpResponse.BodyHandlers.ofByteArray());
-        } catch (java.io.IOException e) {
-            return http.send(request, HttpResponse.BodyHandlers.ofByteArray());
-        }
-    }
-
     private Row call(String url, String[] f) throws Exception {
         String body = "<?xml version=\"1.0\" encoding=\"UTF-8\"?><s:Envelope"
                 + " xmlns:s=\"http://schemas.xmlsoap.org/soap/envelope/\"><s:Body><t:GetTideWindow"
@@ -116,18 +179,11 @@ final class HandWritten {
                 + "</t:name><t:callSign>" + f[7]
                 + "</t:callSign><t:grossTonnage>" + f[8] + "</t:grossTonnage></t:vessel><t:email>" + f[9]
                 + "</t:email></t:GetTideWindow></s:Body></s:Envelope>";
-        HttpResponse<byte[]> r = send(HttpRequest.newBuilder(URI.create(url))
-                .header("Content-Type", "text/xml; charset=utf-8")
-                .header("SOAPAction", "\"urn:tallow-reach:tidedesk#GetTideWindow\"")
-                .POST(HttpRequest.BodyPublishers.ofString(body))
-                .build());
-        if (r.statusCode() != 200) {
-            throw new IllegalStateException("HTTP " + r.statusCode());
-        }
+        byte[] answer = sender.post(url, body.getBytes(StandardCharsets.UTF_8));
         String opens = null;
         String closes = null;
         String clearance = null;
-        XMLStreamReader in = XML.createXMLStreamReader(new ByteArrayInputStream(r.body()));
+        XMLStreamReader in = XML.createXMLStreamReader(new ByteArrayInputStream(answer));
         while (in.hasNext()) {
             if (in.next() == XMLStreamConstants.START_ELEMENT) {
                 switch (in.getLocalName()) {

@@ -47,6 +47,8 @@ public interface RunMapper {
         public String kept;
 
         public int pauseAfter;
+        /** Begun at most; 0 for as many as there can be. */
+        public double recordsPerSecond;
     }
 
     /** A portion's row without its trails. */
@@ -134,7 +136,8 @@ public interface RunMapper {
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
         AS "setAside", in_doubt AS "inDoubt", discarded, written,
         counts::text AS counts, totals::text AS totals, latency, pass, mark, journal, pinned::text AS pinned,
-        kept::text AS kept, pause_after AS "pauseAfter" FROM run
+        kept::text AS kept, pause_after AS "pauseAfter",
+        records_per_second AS "recordsPerSecond" FROM run
         """;
 
     String PORTION = """
@@ -236,6 +239,9 @@ public interface RunMapper {
         worked_millis = #{workedMillis} WHERE id = #{id}\
         """)
     void account(Row row);
+
+    @Update("UPDATE run SET records_per_second = #{rate} WHERE id = #{id}")
+    void slow(@Param("id") long id, @Param("rate") double recordsPerSecond);
 
     @Update("UPDATE run SET mark = #{mark}, journal = #{journal} WHERE id = #{id}")
     void raise(@Param("id") long id, @Param("mark") long mark, @Param("journal") String journal);

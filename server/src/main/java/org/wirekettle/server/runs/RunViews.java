@@ -113,7 +113,7 @@ public class RunViews {
                         runs.isStopping(r.id),
                         r.endedAt,
                         Math.max(r.workedMillis, runs.activeMillis(r.id)),
-                        runs.recordsPerSecond(r.id)),
+                        r.recordsPerSecond),
                 new Counts(
                         r.expected,
                         r.done + r.setAside + r.inDoubt + r.discarded,

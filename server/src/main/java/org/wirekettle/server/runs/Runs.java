@@ -82,8 +82,6 @@ public class Runs {
     private static final class Active {
         private volatile RunEngine engine;
         private volatile boolean stopped;
-        /** Records begun in a second; 0 for as many as there can be. */
-        private volatile double recordsPerSecond;
 
         private final long startNanos = System.nanoTime();
         private final long before;
@@ -230,22 +228,13 @@ public class Runs {
         a.engine.pause("paused by " + by);
     }
 
-    /** @param recordsPerSecond 0 for as many as there can be */
+    /** It stays so when the run is resumed. @param recordsPerSecond 0 for as many as there can be */
     void slow(long run, double recordsPerSecond) {
+        rows.slow(run, recordsPerSecond);
         Active a = active.get(run);
-        if (a == null) {
-            throw Wrong.conflict("run.state", "The run is not running.");
-        }
-        a.recordsPerSecond = recordsPerSecond;
-        if (a.engine != null) {
+        if (a != null && a.engine != null) {
             a.engine.slow(recordsPerSecond);
         }
-    }
-
-    /** How many records are begun in a second at most; 0 when nobody slowed the run down. */
-    double recordsPerSecond(long run) {
-        Active a = active.get(run);
-        return a == null ? 0 : a.recordsPerSecond;
     }
 
     /** Goes on with what is left. @param pauseAfter equal failures in a row before it pauses again; 0 for never */
@@ -435,7 +424,7 @@ public class Runs {
             if (a.stopped) {
                 engine.stop();
             }
-            engine.slow(a.recordsPerSecond);
+            engine.slow(rows.get(row.id).recordsPerSecond);
             RunEngine.Result result = engine.run();
             if (result.stopped() == null) {
                 removeFiles(row.id);
