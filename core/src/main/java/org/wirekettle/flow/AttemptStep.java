@@ -119,6 +119,7 @@ public record AttemptStep(@Nullable String about, List<Step> steps, List<Rescue>
                     throw e;
                 }
                 frame.effects().back(mark);
+                frame.keep(e.path(), true);
                 frame.note("rescued: " + e.code() + ": " + e.getMessage());
                 frame.count(rescue.get().counter);
                 rescue.get().steps.run(frame);

@@ -123,6 +123,7 @@ public record CallStep(
         return frame -> {
             out.run(frame);
             if (frame.test(isFailure.get(), "the condition of a failure")) {
+                frame.keep(frame.path(), false);
                 throw Failure.answered(code, text.text(frame.scope()), null);
             }
         };
@@ -217,6 +218,7 @@ public record CallStep(
                 }
                 throw failure(result);
             }
+            frame.keep(frame.path(), true);
             reply(frame, List.of(result.answer().payload()));
         }
 

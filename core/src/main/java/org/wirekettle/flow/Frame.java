@@ -147,6 +147,17 @@ final class Frame {
         events.add(new Trail.Event(path(), work.clock().millis(), 0, text, null, null));
     }
 
+    /** Notes whether the answer of the call at a path counts. */
+    void keep(String path, boolean isGood) {
+        for (int i = events.size() - 1; i >= 0; i--) {
+            Trail.Event e = events.get(i);
+            if (e.exchange() != null && e.path().equals(path)) {
+                events.set(i, e.keeping(isGood));
+                return;
+            }
+        }
+    }
+
     /** Makes the step's call, or remembers it. */
     Exchange call(Calls.Call call) throws Failure {
         long at = work.clock().millis();

@@ -25,8 +25,19 @@ public final class Trail {
      * @param atMillis the time, since the epoch
      * @param micros how long it took
      * @param call how it was made; null for one read back
+     * @param isKept whether its answer counts: it was good, or a rescue took the failure for an outcome. Such a call
+     *     need not be made again when the record goes on later.
      */
-    public record Event(String path, long atMillis, long micros, String text, Exchange exchange, Calls.Call call) {}
+    public record Event(
+            String path, long atMillis, long micros, String text, Exchange exchange, Calls.Call call, boolean isKept) {
+        public Event(String path, long atMillis, long micros, String text, Exchange exchange, Calls.Call call) {
+            this(path, atMillis, micros, text, exchange, call, false);
+        }
+
+        Event keeping(boolean isGood) {
+            return new Event(path, atMillis, micros, text, exchange, call, isGood);
+        }
+    }
 
     Trail(long number, Node source, long startMillis, Frame frame, Failure failure) {
         this.number = number;

@@ -22,12 +22,12 @@ public record AnsweredCall(String path, byte[] digest, Exchange exchange) {
     /** Stands where earlier versions wrote how many there are; theirs were known by their number. */
     private static final int BY_PATH = -2;
 
-    /** Those of a record that need not be made again: all that were answered but the one that set it aside. */
+    /** Those of a record that need not be made again: answers that count, but not the one that set it aside. */
     public static List<AnsweredCall> of(Trail t) {
         return t.events().stream()
                 .filter(e -> e.exchange() != null
                         && e.call() != null
-                        && e.exchange().outcome() == Exchange.Outcome.ANSWERED
+                        && e.isKept()
                         && !e.path().equals(t.failedPath()))
                 .map(e -> new AnsweredCall(e.path(), e.call().digest(), e.exchange()))
                 .toList();

@@ -232,6 +232,28 @@ public class BlocksTest {
     }
 
     @Test
+    public void whenARecordGoesOnItsGoodAnswersAndRescuedFailuresAreKeptAndNoOthers() throws Exception {
+        project.manner = (x, request) -> TideProject.reply(
+                x,
+                request.contains(">A<") ? 200 : 500,
+                request.contains(">A<")
+                        ? TideProject.tell("")
+                        : TideProject.fault("e:Client", "no", "<t:Closed><t:until>2031-05-01</t:until></t:Closed>"));
+        Step rescued = step(
+                "k",
+                new AttemptStep(
+                        null, List.of(ask("r")), List.of(new AttemptStep.Rescue(List.of("fault *"), null, List.of()))));
+        Trail t = work(BATCH, step("e", each(null, true, null, rescued, ask("c"))));
+        assertEquals(t.failedPath(), "e[2]/c");
+        assertEquals(
+                org.wirekettle.run.AnsweredCall.of(t).stream()
+                        .map(org.wirekettle.run.AnsweredCall::path)
+                        .toList(),
+                List.of("e[1]/r", "e[1]/c", "e[2]/r", "e[3]/r"),
+                "the third part's call failed as the second's did, and is made again");
+    }
+
+    @Test
     public void whatIsNotKnownOrIsABugIsNotRescued() throws Exception {
         project.manner = (x, request) -> {
             // closed without an answer

@@ -111,7 +111,7 @@ public class AccessibilityTest extends ServerTest {
         b.keys("]");
         b.says("2 of");
         b.keys("a");
-        b.find("//li[contains(@class,'ant-dropdown-menu-item') and contains(., 'check')]");
+        b.find("//*[@role='option' and contains(., 'check')]");
         b.keys(Keys.ESCAPE);
         b.keys("/");
         b.find("[role=dialog] input, input[placeholder]");

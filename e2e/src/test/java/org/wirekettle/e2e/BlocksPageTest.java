@@ -238,7 +238,7 @@ public class BlocksPageTest {
         b.says("sent again, once");
         b.says("part 1");
         b.click("//button[contains(., 'no answer')]");
-        b.click("(//input[starts-with(@aria-label, 'choose record')])[1]");
+        b.click("(//label[.//input[starts-with(@aria-label, 'choose record')]])[1]");
         b.button("Settle 1 record");
         b.type("#settle-reason", "the desk has the order");
         b.button("It happened");
