@@ -112,7 +112,9 @@ public record Flow(@Nullable Integer format, List<Step> steps) {
                         .anyMatch(inside -> inside.id().equals(id)));
     }
 
-    /** The part of the flow that a record has gone when it comes to that step, with the step itself, but empty. */
+    /**
+     * The part of the flow that a record has gone when it comes to that step, with the step itself and all inside it.
+     */
     Flow until(String id) {
         boolean[] found = {false};
         return new Flow(until(steps, id, found));
@@ -124,7 +126,11 @@ public record Flow(@Nullable Integer format, List<Step> steps) {
             if (found[0]) {
                 return out;
             }
-            found[0] = s.id().equals(id);
+            if (s.id().equals(id)) {
+                found[0] = true;
+                out.add(s);
+                return out;
+            }
             List<List<Step>> inside = new ArrayList<>();
             for (Arm a : s.arms()) {
                 inside.add(until(a.steps(), id, found));

@@ -99,6 +99,7 @@ public class FlowLookTest {
 
     @Test
     public void afterABlockItsResultIsThereAndItsNamesAreGone() throws Exception {
+        assertEquals(value(look("e", 1, null).after(), "all"), "[A, B]", "a block is looked at with all inside");
         FlowLook after = look("t", 1, null);
         assertEquals(value(after.after(), "last"), "[B]");
         assertTrue(after.names().containsKey("all"));
