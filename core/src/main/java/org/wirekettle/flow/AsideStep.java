@@ -24,7 +24,7 @@ public record AsideStep(@Nullable String reason, @Nullable Boolean stop) impleme
             return Runner.NONE;
         }
         TextTemplate text = TextTemplate.compile(reason, "reason", c);
-        String code = reason.replaceAll("\\{[^{}]*\\}", "…");
+        String code = TextTemplate.code(reason);
         return frame -> {
             String words = text.text(frame.scope());
             throw Boolean.TRUE.equals(stop) ? Failure.stop(code, words) : Failure.of(code, words);

@@ -119,7 +119,7 @@ public record CallStep(
         }
         String reason = failText == null || failText.isBlank() ? "the answer says that it failed" : failText;
         TextTemplate text = TextTemplate.compile(reason, "failText", c);
-        String code = reason.replaceAll("\\{[^{}]*\\}", "…");
+        String code = TextTemplate.code(reason);
         return frame -> {
             out.run(frame);
             if (frame.test(isFailure.get(), "the condition of a failure")) {

@@ -32,7 +32,7 @@ public record CheckStep(
         return frame -> {
             if (!frame.test(holds, "the condition")) {
                 // The same for all records, so that they are one group.
-                throw Failure.of(words.replaceAll("\\{[^{}]*\\}", "…"), text.text(frame.scope()));
+                throw Failure.of(TextTemplate.code(words), text.text(frame.scope()));
             }
         };
     }

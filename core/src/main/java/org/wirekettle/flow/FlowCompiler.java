@@ -26,13 +26,14 @@ public final class FlowCompiler {
     /** For a step that counts itself. */
     private static final int NOT_COUNTED = -1;
 
+    private static final String CONTEXT = ".";
+
     private final Project project;
     private final Expressions all;
     private final List<Problem> problems = new ArrayList<>();
     private final List<String> counters = new ArrayList<>();
     private final List<SoapCaller> callers = new ArrayList<>();
     private final List<CompiledFlow.Output> outputs = new ArrayList<>();
-    private static final String CONTEXT = ".";
 
     /**
      * The names there are here, and the context, with the fields of what they stand for; no fields where those are not
@@ -226,10 +227,6 @@ public final class FlowCompiler {
         return depth == 1;
     }
 
-    boolean isFirst() {
-        return counters.size() == 1;
-    }
-
     Project project() {
         return project;
     }
@@ -319,15 +316,6 @@ public final class FlowCompiler {
         if (!name.equals("record")) {
             variables.putIfAbsent(name, List.of());
         }
-    }
-
-    /** No step after this one sees it. */
-    void forget(String name) {
-        names.remove(name);
-    }
-
-    boolean isNamed(String name) {
-        return names.containsKey(name);
     }
 
     /** The fields of what an expression gives, as far as is known: of {@code $name}, of {@code .} and of nothing. */

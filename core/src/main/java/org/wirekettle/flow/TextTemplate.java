@@ -66,6 +66,11 @@ final class TextTemplate {
         return -1;
     }
 
+    /** A reason's code: the text without its values, so that the records it holds for count together. */
+    static String code(String text) {
+        return text.replaceAll("\\{[^{}]*\\}", "…");
+    }
+
     String text(Scope scope) {
         StringBuilder out = new StringBuilder();
         for (Object piece : pieces) {
