@@ -169,7 +169,7 @@ final class Frame {
 
     /** Makes the step's call for all records of the run, unless that is done. @param counter of the step */
     Exchange callOnce(Calls.Call call, int counter) throws Failure {
-        return work.calls().once(id, new Calls.Call() {
+        return work.calls().once(Paths.anyPart(path()), new Calls.Call() {
             @Override
             public Exchange make() {
                 long at = work.clock().millis();
@@ -197,7 +197,7 @@ final class Frame {
     }
 
     void forgetOnce() {
-        work.calls().forgetOnce(id);
+        work.calls().forgetOnce(Paths.anyPart(path()));
     }
 
     /** A value from outside, the same whenever the record is worked on again. */

@@ -25,6 +25,14 @@ public final class Paths {
         return prefix + id + CALLED;
     }
 
+    /**
+     * The step a path leads to, whichever part it works on: its id alone, or behind the steps that run the flows it is
+     * in, as ids are a flow's own.
+     */
+    static String anyPart(String path) {
+        return path.replaceAll("[^/]+\\[\\d+]/", "");
+    }
+
     /** The path of the part of an each. @param number from 1 */
     static String part(String prefix, String id, int number) {
         return prefix + id + "[" + number + "]/";
