@@ -10,6 +10,7 @@ import io.vertx.ext.web.RoutingContext;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
 import java.io.IOException;
+import java.nio.channels.ClosedChannelException;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
@@ -161,8 +162,14 @@ public final class ProblemMappers {
         return io(e, request.response().closed());
     }
 
+    /**
+     * A closed channel inside another exception is the connection's: the framework wraps it so, and says it a moment
+     * before the answer knows that it is closed. One of our own files comes as it is, and is a defect.
+     */
     Response io(IOException e, boolean hasGone) {
-        if (hasGone || causes(e).anyMatch(HttpClosedException.class::isInstance)) {
+        if (hasGone
+                || e.getCause() instanceof ClosedChannelException
+                || causes(e).anyMatch(HttpClosedException.class::isInstance)) {
             LOG.debug("whoever asked has gone", e);
             return answer(ProblemDocument.of(
                     400, "Malformed request", "request.cut", "The request ended before it was complete.", null));

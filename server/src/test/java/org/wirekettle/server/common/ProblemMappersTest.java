@@ -127,14 +127,12 @@ public class ProblemMappersTest {
     public void whoLeavesInTheMiddleIsTold400AndADefect500() {
         IOException gone = new IOException(new IOException(new HttpClosedException("Connection was closed")));
         assertEquals(document(mappers.io(gone, false)).code(), "request.cut");
-        assertEquals(
-                document(mappers.io(new IOException(new ClosedChannelException()), true))
-                        .code(),
-                "request.cut");
+        assertEquals(document(mappers.io(new IOException("reset"), true)).code(), "request.cut");
         assertEquals(
                 document(mappers.io(new IOException(new ClosedChannelException()), false))
                         .code(),
-                "internal");
+                "request.cut");
+        assertEquals(document(mappers.io(new ClosedChannelException(), false)).code(), "internal");
         assertEquals(
                 document(mappers.unexpected(new IllegalStateException("inner workings")))
                         .status(),
