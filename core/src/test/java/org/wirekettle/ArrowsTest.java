@@ -49,9 +49,25 @@ public class ArrowsTest {
     @Test
     public void theCoreKnowsNoFrameworkNoDatabaseAndNoServer() {
         ArchRuleDefinition.noClasses()
+                .that()
+                .doNotHaveSimpleName("PostgresCopy")
                 .should()
                 .dependOnClassesThat()
                 .resideInAnyPackage("io.quarkus..", "jakarta..", "org.apache.ibatis..", "org.postgresql..")
+                .check(classes);
+    }
+
+    /** A connector may use what only its driver has; it must do without where that driver is not there. */
+    @Test
+    public void onlyTheTableAsTargetKnowsOfCopy() {
+        ArchRuleDefinition.noClasses()
+                .that()
+                .doNotHaveSimpleName("SqlTarget")
+                .and()
+                .doNotHaveSimpleName("PostgresCopy")
+                .should()
+                .dependOnClassesThat()
+                .haveSimpleName("PostgresCopy")
                 .check(classes);
     }
 }

@@ -22,6 +22,21 @@ import java.util.Locale;
  */
 public final class BulkRun {
     private static final ObjectMapper JSON = new ObjectMapper();
+    private static final int WARM_RECORDS = 100_000;
+    private static final int WARM_PARALLEL = 8;
+    private static final int WARM_TURNS = 3;
+    /** That a record is split into. */
+    static final int PARTS = 10;
+
+    private static final String FILL = """
+            {"path": "GetTideWindow/portCode", "xpath": "$record/port"}, {"path": "GetTideWindow/arrival",
+            "xpath": "wk:date-time($record/eta, 'dd.MM.yyyy HH:mm')"},
+            {"path": "GetTideWindow/draught", "xpath": "$record/draft_m"}, {"path": "GetTideWindow/vessel/name",
+            "xpath": "$record/vessel_name"},
+            {"path": "GetTideWindow/vessel/callSign", "xpath": "$record/call_sign"},
+            {"path": "GetTideWindow/vessel/grossTonnage", "xpath": "$record/gt"},
+            {"path": "GetTideWindow/choice", "branch": "email"}, {"path": "GetTideWindow/choice/email",
+            "xpath": "$record/agent_email"}""";
     private final HttpClient http =
             HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
     private final String server;
@@ -52,6 +67,15 @@ public final class BulkRun {
                 bulk.longRun(folder, fast, db);
                 return;
             }
+            if (only.equals("large")) {
+                bulk.largeAnswers(folder, db);
+                return;
+            }
+            if (only.equals("split")) {
+                bulk.split(folder, slow, db, rounds);
+                return;
+            }
+            bulk.warmUp(folder, fast, db);
             System.out.printf(
                     "%-9s %-9s %-9s %12s %12s %14s %8s   %s%n",
                     "answer", "parallel", "records", "by hand, JDK", "by hand", "wire kettle/s", "ratio", "rounds");
@@ -65,15 +89,41 @@ public final class BulkRun {
         }
     }
 
+    /**
+     * Until the compilers of both JVMs have little left to do: after one round of a few seconds a quarter of the
+     * server's time still goes there, and of a small program's none.
+     */
+    private void warmUp(Path folder, String service, Connection db) throws Exception {
+        Path csv = folder.resolve("warm.csv");
+        Files.writeString(csv, calls(WARM_RECORDS));
+        source(csv);
+        connection(service);
+        long flow = flow(WARM_PARALLEL);
+        HandWritten jdks = HandWritten.withTheJdks();
+        HandWritten same = HandWritten.withOurs(WARM_PARALLEL);
+        for (int i = 0; i < WARM_TURNS; i++) {
+            truncate(db);
+            jdks.run(csv, service + "/tidedesk", WARM_PARALLEL, db);
+            truncate(db);
+            same.run(csv, service + "/tidedesk", WARM_PARALLEL, db);
+            truncate(db);
+            run(flow, WARM_RECORDS);
+        }
+    }
+
+    private void connection(String service) throws Exception {
+        send(
+                "PUT",
+                "/api/connections/tide",
+                "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
+    }
+
     private void compare(Path folder, String service, int delay, int parallel, int records, Connection db, int rounds)
             throws Exception {
         Path csv = folder.resolve("calls-" + records + ".csv");
         Files.writeString(csv, calls(records));
         source(csv);
-        send(
-                "PUT",
-                "/api/connections/tide",
-                "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
+        connection(service);
         long flow = flow(parallel);
         HandWritten jdks = HandWritten.withTheJdks();
         HandWritten same = HandWritten.withOurs(parallel);
@@ -112,10 +162,7 @@ public final class BulkRun {
 
     /** Whether time grows with the number of records only: a tenth of a million, then a million, in the same 512 MB. */
     private void longRun(Path folder, String service, Connection db) throws Exception {
-        send(
-                "PUT",
-                "/api/connections/tide",
-                "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
+        connection(service);
         for (int records : new int[] {100_000, 100_000, 1_000_000}) {
             Path csv = folder.resolve("long.csv");
             Files.writeString(csv, calls(records));
@@ -124,6 +171,69 @@ public final class BulkRun {
             double seconds = run(flow(16), records);
             System.out.printf(
                     Locale.ROOT, "%,d records in %.1f s: %,.0f a second%n", records, seconds, records / seconds);
+        }
+    }
+
+    /** Whether answers of 5 MB each are worked on in 512 MB, whatever the calls at a time. */
+    private void largeAnswers(Path folder, Connection db) throws Exception {
+        try (LargeAnswers service = new LargeAnswers()) {
+            connection(service.url());
+            for (int[] c : new int[][] {{100, 4}, {2_000, 4}, {500, 16}}) {
+                Path csv = folder.resolve("large.csv");
+                Files.writeString(csv, calls(c[0]));
+                source(csv);
+                truncate(db);
+                double seconds = run(flow(c[1], "$reply/window[1]"), c[0]);
+                System.out.printf(
+                        Locale.ROOT,
+                        "%,d answers of 5 MB, %d at a time: %.1f s, %.1f MB a second%n",
+                        c[0],
+                        c[1],
+                        seconds,
+                        5 * c[0] / seconds);
+            }
+        }
+    }
+
+    /** Three calls for each of the ten parts of a record, the answers collected, beside the same by hand. */
+    private void split(Path folder, String service, Connection db, int rounds) throws Exception {
+        int records = 300;
+        int parallel = 16;
+        Path csv = folder.resolve("split.csv");
+        Files.writeString(csv, calls(records));
+        source(csv);
+        connection(service);
+        long flow = splitFlow(parallel);
+        HandWritten same = HandWritten.withOurs(parallel);
+        List<Double> ratios = new ArrayList<>();
+        for (int round = 0; round <= rounds; round++) {
+            truncate(db);
+            double hand = same.run(csv, service + "/tidedesk", parallel, db, PARTS, 3);
+            truncate(db);
+            double ours = run(flow, records);
+            if (rows(db) != records * PARTS) {
+                throw new IllegalStateException("not all rows are written: " + rows(db));
+            }
+            if (round > 0) {
+                ratios.add(hand / ours);
+                System.out.printf(
+                        Locale.ROOT,
+                        "%,d calls in 20 ms, %d at a time: by hand %.2f s, wire kettle %.2f s, ratio %.2f%n",
+                        3 * PARTS * records,
+                        parallel,
+                        hand,
+                        ours,
+                        hand / ours);
+            }
+        }
+        System.out.printf(Locale.ROOT, "median ratio %.2f%n", median(ratios));
+    }
+
+    private static long rows(Connection db) throws Exception {
+        try (Statement s = db.createStatement();
+                var r = s.executeQuery("SELECT count(*) FROM harbour.tide_window")) {
+            r.next();
+            return r.getLong(1);
         }
     }
 
@@ -204,30 +314,53 @@ public final class BulkRun {
     }
 
     private long flow(int parallel) throws Exception {
+        return flow(parallel, "$reply/window");
+    }
+
+    private long flow(int parallel, String each) throws Exception {
         String definition = """
             {"steps": [{"kind": "read", "source": "calls"},
             {"kind": "call", "contract": "TideDesk", "port": "TideDesk11", "operation": "GetTideWindow",
-            "connection": "tide", "parallel": %d, "fill": [
-            {"path": "GetTideWindow/portCode", "xpath": "port"}, {"path": "GetTideWindow/arrival",
-            "xpath": "wk:date-time(eta, 'dd.MM.yyyy HH:mm')"},
-            {"path": "GetTideWindow/draught", "xpath": "draft_m"}, {"path": "GetTideWindow/vessel/name",
-            "xpath": "vessel_name"},
-            {"path": "GetTideWindow/vessel/callSign", "xpath": "call_sign"},
-            {"path": "GetTideWindow/vessel/grossTonnage", "xpath": "gt"},
-            {"path": "GetTideWindow/choice", "branch": "email"}, {"path": "GetTideWindow/choice/email",
-            "xpath": "agent_email"}]},
-            {"kind": "pick", "each": "$reply/window", "columns": [{"name": "call_ref", "xpath": "$record/call_ref"},
+            "connection": "tide", "parallel": %d, "fill": [%s]},
+            {"kind": "pick", "each": "%s", "columns": [{"name": "call_ref", "xpath": "$record/call_ref"},
             {"name": "vessel", "xpath": "$record/vessel_name"},
             {"name": "opens_at", "xpath": "opensAt", "type": "dateTime"}, {"name": "closes_at", "xpath": "closesAt",
             "type": "dateTime"},
             {"name": "clearance_m", "xpath": "clearance", "type": "decimal"}, {"name": "asked_at",
             "xpath": "current-dateTime()", "type": "dateTime"}]},
             {"kind": "write", "target": "windows"}]}\
-            """.formatted(parallel);
+            """.formatted(parallel, FILL, each);
         return send(
                         "POST",
                         "/api/flows",
                         "{\"name\":\"bulk " + System.nanoTime() + "\",\"definition\":" + definition + "}")
+                .get("id")
+                .asLong();
+    }
+
+    private long splitFlow(int parallel) throws Exception {
+        String call = """
+            {"id": "%s", "kind": "call", "contract": "TideDesk", "port": "TideDesk11", "operation": "GetTideWindow",
+            "connection": "tide", "parallel": %d, "as": "%s", "fill": [""" + FILL + "]}";
+        String definition = """
+            {"format": 2, "steps": [{"id": "s1", "kind": "read", "source": "calls"},
+            {"id": "s2", "kind": "each", "over": "1 to %d", "as": "part", "steps": [%s, %s, %s],
+            "collect": {"as": "windows", "columns": [{"name": "call_ref", "xpath": "$record/call_ref"},
+            {"name": "vessel", "xpath": "$record/vessel_name"},
+            {"name": "opens_at", "xpath": "$first/window[1]/opensAt"},
+            {"name": "closes_at", "xpath": "$first/window[1]/closesAt"},
+            {"name": "clearance_m", "xpath": "$first/window[1]/clearance"},
+            {"name": "asked_at", "xpath": "current-dateTime()"}]}},
+            {"id": "s6", "kind": "write", "target": "windows", "from": "$windows"}]}\
+            """.formatted(
+                        PARTS,
+                        call.formatted("s3", parallel, "first"),
+                        call.formatted("s4", parallel, "second"),
+                        call.formatted("s5", parallel, "third"));
+        return send(
+                        "POST",
+                        "/api/flows",
+                        "{\"name\":\"split " + System.nanoTime() + "\",\"definition\":" + definition + "}")
                 .get("id")
                 .asLong();
     }

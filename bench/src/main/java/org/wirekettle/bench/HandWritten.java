@@ -44,6 +44,9 @@ final class HandWritten {
     }
 
     private static final int BATCH = 500;
+    private static final String INSERT =
+            "INSERT INTO harbour.tide_window (call_ref, vessel, opens_at, closes_at, clearance_m, asked_at) VALUES"
+                    + " (?, ?, ?::timestamptz, ?::timestamptz, ?::numeric, ?)";
     private static final DateTimeFormatter IN = DateTimeFormatter.ofPattern("dd.MM.yyyy HH:mm");
     private static final String CONTENT_TYPE = "text/xml; charset=utf-8";
     private static final String ACTION = "\"urn:tallow-reach:tidedesk#GetTideWindow\"";
@@ -114,14 +117,23 @@ final class HandWritten {
 
     /** @return seconds */
     double run(Path csv, String url, int parallel, Connection db) throws Exception {
+        return run(csv, url, parallel, db, 1, 1);
+    }
+
+    /**
+     * Some records at a time, their parts one after the other; the row of a part is made of its first answer.
+     *
+     * @param parts of a record
+     * @param calls for each part
+     * @return seconds
+     */
+    double run(Path csv, String url, int parallel, Connection db, int parts, int calls) throws Exception {
         long start = System.nanoTime();
         List<String> lines = Files.readAllLines(csv);
         Iterator<String> source = lines.subList(1, lines.size()).iterator();
         db.setAutoCommit(false);
         ExecutorService pool = Executors.newFixedThreadPool(parallel);
-        try (PreparedStatement insert = db.prepareStatement(
-                "INSERT INTO harbour.tide_window (call_ref, vessel, opens_at, closes_at, clearance_m, asked_at) VALUES"
-                        + " (?, ?, ?::timestamptz, ?::timestamptz, ?::numeric, ?)")) {
+        try (PreparedStatement insert = db.prepareStatement(INSERT)) {
             List<Row> pending = new ArrayList<>(BATCH);
             Callable<Void> worker = () -> {
                 while (true) {
@@ -132,27 +144,37 @@ final class HandWritten {
                         }
                         line = source.next();
                     }
-                    Row row = call(url, line.split(";", -1));
-                    synchronized (pending) {
-                        pending.add(row);
-                        if (pending.size() >= BATCH) {
-                            flush(insert, pending, db);
+                    String[] f = line.split(";", -1);
+                    for (int part = 0; part < parts; part++) {
+                        Row row = call(url, f);
+                        for (int more = 1; more < calls; more++) {
+                            call(url, f);
+                        }
+                        synchronized (pending) {
+                            pending.add(row);
+                            if (pending.size() >= BATCH) {
+                                flush(insert, pending, db);
+                            }
                         }
                     }
                 }
             };
-            List<Callable<Void>> workers = new ArrayList<>();
-            for (int i = 0; i < parallel; i++) {
-                workers.add(worker);
-            }
-            for (Future<Void> f : pool.invokeAll(workers)) {
-                f.get();
-            }
+            work(pool, worker, parallel);
             flush(insert, pending, db);
         } finally {
             pool.shutdown();
         }
         return (System.nanoTime() - start) / 1e9;
+    }
+
+    private static void work(ExecutorService pool, Callable<Void> worker, int parallel) throws Exception {
+        List<Callable<Void>> workers = new ArrayList<>();
+        for (int i = 0; i < parallel; i++) {
+            workers.add(worker);
+        }
+        for (Future<Void> f : pool.invokeAll(workers)) {
+            f.get();
+        }
     }
 
     private static void flush(PreparedStatement insert, List<Row> pending, Connection db) throws Exception {

@@ -3,6 +3,7 @@ package org.wirekettle.call;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.locks.LockSupport;
+import java.util.function.Consumer;
 
 /**
  * Ends calls whose time is over, whatever they are doing: the client's own time-outs only cover single steps. One
@@ -39,6 +40,11 @@ final class Deadlines {
 
     static void remove(Pending call) {
         PENDING.remove(call);
+    }
+
+    /** Tells of all calls under way. */
+    static void underWay(Consumer<Pending> visitor) {
+        PENDING.forEach(visitor);
     }
 
     private static Thread watch() {

@@ -4,6 +4,8 @@ import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
+import java.util.Locale;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -18,7 +20,17 @@ final class DeclaredCharset {
 
     private DeclaredCharset() {}
 
+    /** How most services say what needs no change. */
+    private static final Set<String> USUAL = Set.of(
+            "text/xml; charset=utf-8",
+            "text/xml;charset=utf-8",
+            "application/soap+xml; charset=utf-8",
+            "application/soap+xml;charset=utf-8");
+
     static byte[] utf8(byte[] answer, String contentType) {
+        if (contentType != null && USUAL.contains(contentType.toLowerCase(Locale.ROOT))) {
+            return answer;
+        }
         Matcher m = contentType == null || answer.length == 0 ? null : PARAMETER.matcher(contentType);
         if (m == null
                 || !m.find()

@@ -126,10 +126,17 @@ public record Exchange(
 
     /** What the answer says it is. */
     public Optional<String> contentType() {
-        return answerHeaders.stream()
-                .filter(h -> h[0].equalsIgnoreCase("Content-Type"))
-                .map(h -> h[1])
-                .findFirst();
+        for (String[] h : answerHeaders) {
+            if (h[0].equalsIgnoreCase("Content-Type")) {
+                return Optional.ofNullable(h[1]);
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** What its messages take. */
+    public long bytes() {
+        return (long) request.length + answer.length;
     }
 
     public long totalMicros() {

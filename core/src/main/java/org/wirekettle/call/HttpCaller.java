@@ -9,8 +9,6 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
-import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import org.apache.hc.client5.http.DnsResolver;
 import org.apache.hc.client5.http.SystemDefaultDnsResolver;
@@ -56,6 +54,9 @@ public final class HttpCaller implements AutoCloseable {
     /** A connection idle for longer is looked at before use, since services close them. */
     private static final int VALIDATE_AFTER_IDLE_MILLIS = 500;
 
+    /** Up to here memory is set aside for as many bytes as an answer says it has, before they are there. */
+    private static final int MAX_BELIEVED_BYTES = 1024 * 1024;
+
     private static final String CALL = "wirekettle.call";
 
     private final HttpSettings settings;
@@ -63,7 +64,6 @@ public final class HttpCaller implements AutoCloseable {
     private final URI uri;
     private final String authorization;
     private final Mask mask;
-    private final Set<Call> underWay = ConcurrentHashMap.newKeySet();
 
     public HttpSettings settings() {
         return settings;
@@ -153,6 +153,7 @@ public final class HttpCaller implements AutoCloseable {
 
     /** A call under way: whether it has begun to be sent, and why it was ended from outside. */
     private static final class Call implements Deadlines.Pending {
+        private final HttpCaller caller;
         private final HttpUriRequestBase request;
         private final long startNanos = System.nanoTime();
         private final long deadlineNanos;
@@ -160,7 +161,8 @@ public final class HttpCaller implements AutoCloseable {
         private volatile String endedBecause;
         private final int timeoutMillis;
 
-        Call(HttpUriRequestBase request, int timeoutMillis) {
+        Call(HttpCaller caller, HttpUriRequestBase request, int timeoutMillis) {
+            this.caller = caller;
             this.request = request;
             this.timeoutMillis = timeoutMillis;
             this.deadlineNanos = startNanos + TimeUnit.MILLISECONDS.toNanos(timeoutMillis);
@@ -198,7 +200,11 @@ public final class HttpCaller implements AutoCloseable {
 
     /** Ends the calls under way: those that were being sent are in doubt. */
     public void abort() {
-        underWay.forEach(c -> c.end("the call was ended when the run was stopped"));
+        Deadlines.underWay(p -> {
+            if (p instanceof Call c && c.caller == this) {
+                c.end("the call was ended when the run was stopped");
+            }
+        });
     }
 
     /** What is hidden in everything shown of this endpoint's calls. */
@@ -224,10 +230,9 @@ public final class HttpCaller implements AutoCloseable {
         if (authorization != null) {
             request.setHeader("Authorization", authorization);
         }
-        Call call = new Call(request, settings.callTimeoutMillis());
+        Call call = new Call(this, request, settings.callTimeoutMillis());
         HttpClientContext context = HttpClientContext.create();
         context.setAttribute(CALL, call);
-        underWay.add(call);
         Deadlines.add(call);
         try {
             return client.execute(request, context, response -> answered(call, body, response));
@@ -236,7 +241,6 @@ public final class HttpCaller implements AutoCloseable {
             return failed(call, body, e);
         } finally {
             Deadlines.remove(call);
-            underWay.remove(call);
         }
     }
 
@@ -263,6 +267,18 @@ public final class HttpCaller implements AutoCloseable {
             return new byte[0];
         }
         try (InputStream in = entity.getContent()) {
+            long said = entity.getContentLength();
+            if (said >= 0 && said <= Math.min(settings.maxAnswerBytes(), MAX_BELIEVED_BYTES)) {
+                // The client sees to it that there are so many: fewer are an error, more belong to the next answer.
+                byte[] answer = new byte[(int) said];
+                int length = in.readNBytes(answer, 0, answer.length);
+                // At the end the connection goes back to the pool.
+                boolean isWhole = in.read() < 0 && length == answer.length;
+                if (isWhole) {
+                    return answer;
+                }
+                throw new IOException("the answer has not the length that its Content-Length says");
+            }
             byte[] answer = in.readNBytes(settings.maxAnswerBytes());
             if (answer.length == settings.maxAnswerBytes() && in.read() >= 0) {
                 throw new TooLong(

@@ -26,10 +26,15 @@ import org.wirekettle.record.Node;
  */
 public final class SqlTarget implements RecordTarget {
     private static final String MARKS = "wire_kettle_mark";
+    private static final int MAX_STATUS_TRIES = 100;
+    private static final int STATUS_MILLIS = 100;
     private final SqlSource.Connections connections;
     private final String table;
     private Connection connection;
     private PreparedStatement insert;
+    /** Null where rows have to be inserted. */
+    private PostgresCopy copy;
+
     private List<Field> columns;
     private boolean isPostgres;
     private long run;
@@ -108,7 +113,7 @@ public final class SqlTarget implements RecordTarget {
                 + "\n)";
     }
 
-    private static String quote(String name) {
+    static String quote(String name) {
         return '"' + name.replace("\"", "\"\"") + '"';
     }
 
@@ -123,7 +128,9 @@ public final class SqlTarget implements RecordTarget {
             connection.setAutoCommit(false);
             isPostgres = connection.getMetaData().getDatabaseProductName().equals("PostgreSQL");
             columns = columns(connection, table);
-            if (!isPostgres) {
+            if (isPostgres) {
+                copy = PostgresCopy.of(connection, quoted(table), columns);
+            } else {
                 marks();
             }
         }
@@ -192,30 +199,42 @@ public final class SqlTarget implements RecordTarget {
 
     /** All at once; when the database refuses, one by one, to tell which records it does not take. */
     private void insertAll(List<Node> records, Map<Integer, String> refused) throws SQLException {
-        Savepoint before = connection.setSavepoint();
         try {
-            for (int i = 0; i < records.size(); i++) {
-                String unfit = bind(records.get(i));
-                if (unfit == null) {
-                    insert.addBatch();
-                } else {
-                    refused.put(i, unfit);
-                }
+            if (copy != null) {
+                copy.write(records);
+            } else {
+                insertBatch(records, refused);
             }
-            insert.executeBatch();
-            connection.releaseSavepoint(before);
             return;
-        } catch (SQLException e) {
+        } catch (SQLException | IllegalArgumentException e) {
             insert.clearBatch();
-            connection.rollback(before);
+            // Nothing else is in this transaction.
+            connection.rollback();
         }
+        insertEach(records, refused);
+    }
+
+    private void insertBatch(List<Node> records, Map<Integer, String> refused) throws SQLException {
         for (int i = 0; i < records.size(); i++) {
-            if (refused.containsKey(i)) {
+            String unfit = bind(records.get(i));
+            if (unfit == null) {
+                insert.addBatch();
+            } else {
+                refused.put(i, unfit);
+            }
+        }
+        insert.executeBatch();
+    }
+
+    private void insertEach(List<Node> records, Map<Integer, String> refused) throws SQLException {
+        for (int i = 0; i < records.size(); i++) {
+            String unfit = refused.containsKey(i) ? refused.get(i) : bind(records.get(i));
+            if (unfit != null) {
+                refused.put(i, unfit);
                 continue;
             }
             Savepoint one = connection.setSavepoint();
             try {
-                bind(records.get(i));
                 insert.executeUpdate();
                 connection.releaseSavepoint(one);
             } catch (SQLException e) {
@@ -233,7 +252,8 @@ public final class SqlTarget implements RecordTarget {
             String value = field == null || field.isNil() ? null : field.string();
             try {
                 if (isPostgres) {
-                    insert.setObject(i + 1, SqlValues.lexical(value, column.type()), Types.OTHER);
+                    String text = SqlValues.lexical(value, column.type());
+                    insert.setObject(i + 1, text == null ? null : SqlValues.whole(text), Types.OTHER);
                 } else {
                     insert.setObject(i + 1, SqlValues.of(value, column.type()), SqlValues.jdbcType(column.type()));
                 }
@@ -294,14 +314,16 @@ public final class SqlTarget implements RecordTarget {
             if (!isPostgres) {
                 return isMarked(token);
             }
-            for (int tries = 0; ; tries++) {
+            for (int tries = 0; tries < MAX_STATUS_TRIES; tries++) {
                 String status = status(token);
-                // A server that was killed leaves its connection to die a moment later.
-                if (!"in progress".equals(status) || tries > 100) {
+                if (!"in progress".equals(status)) {
                     return "committed".equals(status);
                 }
-                Thread.sleep(100);
+                // A server that was killed leaves its connection to die a moment later.
+                Thread.sleep(STATUS_MILLIS);
             }
+            throw new IOException("what the run wrote last is still an open transaction in the database (" + token
+                    + "); end it there, then resume");
         } catch (SQLException e) {
             rollback(e);
             throw new IOException(words(e), e);

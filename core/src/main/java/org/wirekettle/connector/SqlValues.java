@@ -8,6 +8,7 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
+import java.util.Locale;
 import org.wirekettle.problem.Show;
 
 /** Turns XSD lexical values into what JDBC takes. */
@@ -30,14 +31,18 @@ final class SqlValues {
                             .substring(0, Math.min(10, value.strip().length())));
                 case "time" -> LocalTime.parse(value.strip());
                 case "dateTime" -> moment(value.strip());
-                default -> value;
+                default -> whole(value);
             };
         } catch (DateTimeException | ArithmeticException | NumberFormatException e) {
             throw new IllegalArgumentException(Show.value(value) + " is not a value of type " + type, e);
         }
     }
 
-    /** For PostgreSQL, which reads XSD's forms itself: the text as it is, but whole numbers without decimals. */
+    /**
+     * For PostgreSQL, which reads XSD's forms itself: the text as it is, but whole numbers without decimals.
+     *
+     * @throws IllegalArgumentException in words, when the value is not of the type
+     */
     static String lexical(String value, String type) {
         if (value == null || type.equals("string")) {
             return value;
@@ -47,6 +52,28 @@ final class SqlValues {
             return null;
         }
         return type.equals("integer") && v.indexOf('.') >= 0 ? of(v, type).toString() : v;
+    }
+
+    /**
+     * The same text. Half a character, as JSON's escapes can make one, would be written as a question mark.
+     *
+     * @throws IllegalArgumentException in words, when there is one
+     */
+    static String whole(String value) {
+        for (int i = 0; i < value.length(); i++) {
+            char c = value.charAt(i);
+            if (Character.isSurrogate(c)) {
+                boolean isPair = Character.isHighSurrogate(c)
+                        && i + 1 < value.length()
+                        && Character.isLowSurrogate(value.charAt(i + 1));
+                if (!isPair) {
+                    throw new IllegalArgumentException("has half a character (U+"
+                            + Integer.toHexString(c).toUpperCase(Locale.ROOT) + ") at " + (i + 1));
+                }
+                i++;
+            }
+        }
+        return value;
     }
 
     private static Boolean bool(String v) {

@@ -2,8 +2,6 @@ package org.wirekettle.expression;
 
 import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.DateTimeException;
 import java.time.format.DateTimeFormatter;
 import java.time.temporal.TemporalAccessor;
@@ -157,12 +155,7 @@ public final class Functions {
     }
 
     private static String sha256(String value) {
-        try {
-            return HexFormat.of()
-                    .formatHex(MessageDigest.getInstance("SHA-256").digest(value.getBytes(StandardCharsets.UTF_8)));
-        } catch (NoSuchAlgorithmException e) {
-            throw new IllegalStateException("every JDK has SHA-256", e);
-        }
+        return HexFormat.of().formatHex(Sha256.begun().digest(value.getBytes(StandardCharsets.UTF_8)));
     }
 
     private static String fromBase64(String value) throws EvaluationFailed {

@@ -2,13 +2,8 @@ package org.wirekettle.expression;
 
 import java.math.BigDecimal;
 import java.math.BigInteger;
-import java.time.ZoneOffset;
-import java.time.format.DateTimeFormatter;
-import java.time.format.DateTimeFormatterBuilder;
-import java.time.temporal.ChronoField;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
@@ -202,7 +197,7 @@ final class PlainExpression {
     private record Now(String source) implements Expression {
         @Override
         public String string(Scope scope) {
-            return XSD.format(scope.now().atOffset(ZoneOffset.UTC));
+            return Moments.text(scope.now());
         }
 
         @Override
@@ -215,13 +210,6 @@ final class PlainExpression {
             throw new EvaluationFailed("a date and time is neither true nor false");
         }
     }
-
-    /** XSD's canonical form: no zeros at the end of the fraction (XSD part 2, §3.2.7.2). */
-    private static final DateTimeFormatter XSD = new DateTimeFormatterBuilder()
-            .appendPattern("uuuu-MM-dd'T'HH:mm:ss")
-            .appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true)
-            .appendLiteral('Z')
-            .toFormatter(Locale.ROOT);
 
     private record Step(String name, int position) {
         private static final int NOWHERE = -1;

@@ -3,6 +3,8 @@ package org.wirekettle.expression;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
+import java.util.ArrayDeque;
+import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -15,15 +17,17 @@ import org.wirekettle.record.Node;
  * variable is a sequence of nodes, often of one. Belongs to one record, or one part of it, and one thread.
  */
 public final class Scope {
-    private final Map<String, List<Node>> variables;
+    private final Variable variables;
     private final Node context;
     private final TreeViews views;
     private final Instant now;
     /** Shared by all scopes made of this one, so that each draw is another. */
     private final SplittableRandom random;
 
-    private Scope(
-            Node context, Map<String, List<Node>> variables, TreeViews views, Instant now, SplittableRandom random) {
+    /** The variable named last and those before it: naming one costs nothing for the others. */
+    private record Variable(String name, List<Node> value, Variable before) {}
+
+    private Scope(Node context, Variable variables, TreeViews views, Instant now, SplittableRandom random) {
         this.now = now;
         this.context = context;
         this.variables = variables;
@@ -48,10 +52,12 @@ public final class Scope {
      * @param seed of random values
      */
     public static Scope of(Node record, Instant now, long seed) {
-        Map<String, List<Node>> variables = new LinkedHashMap<>(4);
-        variables.put("record", List.of(record));
         return new Scope(
-                record, variables, new TreeViews(), now.truncatedTo(ChronoUnit.MILLIS), new SplittableRandom(seed));
+                record,
+                new Variable("record", List.of(record), null),
+                new TreeViews(),
+                now.truncatedTo(ChronoUnit.MILLIS),
+                new SplittableRandom(seed));
     }
 
     /** The same variables around another context node. */
@@ -66,9 +72,7 @@ public final class Scope {
 
     /** Likewise with a sequence. */
     public Scope with(String name, List<Node> value) {
-        Map<String, List<Node>> more = new LinkedHashMap<>(variables);
-        more.put(name, value);
-        return new Scope(context, more, views, now, random);
+        return new Scope(context, new Variable(name, value, variables), views, now, random);
     }
 
     /** For a part of the record that is worked on beside others: what it shows to engines and draws is its own. */
@@ -87,11 +91,23 @@ public final class Scope {
 
     /** Null when there is none of that name. */
     public List<Node> variable(String name) {
-        return variables.get(name);
+        for (Variable v = variables; v != null; v = v.before) {
+            if (v.name.equals(name)) {
+                return v.value;
+            }
+        }
+        return null;
     }
 
+    /** All of them, those named first first. */
     public Map<String, List<Node>> variables() {
-        return variables;
+        Deque<Variable> inOrder = new ArrayDeque<>();
+        for (Variable v = variables; v != null; v = v.before) {
+            inOrder.push(v);
+        }
+        Map<String, List<Node>> out = new LinkedHashMap<>();
+        inOrder.forEach(v -> out.put(v.name, v.value));
+        return out;
     }
 
     /** The next random number of this record. */

@@ -3,7 +3,6 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
@@ -16,6 +15,7 @@ import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.Sha256;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
@@ -178,7 +178,7 @@ public record CallStep(
                 compiled,
                 caller,
                 new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
-                new Pace(target.get().callsPerSecond()),
+                target.get().limits(),
                 new Semaphore(Math.max(1, atATime), true),
                 c.counter()));
     }
@@ -196,7 +196,13 @@ public record CallStep(
 
     /** The running side. */
     private record CallRunner(
-            CallStep step, Fill fill, SoapCaller caller, RetryPolicy retry, Pace pace, Semaphore places, int counter)
+            CallStep step,
+            Fill fill,
+            SoapCaller caller,
+            RetryPolicy retry,
+            CallLimits limits,
+            Semaphore places,
+            int counter)
             implements Runner {
         @Override
         public void run(Frame frame) throws Failure {
@@ -268,10 +274,11 @@ public record CallStep(
         /** Parts of a record call beside each other: only so many as the step and its connection allow. */
         private Exchange once(byte[] envelope) {
             runner.places.acquireUninterruptibly();
+            runner.limits.enter();
             try {
-                runner.pace.await();
                 return runner.caller.send(envelope);
             } finally {
+                runner.limits.leave();
                 runner.places.release();
             }
         }
@@ -283,14 +290,10 @@ public record CallStep(
 
         @Override
         public byte[] digest() {
-            try {
-                MessageDigest sha = MessageDigest.getInstance("SHA-256");
-                sha.update(filled.headers().getBytes(StandardCharsets.UTF_8));
-                sha.update((byte) 0);
-                return sha.digest(filled.body().getBytes(StandardCharsets.UTF_8));
-            } catch (NoSuchAlgorithmException e) {
-                throw new IllegalStateException("every JDK has SHA-256", e);
-            }
+            MessageDigest sha = Sha256.begun();
+            sha.update(filled.headers().getBytes(StandardCharsets.UTF_8));
+            sha.update((byte) 0);
+            return sha.digest(filled.body().getBytes(StandardCharsets.UTF_8));
         }
 
         @Override

@@ -44,6 +44,11 @@ public interface Project {
         return Map.of();
     }
 
-    /** A caller with the limits that its connection sets. */
-    record CallTarget(HttpCaller http, int parallel, double callsPerSecond, int retries) {}
+    /**
+     * A caller, and what its connection allows.
+     *
+     * @param parallel calls at a time that this step may make
+     * @param limits shared by all that call over the connection
+     */
+    record CallTarget(HttpCaller http, int parallel, CallLimits limits, int retries) {}
 }

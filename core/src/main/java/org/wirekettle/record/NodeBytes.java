@@ -2,7 +2,6 @@ package org.wirekettle.record;
 
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,7 +21,7 @@ public final class NodeBytes {
     public static byte[] write(Node tree) {
         Writer out = new Writer();
         out.node(tree);
-        return Arrays.copyOf(out.bytes, out.length);
+        return out.out.toBytes();
     }
 
     /** Of several trees. */
@@ -30,7 +29,7 @@ public final class NodeBytes {
         Writer out = new Writer();
         out.number(trees.size());
         trees.forEach(out::node);
-        return Arrays.copyOf(out.bytes, out.length);
+        return out.out.toBytes();
     }
 
     public static Node read(byte[] bytes) {
@@ -48,40 +47,74 @@ public final class NodeBytes {
     }
 
     private static final class Writer {
-        private byte[] bytes = new byte[512];
-        private int length;
-        private final Map<String, Integer> names = new HashMap<>();
-
-        private void need(int more) {
-            if (length + more > bytes.length) {
-                bytes = Arrays.copyOf(bytes, Math.max(length + more, bytes.length * 2));
-            }
-        }
+        private static final int LINEAR_NAMES = 24;
+        private final ByteWriter out = new ByteWriter(512);
+        private final String[] names = new String[LINEAR_NAMES];
+        private final int[] hashes = new int[LINEAR_NAMES];
+        private int nameCount;
+        private String lastNamespace;
+        private int lastNamespaceNumber;
+        /** Only of trees with many names. */
+        private Map<String, Integer> byName;
 
         void number(int n) {
-            need(5);
-            int left = n;
-            while (left > 0x7F) {
-                bytes[length++] = (byte) (left | 0x80);
-                left >>>= 7;
-            }
-            bytes[length++] = (byte) left;
+            out.packed(n);
         }
 
         void text(String s) {
             byte[] utf8 = s.getBytes(StandardCharsets.UTF_8);
-            number(utf8.length);
-            need(utf8.length);
-            System.arraycopy(utf8, 0, bytes, length, utf8.length);
-            length += utf8.length;
+            out.packed(utf8.length);
+            out.raw(utf8);
         }
 
         void name(String s) {
-            Integer known = names.putIfAbsent(s, names.size());
-            number(known == null ? names.size() - 1 : known);
-            if (known == null) {
+            int known = known(s);
+            number(known < 0 ? nameCount : known);
+            if (known < 0) {
+                add(s);
                 text(s);
             }
+        }
+
+        /** Mostly that of the node before. */
+        void namespace(String s) {
+            if (s == lastNamespace) {
+                number(lastNamespaceNumber);
+                return;
+            }
+            int known = known(s);
+            lastNamespace = s;
+            lastNamespaceNumber = known < 0 ? nameCount : known;
+            name(s);
+        }
+
+        private int known(String s) {
+            if (byName != null) {
+                return byName.getOrDefault(s, -1);
+            }
+            int hash = s.hashCode();
+            for (int i = 0; i < nameCount; i++) {
+                if (hashes[i] == hash && names[i].equals(s)) {
+                    return i;
+                }
+            }
+            return -1;
+        }
+
+        private void add(String s) {
+            if (byName == null && nameCount == LINEAR_NAMES) {
+                byName = new HashMap<>();
+                for (int i = 0; i < nameCount; i++) {
+                    byName.put(names[i], i);
+                }
+            }
+            if (byName == null) {
+                names[nameCount] = s;
+                hashes[nameCount] = s.hashCode();
+            } else {
+                byName.put(s, nameCount);
+            }
+            nameCount++;
         }
 
         void node(Node n) {
@@ -92,12 +125,12 @@ public final class NodeBytes {
                     | (n.isMixed() ? MIXED : 0);
             number(kind);
             name(n.name());
-            name(n.namespace());
+            namespace(n.namespace());
             if ((kind & ATTRIBUTES) != 0) {
                 number(n.attributes().size());
                 for (Node a : n.attributes()) {
                     name(a.name());
-                    name(a.namespace());
+                    namespace(a.namespace());
                     text(a.string());
                 }
             }
@@ -115,7 +148,10 @@ public final class NodeBytes {
                 }
             } else {
                 number(n.children().size());
-                n.children().forEach(this::node);
+                List<Node> children = n.children();
+                for (int i = 0; i < children.size(); i++) {
+                    node(children.get(i));
+                }
             }
         }
     }

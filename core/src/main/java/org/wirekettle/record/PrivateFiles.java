@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.channels.Channels;
 import java.nio.channels.FileChannel;
+import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.OpenOption;
 import java.nio.file.Path;
@@ -34,5 +35,25 @@ public final class PrivateFiles {
     public static OutputStream write(Path file) throws IOException {
         return Channels.newOutputStream(channel(
                 file, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING));
+    }
+
+    /**
+     * Makes a file whole, unless it is there: of several that try at once, one does.
+     *
+     * @return what it holds now
+     */
+    public static byte[] once(Path file, byte[] content) throws IOException {
+        if (Files.notExists(file)) {
+            Path whole = Files.createTempFile(file.toAbsolutePath().getParent(), "new", ".part", FILE);
+            try {
+                Files.write(whole, content);
+                Files.createLink(file, whole);
+            } catch (FileAlreadyExistsException e) {
+                // Somebody else was faster: theirs counts.
+            } finally {
+                Files.delete(whole);
+            }
+        }
+        return Files.readAllBytes(file);
     }
 }

@@ -1,15 +1,15 @@
 package org.wirekettle.run;
 
 import java.io.ByteArrayInputStream;
-import java.io.ByteArrayOutputStream;
 import java.io.DataInputStream;
-import java.io.DataOutputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Trail;
+import org.wirekettle.record.ByteWriter;
 
 /**
  * A call that a waiting record has been answered before something later set it aside. Going on uses the answer instead
@@ -46,20 +46,17 @@ public record AnsweredCall(String path, byte[] digest, Exchange exchange) {
         if (calls.isEmpty()) {
             return null;
         }
-        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
-        try (DataOutputStream out = new DataOutputStream(bytes)) {
-            out.writeInt(BY_PATH);
-            out.writeInt(calls.size());
-            for (AnsweredCall c : calls) {
-                out.writeUTF(c.path);
-                out.writeInt(c.digest.length);
-                out.write(c.digest);
-                ExchangeBytes.write(c.exchange, out);
-            }
-        } catch (IOException e) {
-            throw new UncheckedIOException("memory does not fail", e);
+        ByteWriter out = new ByteWriter(4_096);
+        out.int32(BY_PATH);
+        out.int32(calls.size());
+        for (AnsweredCall c : calls) {
+            byte[] path = c.path.getBytes(StandardCharsets.UTF_8);
+            out.int16(path.length);
+            out.raw(path);
+            out.sized(c.digest);
+            ExchangeBytes.write(c.exchange, out);
         }
-        return bytes.toByteArray();
+        return out.toBytes();
     }
 
     /** @param bytes may be null */

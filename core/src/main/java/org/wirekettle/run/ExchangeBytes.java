@@ -1,9 +1,7 @@
 package org.wirekettle.run;
 
 import java.io.ByteArrayInputStream;
-import java.io.ByteArrayOutputStream;
 import java.io.DataInputStream;
-import java.io.DataOutputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
@@ -12,6 +10,7 @@ import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.record.ByteWriter;
 
 /** An exchange as bytes, for journals, trails and the answers kept with records that wait. */
 public final class ExchangeBytes {
@@ -20,25 +19,21 @@ public final class ExchangeBytes {
     private ExchangeBytes() {}
 
     public static byte[] write(Exchange x) {
-        ByteArrayOutputStream bytes = new ByteArrayOutputStream(x.request().length + x.answer().length + 256);
-        try (DataOutputStream out = new DataOutputStream(bytes)) {
-            write(x, out);
-        } catch (IOException e) {
-            throw new UncheckedIOException("memory does not fail", e);
-        }
-        return bytes.toByteArray();
+        ByteWriter out = new ByteWriter(x.request().length + x.answer().length + 512);
+        write(x, out);
+        return out.toBytes();
     }
 
-    static void write(Exchange x, DataOutputStream out) throws IOException {
-        out.writeByte(x.outcome().ordinal());
-        out.writeInt(x.status());
-        out.writeLong(x.waitMicros());
-        out.writeLong(x.readMicros());
+    static void write(Exchange x, ByteWriter out) {
+        out.int8(x.outcome().ordinal());
+        out.int32(x.status());
+        out.int64(x.waitMicros());
+        out.int64(x.readMicros());
         headers(x.requestHeaders(), out);
         headers(x.answerHeaders(), out);
-        bytes(x.problem() == null ? new byte[0] : x.problem().getBytes(StandardCharsets.UTF_8), out);
-        bytes(x.request(), out);
-        bytes(x.answer(), out);
+        out.text(x.problem() == null ? "" : x.problem());
+        out.sized(x.request());
+        out.sized(x.answer());
     }
 
     static Exchange read(DataInputStream in) throws IOException {
@@ -83,11 +78,11 @@ public final class ExchangeBytes {
         return problem.length == 0 ? null : new String(problem, StandardCharsets.UTF_8);
     }
 
-    private static void headers(List<String[]> headers, DataOutputStream out) throws IOException {
-        out.writeShort(headers.size());
+    private static void headers(List<String[]> headers, ByteWriter out) {
+        out.int16(headers.size());
         for (String[] h : headers) {
-            bytes(h[0].getBytes(StandardCharsets.UTF_8), out);
-            bytes(h[1] == null ? new byte[0] : h[1].getBytes(StandardCharsets.UTF_8), out);
+            out.text(h[0]);
+            out.text(h[1] == null ? "" : h[1]);
         }
     }
 
@@ -100,11 +95,6 @@ public final class ExchangeBytes {
             });
         }
         return out;
-    }
-
-    private static void bytes(byte[] b, DataOutputStream out) throws IOException {
-        out.writeInt(b.length);
-        out.write(b);
     }
 
     private static byte[] bytes(DataInputStream in) throws IOException {

@@ -148,6 +148,9 @@ public final class Journal implements AutoCloseable {
 
     /** What is known of a record's call from before; empty when it is not known to have been sent. */
     Optional<Remembered> remembered(long position, String key) {
+        if (remembered.isEmpty()) {
+            return Optional.empty();
+        }
         return remembered.getOrDefault(position, List.of()).stream()
                 .filter(r -> r.key.equals(key))
                 .findFirst();
@@ -166,8 +169,9 @@ public final class Journal implements AutoCloseable {
         append(SENDING, position, key, payload);
     }
 
-    void ended(long position, String key, Exchange x) {
-        append(ENDED, position, key, ExchangeBytes.write(x));
+    /** @param exchange see {@link ExchangeBytes} */
+    void ended(long position, String key, byte[] exchange) {
+        append(ENDED, position, key, exchange);
     }
 
     void value(long position, String key, List<Node> value) {
@@ -198,8 +202,10 @@ public final class Journal implements AutoCloseable {
 
     /** Records before that position are accounted for elsewhere: what is known of them may go. */
     synchronized void forget(long position) throws IOException {
-        remembered.keySet().removeIf(p -> p < position);
-        begun.keySet().removeIf(p -> p < position);
+        if (!remembered.isEmpty()) {
+            remembered.keySet().removeIf(p -> p < position);
+            begun.keySet().removeIf(p -> p < position);
+        }
         for (var it = full.iterator(); it.hasNext(); ) {
             JournalSegment s = it.next();
             if (s.highest() < position) {

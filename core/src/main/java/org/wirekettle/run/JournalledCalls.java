@@ -4,10 +4,13 @@ import java.time.Clock;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.Arrays;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.wirekettle.call.Exchange;
+import org.wirekettle.call.Mask;
 import org.wirekettle.flow.Calls;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.record.Node;
@@ -22,17 +25,28 @@ final class JournalledCalls implements Calls {
 
     private final Journal journal;
     private final OnceARun once;
+    private final MemoryBudget.Share memory;
     private final long position;
     private final Numbered record;
     private final boolean isUnproven;
     private final Journal.Begun begun;
     /** Earlier versions knew a call by how many the record had made before. */
     private final AtomicInteger made = new AtomicInteger();
+    /** What was written to the journal, so that the trail need not write it again. */
+    private final Map<Exchange, byte[]> written = new IdentityHashMap<>(4);
 
     /** @param isUnproven whether the record may have been begun without this journal knowing of it */
-    JournalledCalls(Journal journal, OnceARun once, long position, Numbered record, boolean isUnproven, Clock clock) {
+    JournalledCalls(
+            Journal journal,
+            OnceARun once,
+            MemoryBudget.Share memory,
+            long position,
+            Numbered record,
+            boolean isUnproven,
+            Clock clock) {
         this.journal = journal;
         this.once = once;
+        this.memory = memory;
         this.position = position;
         this.record = record;
         this.isUnproven = isUnproven;
@@ -51,6 +65,12 @@ final class JournalledCalls implements Calls {
 
     @Override
     public Exchange call(String path, Call call) throws Failure {
+        Exchange x = answer(path, call);
+        memory.take(x);
+        return x;
+    }
+
+    private Exchange answer(String path, Call call) throws Failure {
         String oldKey = OldJournal.key(made.getAndIncrement());
         byte[] digest = call.digest();
         Optional<Journal.Remembered> known =
@@ -68,8 +88,24 @@ final class JournalledCalls implements Calls {
         }
         journal.sending(position, path, begun, digest);
         Exchange x = made(call);
-        journal.ended(position, path, x);
+        byte[] bytes = ExchangeBytes.write(x);
+        journal.ended(position, path, bytes);
+        synchronized (written) {
+            written.put(x, bytes);
+        }
         return x;
+    }
+
+    /** What may be kept of one of the record's exchanges. */
+    byte[] shown(Exchange x) {
+        if (x.mask() != Mask.NONE) {
+            return ExchangeBytes.write(x.shown());
+        }
+        byte[] known;
+        synchronized (written) {
+            known = written.get(x);
+        }
+        return known != null ? known : ExchangeBytes.write(x);
     }
 
     /** @return null when the call is to be sent */

@@ -35,7 +35,15 @@ final class OldTrails {
             events.add(new Trail.Event(step, at, micros, text, x, null));
         }
         return new TrailBlock.Kept(
-                number, start, fate, failedStep < 0 ? null : String.valueOf(failedStep), code, reason, record, events);
+                number,
+                start,
+                fate,
+                failedStep < 0 ? null : String.valueOf(failedStep),
+                code,
+                reason,
+                record,
+                events,
+                List.of());
     }
 
     private static Node record(String xml) throws IOException {

@@ -1,21 +1,31 @@
 package org.wirekettle.run;
 
 import java.io.ByteArrayInputStream;
-import java.io.ByteArrayOutputStream;
 import java.io.DataInputStream;
-import java.io.DataOutputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.flow.Effects;
+import org.wirekettle.record.ByteWriter;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeBytes;
 
 /** Rows for one target in their order, each with the record it belongs to; as bytes, to be delivered later. */
 public final class OutputRows {
-    /** A row. @param number of its record. @param path of the write step */
-    public record Row(long number, String path, Node row) {}
+    /** Tells this format from the earlier one, which began with the number of rows. */
+    private static final int PACKED = -2;
+
+    /**
+     * A row.
+     *
+     * @param number of its record
+     * @param path of the write step
+     * @param bytes of the row, see {@link NodeBytes}
+     */
+    public record Row(long number, String path, Node row, byte[] bytes) {}
 
     private final List<Row> rows;
 
@@ -23,8 +33,13 @@ public final class OutputRows {
         this.rows = rows;
     }
 
-    static Row row(long number, Effects.Row r) {
-        return new Row(number, r.path(), r.record());
+    /** Those of a record, for whatever targets, in their order. Any thread. */
+    static List<Row> of(long number, List<Effects.Row> written) {
+        List<Row> out = new ArrayList<>(written.size());
+        for (Effects.Row r : written) {
+            out.add(new Row(number, r.path(), r.record(), NodeBytes.write(r.record())));
+        }
+        return out;
     }
 
     public List<Row> rows() {
@@ -40,27 +55,27 @@ public final class OutputRows {
     }
 
     public byte[] bytes() {
-        ByteArrayOutputStream bytes = new ByteArrayOutputStream(rows.size() * 128);
-        try (DataOutputStream out = new DataOutputStream(bytes)) {
-            out.writeInt(rows.size());
-            for (Row r : rows) {
-                byte[] tree = NodeBytes.write(r.row);
-                out.writeLong(r.number);
-                out.writeUTF(r.path);
-                out.writeInt(tree.length);
-                out.write(tree);
-            }
-        } catch (IOException e) {
-            throw new UncheckedIOException("memory does not fail", e);
+        ByteWriter out = new ByteWriter(rows.size() * 128);
+        out.int32(rows.size());
+        for (Row r : rows) {
+            byte[] path = r.path.getBytes(StandardCharsets.UTF_8);
+            out.int64(r.number);
+            out.int16(path.length);
+            out.raw(path);
+            out.sized(r.bytes);
         }
-        return bytes.toByteArray();
+        return Packed.pack(PACKED, out);
     }
 
-    public static OutputRows read(byte[] bytes) {
+    public static OutputRows read(byte[] block) {
+        byte[] plain = ByteBuffer.wrap(block).getInt() == PACKED ? Packed.unpack(block) : block;
         List<Row> out = new ArrayList<>();
-        try (DataInputStream in = new DataInputStream(new ByteArrayInputStream(bytes))) {
+        try (DataInputStream in = new DataInputStream(new ByteArrayInputStream(plain))) {
             for (int n = in.readInt(); n > 0; n--) {
-                out.add(new Row(in.readLong(), in.readUTF(), NodeBytes.read(in.readNBytes(in.readInt()))));
+                long number = in.readLong();
+                String path = in.readUTF();
+                byte[] bytes = in.readNBytes(in.readInt());
+                out.add(new Row(number, path, NodeBytes.read(bytes), bytes));
             }
         } catch (IOException e) {
             throw new UncheckedIOException("a kept output is damaged", e);

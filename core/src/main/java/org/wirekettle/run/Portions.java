@@ -4,11 +4,9 @@ import java.io.IOException;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.Consumer;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.flow.CompiledFlow;
@@ -98,7 +96,7 @@ final class Portions {
      */
     boolean account(long first, List<Ended> records) throws IOException {
         List<Trail> trails = records.stream().map(Ended::trail).toList();
-        List<Delivery> deliveries = prepared(trails);
+        List<Delivery> deliveries = prepared(records);
         Ledger.Portion portion = summary(first, records, trails, deliveries);
         ledger.record(portion);
         for (Delivery d : deliveries) {
@@ -109,18 +107,18 @@ final class Portions {
     }
 
     /** Each target's rows in an open transaction; a record that one refuses is left out of all. */
-    private List<Delivery> prepared(List<Trail> trails) throws IOException {
+    private List<Delivery> prepared(List<Ended> records) throws IOException {
         while (true) {
             List<Delivery> out = new ArrayList<>();
             boolean isRefused = false;
             for (int i = 0; i < flow.outputs().size() && !isRefused; i++) {
-                List<OutputRows.Row> rows = rows(trails, i);
+                List<OutputRows.Row> rows = rows(records, i);
                 if (!rows.isEmpty()) {
                     Output to = flow.outputs().get(i);
                     OutputRows output = new OutputRows(rows);
                     RecordTarget.Prepared prepared = to.target().prepare(output.nodes());
                     out.add(new Delivery(to.name(), prepared.token(), output));
-                    isRefused = refuse(trails, rows, prepared);
+                    isRefused = refuse(records, rows, prepared);
                 }
             }
             if (!isRefused) {
@@ -132,12 +130,13 @@ final class Portions {
         }
     }
 
-    private static List<OutputRows.Row> rows(List<Trail> trails, int output) {
-        List<OutputRows.Row> rows = new ArrayList<>(trails.size() * 2);
-        for (Trail t : trails) {
-            for (Effects.Row r : t.effects().rows()) {
-                if (r.output() == output) {
-                    rows.add(OutputRows.row(t.number(), r));
+    private static List<OutputRows.Row> rows(List<Ended> records, int output) {
+        List<OutputRows.Row> rows = new ArrayList<>(records.size() * 2);
+        for (Ended e : records) {
+            List<Effects.Row> written = e.trail().effects().rows();
+            for (int i = 0; i < written.size(); i++) {
+                if (written.get(i).output() == output) {
+                    rows.add(e.rows().get(i));
                 }
             }
         }
@@ -145,23 +144,32 @@ final class Portions {
     }
 
     /** A record with a row that a target does not take is set aside as a whole. @return whether there was one */
-    private static boolean refuse(List<Trail> trails, List<OutputRows.Row> rows, RecordTarget.Prepared prepared) {
+    private static boolean refuse(List<Ended> records, List<OutputRows.Row> rows, RecordTarget.Prepared prepared) {
+        if (prepared.refused().isEmpty()) {
+            return false;
+        }
         Map<Long, Failure> why = new HashMap<>();
         prepared.refused()
                 .forEach((row, text) -> why.putIfAbsent(
                         rows.get(row).number(),
                         Failure.refused(text, rows.get(row).path())));
-        trails.stream().filter(t -> why.containsKey(t.number())).forEach(t -> t.end(why.get(t.number())));
-        return !why.isEmpty();
+        for (Ended e : records) {
+            if (why.containsKey(e.trail().number())) {
+                e.trail().end(why.get(e.trail().number()));
+            }
+        }
+        return true;
     }
 
     private Ledger.Portion summary(long first, List<Ended> records, List<Trail> trails, List<Delivery> deliveries) {
         long[] counts = new long[flow.counters().size()];
         LatencyHistogram latency = new LatencyHistogram();
         Map<String, BigDecimal> totals = new HashMap<>();
+        List<Effects.Kept> kept = new ArrayList<>();
         for (Trail t : trails) {
+            int[] passed = t.counts();
             for (int i = 0; i < counts.length; i++) {
-                counts[i] += t.counts()[i];
+                counts[i] += passed[i];
             }
             for (Trail.Event e : t.events()) {
                 if (e.exchange() != null) {
@@ -169,20 +177,16 @@ final class Portions {
                 }
             }
             t.effects().additions().forEach(a -> totals.merge(a.name(), a.value(), BigDecimal::add));
+            kept.addAll(t.effects().kept());
         }
-        byte[] block = TrailBlock.write(trails, records.stream().map(Ended::way).toList());
-        List<Effects.Kept> kept =
-                trails.stream().flatMap(t -> t.effects().kept().stream()).toList();
+        byte[] block = TrailBlock.write(records);
         return new Ledger.Portion(number++, first, trails, block, counts, deliveries, latency, totals, kept);
     }
 
     /** Everything is delivered: what was held back becomes visible. */
     void finish() throws IOException {
-        Set<String> done = new HashSet<>();
         for (Output o : flow.outputs()) {
-            if (done.add(o.name())) {
-                o.target().finish();
-            }
+            o.target().finish();
         }
     }
 }

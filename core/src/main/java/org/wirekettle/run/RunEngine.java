@@ -23,6 +23,9 @@ import org.wirekettle.run.RunInput.Numbered;
  */
 public final class RunEngine {
     static final int PORTION_RECORDS = 500;
+    /** A portion ends, too, when its records keep so much. */
+    static final long PORTION_BYTES = 4L * 1024 * 1024;
+
     private static final long MAX_PORTION_WAIT_MILLIS = 250;
     /** Until the targets have taken the first records, no more than these are worked on ahead of them. */
     private static final int FIRST_RECORDS = 20;
@@ -40,6 +43,7 @@ public final class RunEngine {
     private final Journal journal;
     private final OnceARun once;
     private final Portions portions;
+    private final MemoryBudget memory;
     private final ThreadPoolExecutor helpers;
     private final int window;
     private final AtomicReferenceArray<Ended> ended;
@@ -65,8 +69,28 @@ public final class RunEngine {
     private int awaited = 1;
     private int sinceSignal;
 
-    /** A record that ended, with the long part of its trail as bytes. */
-    record Ended(Trail trail, byte[] way) {}
+    /**
+     * A record that ended.
+     *
+     * @param way the long part of its trail as bytes
+     * @param rows what it writes, in the order of its effects
+     * @param bytes what is kept of it until it is accounted for
+     */
+    record Ended(Trail trail, byte[] way, List<OutputRows.Row> rows, long bytes) {
+        static Ended of(Trail trail, JournalledCalls calls) {
+            byte[] way = TrailBlock.way(trail, calls::shown);
+            List<OutputRows.Row> rows =
+                    OutputRows.of(trail.number(), trail.effects().rows());
+            long bytes = way.length;
+            for (OutputRows.Row r : rows) {
+                bytes += r.bytes().length;
+            }
+            for (Trail.Event e : trail.events()) {
+                bytes += e.exchange() == null ? 0 : e.exchange().bytes();
+            }
+            return new Ended(trail, way, rows, bytes);
+        }
+    }
 
     /**
      * @param stopped null when all records were worked on; otherwise why not, in words
@@ -93,6 +117,7 @@ public final class RunEngine {
         this.portions = new Portions(flow, ledger, progress);
         this.worked = new FailureStreak(pauseAfter, flow::stepName);
         this.accountedFor = new FailureStreak(pauseAfter, flow::stepName);
+        this.memory = new MemoryBudget(MemoryBudget.BYTES);
         this.window = Math.max(4 * PORTION_RECORDS, 4 * flow.parallel());
         this.ended = new AtomicReferenceArray<>(window);
         this.helpers = new ThreadPoolExecutor(
@@ -208,12 +233,18 @@ public final class RunEngine {
                     }
                     position = taken - 1;
                 }
-                Trail trail = flow.work(work(position, record));
+                long own = position;
+                MemoryBudget.Share share = memory.share(() -> isFirst(own));
+                JournalledCalls calls = new JournalledCalls(
+                        journal, once, share, position, record, position < unprovenTo, flow.clock());
+                Trail trail = flow.work(work(record, calls));
                 if (trail.isStop()) {
                     pause(trail.reason());
                 }
                 worked.add(trail).ifPresent(this::pause);
-                ended.set((int) (position % window), new Ended(trail, TrailBlock.way(trail)));
+                Ended done = Ended.of(trail, calls);
+                share.keep(done.bytes());
+                ended.set((int) (position % window), done);
                 signal();
             }
         } catch (InterruptedException e) {
@@ -230,15 +261,13 @@ public final class RunEngine {
         }
     }
 
-    private Work work(long position, Numbered record) {
-        JournalledCalls calls =
-                new JournalledCalls(journal, once, position, record, position < unprovenTo, flow.clock());
+    private Work work(Numbered record, JournalledCalls calls) {
         return new Work(record.number(), record.record(), calls, calls.at(), calls.seed(), flow.clock(), helpers);
     }
 
     /** Under the lock: the next record, once there is room for it. @return null when there is nothing more to do */
     private Numbered take() throws InterruptedException, IOException {
-        while (!stopping && taken - accounted >= (isTargetProven ? window : Math.max(FIRST_RECORDS, flow.parallel()))) {
+        while (!stopping && !hasRoom()) {
             lock.wait();
         }
         if (stopping || taken >= inputEnd) {
@@ -256,6 +285,25 @@ public final class RunEngine {
         }
         taken++;
         return record;
+    }
+
+    /** Under the lock. */
+    private boolean hasRoom() {
+        long open = taken - accounted;
+        return open < (isTargetProven ? window : Math.max(FIRST_RECORDS, flow.parallel()))
+                && (open == 0 || !memory.isFull());
+    }
+
+    /** Whether all records before that one have ended, or no others are begun any more. */
+    private boolean isFirst(long position) {
+        synchronized (lock) {
+            for (long p = accounted; p < position && !stopping; p++) {
+                if (ended.get((int) (p % window)) == null) {
+                    return false;
+                }
+            }
+            return true;
+        }
     }
 
     /** Wakes the accounting thread once there is a portion for it, not for every record. */
@@ -280,6 +328,7 @@ public final class RunEngine {
                             || gathered.stream().anyMatch(e -> e.trail().fate() == Fate.DONE);
                     lock.notifyAll();
                 }
+                memory.give(gathered.stream().mapToLong(Ended::bytes).sum());
                 journal.forget(accounted);
                 gathered.clear();
             }
@@ -294,12 +343,16 @@ public final class RunEngine {
      */
     private boolean gather(List<Ended> into) {
         long deadline = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(MAX_PORTION_WAIT_MILLIS);
+        long bytes = 0;
         while (true) {
             long next = accounted + into.size();
             Ended e;
-            while (into.size() < PORTION_RECORDS && (e = ended.get((int) (next % window))) != null) {
+            while (into.size() < PORTION_RECORDS
+                    && bytes < PORTION_BYTES
+                    && (e = ended.get((int) (next % window))) != null) {
                 ended.set((int) (next % window), null);
                 into.add(e);
+                bytes += e.bytes();
                 next++;
             }
             synchronized (lock) {
@@ -307,6 +360,7 @@ public final class RunEngine {
                 long left = TimeUnit.NANOSECONDS.toMillis(deadline - System.nanoTime());
                 if (ends
                         || into.size() >= (isTargetProven ? PORTION_RECORDS : FIRST_RECORDS)
+                        || bytes >= PORTION_BYTES
                         || left <= 0 && !into.isEmpty()) {
                     return ends;
                 }

@@ -1,21 +1,21 @@
 package org.wirekettle.run;
 
 import java.io.ByteArrayInputStream;
-import java.io.ByteArrayOutputStream;
 import java.io.DataInputStream;
-import java.io.DataOutputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import net.jpountz.lz4.LZ4Factory;
+import java.util.function.Function;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.Trail;
+import org.wirekettle.record.ByteWriter;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeBytes;
+import org.wirekettle.run.RunEngine.Ended;
 import org.wirekettle.xml.XmlText;
 
 /**
@@ -23,25 +23,20 @@ import org.wirekettle.xml.XmlText;
  * (LZ4).
  */
 public final class TrailBlock {
-    private static final LZ4Factory LZ4 = lz4();
     /** Tells this format from earlier ones: a positive length had no HTTP headers, a negative one numbers of steps. */
     private static final int BY_PATH = Integer.MIN_VALUE;
+    /** The same, with the rows that a record wrote. */
+    private static final int WITH_ROWS = Integer.MIN_VALUE + 1;
+
+    private static final long MAX_EXPECTED = 16L * 1024 * 1024;
 
     private TrailBlock() {}
-
-    /** The native one where it loads: {@code fastestInstance} only tries it under the system's class loader. */
-    private static LZ4Factory lz4() {
-        try {
-            return LZ4Factory.nativeInstance();
-        } catch (LinkageError | RuntimeException e) {
-            return LZ4Factory.fastestJavaInstance();
-        }
-    }
 
     /**
      * A trail read back. Earlier versions wrote numbers of steps: then a path is such a number.
      *
      * @param failedPath null for a record that is done
+     * @param written rows for targets; earlier versions kept none
      */
     public record Kept(
             long number,
@@ -51,7 +46,8 @@ public final class TrailBlock {
             String code,
             String reason,
             Node record,
-            List<Trail.Event> events) {
+            List<Trail.Event> events,
+            List<Written> written) {
         /** Whether a text occurs in the record or its messages. */
         public boolean contains(String text) {
             return holds(record, text)
@@ -63,72 +59,68 @@ public final class TrailBlock {
         }
     }
 
+    /** A row that a record wrote. @param path of the write step */
+    public record Written(String path, Node row) {}
+
     private static boolean holds(Node n, String text) {
         return n.isLeaf() ? n.string().contains(text) : n.children().stream().anyMatch(c -> holds(c, text));
     }
 
-    /** @param ways as {@link #way} made them, one for each trail */
-    public static byte[] write(List<Trail> trails, List<byte[]> ways) {
-        ByteArrayOutputStream raw =
-                new ByteArrayOutputStream(ways.stream().mapToInt(w -> w.length).sum() + trails.size() * 64);
-        try (DataOutputStream out = new DataOutputStream(raw)) {
-            out.writeInt(trails.size());
-            for (int i = 0; i < trails.size(); i++) {
-                Trail t = trails.get(i);
-                out.writeLong(t.number());
-                out.writeLong(t.startMillis());
-                out.writeByte(t.fate().ordinal());
-                text(t.failedPath(), out);
-                text(t.code(), out);
-                text(t.reason(), out);
-                out.write(ways.get(i));
+    static byte[] write(List<Ended> records) {
+        ByteWriter out = new ByteWriter((int) Math.min(
+                MAX_EXPECTED,
+                records.size() * 64L + records.stream().mapToLong(Ended::bytes).sum()));
+        out.int32(records.size());
+        for (Ended e : records) {
+            Trail t = e.trail();
+            out.int64(t.number());
+            out.int64(t.startMillis());
+            out.int8(t.fate().ordinal());
+            out.text(t.failedPath());
+            out.text(t.code());
+            out.text(t.reason());
+            out.raw(e.way());
+            List<OutputRows.Row> rows = t.fate() == Fate.DONE ? e.rows() : List.of();
+            out.int32(rows.size());
+            for (OutputRows.Row r : rows) {
+                out.text(r.path());
+                out.sized(r.bytes());
             }
-        } catch (IOException e) {
-            throw new UncheckedIOException("memory does not fail", e);
         }
-        byte[] plain = raw.toByteArray();
-        byte[] packed = LZ4.fastCompressor().compress(plain);
-        return ByteBuffer.allocate(8 + packed.length)
-                .putInt(BY_PATH)
-                .putInt(plain.length)
-                .put(packed)
-                .array();
+        return Packed.pack(WITH_ROWS, out);
     }
 
-    /** What is long of a trail, and does not change with its fate: the record and the events. */
-    static byte[] way(Trail t) {
-        ByteArrayOutputStream bytes = new ByteArrayOutputStream(2048);
-        try (DataOutputStream out = new DataOutputStream(bytes)) {
-            bytes(NodeBytes.write(t.source()), out);
-            out.writeInt(t.events().size());
-            for (Trail.Event e : t.events()) {
-                text(e.path(), out);
-                out.writeLong(e.atMillis());
-                out.writeLong(e.micros());
-                text(e.text(), out);
-                Exchange x = e.exchange();
-                out.writeBoolean(x != null);
-                if (x != null) {
-                    ExchangeBytes.write(x.shown(), out);
-                }
+    /**
+     * What is long of a trail, and does not change with its fate: the record and the events.
+     *
+     * @param shown what may be kept of an exchange, as {@link ExchangeBytes} writes it
+     */
+    static byte[] way(Trail t, Function<Exchange, byte[]> shown) {
+        ByteWriter out = new ByteWriter(2048);
+        out.sized(NodeBytes.write(t.source()));
+        out.int32(t.events().size());
+        for (Trail.Event e : t.events()) {
+            out.text(e.path());
+            out.int64(e.atMillis());
+            out.int64(e.micros());
+            out.text(e.text());
+            Exchange x = e.exchange();
+            out.int8(x == null ? 0 : 1);
+            if (x != null) {
+                out.raw(shown.apply(x));
             }
-        } catch (IOException e) {
-            throw new UncheckedIOException("memory does not fail", e);
         }
-        return bytes.toByteArray();
+        return out.toBytes();
     }
 
     public static List<Kept> read(byte[] block) {
-        ByteBuffer head = ByteBuffer.wrap(block);
-        int length = head.getInt();
-        boolean isByPath = length == BY_PATH;
-        byte[] plain = isByPath
-                ? LZ4.fastDecompressor().decompress(block, 8, head.getInt())
-                : LZ4.fastDecompressor().decompress(block, 4, Math.abs(length));
+        int format = ByteBuffer.wrap(block).getInt();
+        boolean isByPath = format == BY_PATH || format == WITH_ROWS;
+        byte[] plain = isByPath ? Packed.unpack(block) : Packed.unpackOld(block);
         List<Kept> out = new ArrayList<>();
         try (DataInputStream in = new DataInputStream(new ByteArrayInputStream(plain))) {
             for (int n = in.readInt(); n > 0; n--) {
-                out.add(isByPath ? readOne(in) : OldTrails.readOne(in, length < 0));
+                out.add(isByPath ? readOne(in, format == WITH_ROWS) : OldTrails.readOne(in, format < 0));
             }
         } catch (IOException e) {
             throw new UncheckedIOException("a kept trail is damaged", e);
@@ -136,7 +128,7 @@ public final class TrailBlock {
         return out;
     }
 
-    private static Kept readOne(DataInputStream in) throws IOException {
+    private static Kept readOne(DataInputStream in, boolean withRows) throws IOException {
         long number = in.readLong();
         long start = in.readLong();
         Fate fate = Fate.values()[in.readByte()];
@@ -152,20 +144,11 @@ public final class TrailBlock {
             String text = text(in);
             events.add(new Trail.Event(path, at, micros, text, in.readBoolean() ? ExchangeBytes.read(in) : null, null));
         }
-        return new Kept(number, start, fate, failedPath, code, reason, record, events);
-    }
-
-    private static void text(String s, DataOutputStream out) throws IOException {
-        if (s == null) {
-            out.writeInt(-1);
-        } else {
-            bytes(s.getBytes(StandardCharsets.UTF_8), out);
+        List<Written> written = new ArrayList<>();
+        for (int n = withRows ? in.readInt() : 0; n > 0; n--) {
+            written.add(new Written(text(in), NodeBytes.read(bytes(in))));
         }
-    }
-
-    private static void bytes(byte[] b, DataOutputStream out) throws IOException {
-        out.writeInt(b.length);
-        out.write(b);
+        return new Kept(number, start, fate, failedPath, code, reason, record, events, written);
     }
 
     static String text(DataInputStream in) throws IOException {

@@ -134,8 +134,9 @@ final class QuickCheck {
         return (point < 0 || n - point - 1 <= maxDecimals) && result > min && result < max;
     }
 
+    /** To the second or a fraction of it, in UTC, with an offset, or without; the year with four digits. */
     private static boolean dateTime(String v) {
-        if (v.length() != 19 && !(v.length() == 20 && v.charAt(19) == 'Z')) {
+        if (v.length() < 19 || v.startsWith("0000")) {
             return false;
         }
         for (int i = 0; i < 19; i++) {
@@ -145,7 +146,7 @@ final class QuickCheck {
                         case 4, 7 -> c == '-';
                         case 10 -> c == 'T';
                         case 13, 16 -> c == ':';
-                        default -> c >= '0' && c <= '9';
+                        default -> isDigit(c);
                     };
             if (!right) {
                 return false;
@@ -153,14 +154,47 @@ final class QuickCheck {
         }
         int month = two(v, 5);
         int day = two(v, 8);
+        // The last day of a month is for the validator.
         return month >= 1
                 && month <= 12
                 && day >= 1
-                && day <= 28
+                && day <= (month == 2 ? 28 : 30)
                 && two(v, 11) < 24
                 && two(v, 14) < 60
                 && two(v, 17) < 60
-                && !v.startsWith("0000");
+                && isZone(v, afterFraction(v, 19));
+    }
+
+    private static int afterFraction(String v, int from) {
+        int at = from;
+        if (at < v.length() && v.charAt(at) == '.') {
+            at++;
+            while (at < v.length() && isDigit(v.charAt(at))) {
+                at++;
+            }
+            return at == from + 1 ? from : at;
+        }
+        return at;
+    }
+
+    private static boolean isZone(String v, int from) {
+        int left = v.length() - from;
+        if (left == 0 || left == 1 && v.charAt(from) == 'Z') {
+            return true;
+        }
+        return left == 6
+                && (v.charAt(from) == '+' || v.charAt(from) == '-')
+                && isDigit(v.charAt(from + 1))
+                && isDigit(v.charAt(from + 2))
+                && v.charAt(from + 3) == ':'
+                && isDigit(v.charAt(from + 4))
+                && isDigit(v.charAt(from + 5))
+                && two(v, from + 1) < 14
+                && two(v, from + 4) < 60;
+    }
+
+    private static boolean isDigit(char c) {
+        return c >= '0' && c <= '9';
     }
 
     private static int two(String v, int at) {

@@ -74,6 +74,42 @@ public class CallStepTest {
         return t.effects().rows().stream().map(Effects.Row::record).toList();
     }
 
+    @Test
+    public void twoFlowsTogetherKeepToTheLimitOfTheirConnection() throws Exception {
+        project.limits = new CallLimits(1, 0);
+        AtomicInteger now = new AtomicInteger();
+        AtomicInteger most = new AtomicInteger();
+        project.manner = (x, request) -> {
+            most.accumulateAndGet(now.incrementAndGet(), Math::max);
+            pauseBriefly();
+            now.decrementAndGet();
+            TideProject.reply(x, 200, TideProject.tell(""));
+        };
+        List<Thread> both = new ArrayList<>();
+        List<Trail> trails = java.util.Collections.synchronizedList(new ArrayList<>());
+        for (int i = 0; i < 2; i++) {
+            CompiledFlow flow =
+                    FlowCompiler.compile(new Flow(List.of(ask("ask", "desk", false, null))), project, expressions);
+            Thread t = new Thread(() ->
+                    IntStream.range(0, 5).forEach(n -> trails.add(flow.tryOn(n, TideProject.record("TLWRC", "7.5")))));
+            t.start();
+            both.add(t);
+        }
+        for (Thread t : both) {
+            t.join();
+        }
+        assertEquals(trails.stream().filter(t -> t.fate() == Fate.DONE).count(), 10);
+        assertEquals(most.get(), 1, "calls at a time");
+    }
+
+    private static void pauseBriefly() {
+        try {
+            Thread.sleep(3);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
     private static Manner answers(int status, String body) {
         return (x, request) -> TideProject.reply(x, status, body);
     }
@@ -289,6 +325,75 @@ public class CallStepTest {
         }
         assertEquals(ledger.count(Fate.DONE), 60);
         assertEquals(project.most.get(), 3);
+    }
+
+    /** Steps of both have the same id, as flows that count from one do. */
+    @Test
+    public void aFlowAndOneThatItRunsEachMakeTheirOwnCallOnceARun() throws Exception {
+        project.close();
+        project = new TideProject(IntStream.range(0, 30)
+                .mapToObj(i -> TideProject.record("P" + i, "7"))
+                .toList());
+        project.manner = (x, request) -> TideProject.reply(
+                x,
+                200,
+                TideProject.tell("<t:window><t:opens>" + (request.contains("inner") ? "2032" : "2031")
+                        + "-01-01T00:00:00Z</t:opens></t:window>"));
+        project.flows.put(
+                "told",
+                new Flow(List.of(
+                        once("inner"),
+                        new Step(
+                                "y",
+                                new ReplyStep(
+                                        "$session/window", List.of(new Pick.Column("o", "opens", null, null)))))));
+        CompiledFlow flow = FlowCompiler.compile(
+                new Flow(List.of(
+                        once("outer"),
+                        new Step("r", new ReadStep("any")),
+                        new Step("f", new FlowStep("told", null, "answer")),
+                        new Step(
+                                "w",
+                                new WriteStep(
+                                        "rows",
+                                        null,
+                                        List.of(new Pick.Column(
+                                                "both", "concat($session/window/opens, $answer/o)", null, null)))))),
+                project,
+                expressions);
+        assertEquals(flow.problems(), List.of());
+        MemoryLedger ledger = new MemoryLedger();
+        try (RunInput input = RunInput.of(flow.source(), Long.MAX_VALUE, 0);
+                Journal journal = new Journal(java.nio.file.Files.createTempDirectory("once"), 0, null)) {
+            new RunEngine(flow, input, ledger, journal, 0, c -> {}).run();
+        }
+        assertEquals(ledger.count(Fate.DONE), 30);
+        assertEquals(project.requests.size(), 2, "one for each flow, though each works on all records");
+        assertEquals(
+                project.written.stream()
+                        .map(r -> r.child("both").string())
+                        .distinct()
+                        .toList(),
+                List.of("2031-01-01T00:00:00Z2032-01-01T00:00:00Z"));
+    }
+
+    private static Step once(String who) {
+        return new Step(
+                "c",
+                new CallStep(
+                        "Tides",
+                        null,
+                        null,
+                        "ask",
+                        "desk",
+                        List.of(Rule.xpath("Ask/port", "'" + who + "'"), Rule.xpath("Ask/draught", "2")),
+                        4,
+                        false,
+                        null,
+                        "session",
+                        true,
+                        null,
+                        null));
     }
 
     @Test

@@ -77,6 +77,9 @@ final class TideProject implements Project, AutoCloseable {
 
     private final Contract contract =
             WsdlReader.read("t.wsdl", Documents.of(Map.of("t.wsdl", WSDL.getBytes(StandardCharsets.UTF_8))));
+    /** Of the connection, whoever calls over it. */
+    CallLimits limits = new CallLimits(64, 0);
+
     private final HttpServer server;
     private final ExecutorService threads = Executors.newCachedThreadPool();
     private final List<HttpCaller> callers = new ArrayList<>();
@@ -163,7 +166,7 @@ final class TideProject implements Project, AutoCloseable {
                         MessageSettings.NONE),
                 HostPolicy.of("loopback"));
         callers.add(caller);
-        return Optional.of(new CallTarget(caller, parallel, 0, retries));
+        return Optional.of(new CallTarget(caller, parallel, limits, retries));
     }
 
     @Override
@@ -185,11 +188,16 @@ final class TideProject implements Project, AutoCloseable {
 
     @Override
     public Optional<RecordTarget> target(String name, List<String> fields) {
-        return name.equals("rows") ? Optional.of(new NoTarget()) : Optional.empty();
+        return name.equals("rows") ? Optional.of(new Rows()) : Optional.empty();
     }
 
-    /** Takes everything and keeps nothing. */
-    private static final class NoTarget implements RecordTarget {
+    /** Rows that were committed, for whichever run. */
+    final List<Node> written = Collections.synchronizedList(new ArrayList<>());
+
+    /** Takes everything. */
+    private final class Rows implements RecordTarget {
+        private List<Node> prepared = List.of();
+
         @Override
         public void begin(Pass pass) {
             // nothing is open
@@ -197,6 +205,7 @@ final class TideProject implements Project, AutoCloseable {
 
         @Override
         public Prepared prepare(List<Node> records) {
+            prepared = records;
             return new Prepared(Map.of(), "");
         }
 
@@ -207,7 +216,7 @@ final class TideProject implements Project, AutoCloseable {
 
         @Override
         public void commit() {
-            // nothing is kept
+            written.addAll(prepared);
         }
 
         @Override

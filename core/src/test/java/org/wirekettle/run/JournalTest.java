@@ -15,6 +15,7 @@ import org.testng.annotations.Test;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.flow.CompiledFlow;
+import org.wirekettle.flow.Effects;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.TestCall;
@@ -55,7 +56,7 @@ public class JournalTest {
         try (Journal j = new Journal(folder, 0, null)) {
             identity = j.identity();
             j.sending(3, "s2", BEGUN, new byte[] {1, 2});
-            j.ended(3, "s2", exchange("<r/>"));
+            j.ended(3, "s2", ExchangeBytes.write(exchange("<r/>")));
             j.sending(3, "s4[2]/s5", new Journal.Begun(9_999, 1), new byte[] {3});
             j.value(3, "s6", List.of(Node.leaf("berth", "E4")));
             j.sending(4, "s2", BEGUN, new byte[0]);
@@ -70,7 +71,7 @@ public class JournalTest {
             assertEquals(again.begun(3), Optional.of(BEGUN), "the first call's time and seed are the record's");
             assertEquals(answer(again, 4, "s2"), Optional.of("not known"));
             assertEquals(answer(again, 5, "s2"), Optional.empty());
-            again.ended(4, "s2", exchange("<later/>"));
+            again.ended(4, "s2", ExchangeBytes.write(exchange("<later/>")));
             again.forget(4);
             assertEquals(answer(again, 3, "s2"), Optional.empty());
         }
@@ -109,10 +110,10 @@ public class JournalTest {
             identity = j.identity();
             for (int i = 0; i < 200; i++) {
                 j.sending(i, "s2", BEGUN, new byte[0]);
-                j.ended(i, "s2", exchange(big + i));
+                j.ended(i, "s2", ExchangeBytes.write(exchange(big + i)));
                 j.forget(i - 40);
             }
-            j.ended(200, "s2", exchange("y".repeat(9_000_000)));
+            j.ended(200, "s2", ExchangeBytes.write(exchange("y".repeat(9_000_000))));
         }
         try (Stream<Path> files = Files.list(folder)) {
             long count = files.filter(f -> f.toString().endsWith(".wkj")).count();
@@ -156,6 +157,14 @@ public class JournalTest {
         }
     }
 
+    private static RunEngine.Ended ended(Trail t) throws Exception {
+        return new RunEngine.Ended(
+                t,
+                TrailBlock.way(t, ExchangeBytes::write),
+                OutputRows.of(t.number(), List.of(new Effects.Row(0, 0, "s3", NodeXml.read("<row><b>E4</b></row>")))),
+                0);
+    }
+
     @Test
     public void trailsAreReadBackAsWritten() throws Exception {
         CompiledFlow flow = TestFlow.of(1, List.of(), way -> {}, way -> {
@@ -166,8 +175,7 @@ public class JournalTest {
         });
         Trail good = flow.tryOn(17, NodeXml.read("<record><a>1 &lt; 2</a></record>"));
         Trail bad = flow.tryOn(18, NodeXml.read("<record><bad/></record>"));
-        List<TrailBlock.Kept> kept = TrailBlock.read(
-                TrailBlock.write(List.of(good, bad), List.of(TrailBlock.way(good), TrailBlock.way(bad))));
+        List<TrailBlock.Kept> kept = TrailBlock.read(TrailBlock.write(List.of(ended(good), ended(bad))));
         assertEquals(kept.get(0).number(), 17);
         assertEquals(kept.get(0).fate(), Fate.DONE);
         assertEquals(NodeXml.write(kept.get(0).record()), "<record><a>1 &lt; 2</a></record>");
@@ -177,6 +185,9 @@ public class JournalTest {
         assertEquals(kept.get(0).contains("berth E4"), true);
         assertEquals(kept.get(0).contains("1 < 2"), true);
         assertEquals(kept.get(0).contains("berth E5"), false);
+        assertEquals(kept.get(0).written().get(0).path(), "s3");
+        assertEquals(NodeXml.write(kept.get(0).written().get(0).row()), "<row><b>E4</b></row>");
+        assertEquals(kept.get(1).written(), List.of(), "a record that is set aside has written nothing");
         assertEquals(kept.get(1).fate(), Fate.SET_ASIDE);
         assertEquals(kept.get(1).failedPath(), "s2");
         assertEquals(kept.get(1).reason(), "it is “odd”");

@@ -315,7 +315,7 @@ public class RunEngineTest {
             try (Journal j = new Journal(folder, 0, null)) {
                 j.sending(0, "s2", new Journal.Begun(1, 2), new byte[0]);
                 j.sending(1, "s2", new Journal.Begun(1, 2), new byte[0]);
-                j.ended(1, "s2", TestCall.exchange(Outcome.IN_DOUBT, ""));
+                j.ended(1, "s2", ExchangeBytes.write(TestCall.exchange(Outcome.IN_DOUBT, "")));
             }
             try (Journal j = new Journal(folder, 0, null)) {
                 run(

@@ -103,6 +103,20 @@ public class ScalarTypeTest {
             }
             values.add(v.toString());
         }
+        String moment = "2031-04-30T21:40:59.120+05:30";
+        for (int i = 0; i < 2_000; i++) {
+            int at = random.nextInt(moment.length());
+            String c = String.valueOf(alphabet.charAt(random.nextInt(alphabet.length())));
+            String upTo = moment.substring(0, at + 1);
+            // Something else in its place, something more, or the end there.
+            values.add(
+                    switch (i % 4) {
+                        case 0 -> moment.substring(0, at) + c + moment.substring(at + 1);
+                        case 1 -> upTo + c + moment.substring(at + 1);
+                        case 2 -> upTo + c;
+                        default -> upTo;
+                    });
+        }
         for (String v : values) {
             boolean valid;
             try {

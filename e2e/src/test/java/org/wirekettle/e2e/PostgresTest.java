@@ -98,6 +98,58 @@ public class PostgresTest {
         return t;
     }
 
+    /** Where COPY does what INSERT does, and where it would not: a view, rules, row security. */
+    @DataProvider
+    Object[][] tables() {
+        return new Object[][] {
+            {"SELECT 1", "true"},
+            {"CREATE VIEW harbour.seen AS SELECT ref, slots, tidal FROM harbour.window_made", "true"},
+            {
+                "CREATE TABLE harbour.beside (ref text); CREATE RULE copied AS ON INSERT TO harbour.window_made"
+                        + " DO ALSO INSERT INTO harbour.beside VALUES (new.ref)",
+                "(SELECT count(*) = 2 FROM harbour.beside)"
+            },
+            {
+                "ALTER TABLE harbour.window_made ENABLE ROW LEVEL SECURITY, FORCE ROW LEVEL SECURITY; CREATE POLICY p"
+                        + " ON harbour.window_made USING (true)",
+                "true"
+            }
+        };
+    }
+
+    @Test(dataProvider = "tables")
+    public void valuesArriveAsTheyAreHoweverRowsAreWritten(String before, String also) throws Exception {
+        execute(before);
+        String name = before.contains("VIEW") ? "harbour.seen" : "harbour.window_made";
+        String odd = "back\\slash \t tab \r\n lines \\N \\. “quoted” \ud83d\udea2";
+        try (SqlTarget t = new SqlTarget(PostgresTest::open, name)) {
+            t.begin(PASS);
+            assertEquals(
+                    t.prepare(List.of(window(odd, "tidal", "true"), window("", "tidal", " ")))
+                            .refused(),
+                    Map.of());
+            t.commit();
+        }
+        assertEquals(
+                rows("SELECT ref || '|' || coalesce(tidal::text, 'null') FROM harbour.window_made ORDER BY ref"),
+                List.of("|null", odd + "|true"));
+        assertEquals(rows("SELECT " + also), List.of("t"));
+    }
+
+    @Test
+    public void halfACharacterAndANulAreRefusedByName() throws Exception {
+        try (SqlTarget t = target()) {
+            Map<Integer, String> refused = t.prepare(
+                            List.of(window("whole"), window("half \ud83d"), window("nul \u0000"), window("too")))
+                    .refused();
+            assertEquals(refused.keySet(), java.util.Set.of(1, 2));
+            assertEquals(refused.get(1), "ref: has half a character (U+D83D) at 6");
+            assertTrue(refused.get(2).contains("0x00"), refused.get(2));
+            t.commit();
+        }
+        assertEquals(rows("SELECT ref FROM harbour.window_made ORDER BY 1"), List.of("too", "whole"));
+    }
+
     @Test
     public void aTablesColumnsAreFieldsWithoutThoseItFillsItself() throws Exception {
         try (Connection c = open()) {

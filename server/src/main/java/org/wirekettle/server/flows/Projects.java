@@ -16,6 +16,7 @@ public class Projects {
     private final Connections connections;
     private final Data data;
     private final HostPolicy policy;
+    private final SharedLimits limits;
     private final Specimens specimens;
     private final FlowMapper flows;
     private final Json json;
@@ -25,6 +26,7 @@ public class Projects {
             Connections connections,
             Data data,
             HostPolicy policy,
+            SharedLimits limits,
             Specimens specimens,
             FlowMapper flows,
             Json json) {
@@ -35,6 +37,7 @@ public class Projects {
         this.connections = connections;
         this.data = data;
         this.policy = policy;
+        this.limits = limits;
     }
 
     /**
@@ -52,7 +55,8 @@ public class Projects {
     }
 
     private ServerProject open(String environment, Pins pins, Specimens kept, Map<String, String> values) {
-        return new ServerProject(contracts, connections, data, policy, environment, pins, kept, flows, json, values);
+        return new ServerProject(
+                contracts, connections, data, policy, limits, environment, pins, kept, flows, json, values);
     }
 
     /** For a run, with some definitions as they were when it began. */

@@ -25,6 +25,7 @@ public final class ServerProject implements Project, AutoCloseable {
     private final Connections connections;
     private final Data data;
     private final HostPolicy policy;
+    private final SharedLimits limits;
     private final String environment;
     private final Pins pins;
     /** Null for a project that runs: that reads what is there. */
@@ -40,6 +41,7 @@ public final class ServerProject implements Project, AutoCloseable {
             Connections connections,
             Data data,
             HostPolicy policy,
+            SharedLimits limits,
             String environment,
             Pins pins,
             Specimens specimens,
@@ -55,6 +57,7 @@ public final class ServerProject implements Project, AutoCloseable {
         this.connections = connections;
         this.data = data;
         this.policy = policy;
+        this.limits = limits;
         this.environment = environment;
     }
 
@@ -73,7 +76,11 @@ public final class ServerProject implements Project, AutoCloseable {
         HttpCaller http = new HttpCaller(s.withParallel(atATime), policy);
         opened.add(http);
         Integer retries = connections.settings(connections.row(name)).retries();
-        return Optional.of(new CallTarget(http, atATime, s.callsPerSecond(), retries == null ? 2 : retries));
+        return Optional.of(new CallTarget(
+                http,
+                atATime,
+                limits.of(name, environment, s.parallel(), s.callsPerSecond()),
+                retries == null ? 2 : retries));
     }
 
     @Override

@@ -33,6 +33,7 @@ final class RunLedger implements Ledger {
     private final Secrets secrets;
     private final long run;
     private final int pass;
+    private final String server;
     private final List<String> counters;
     private final LongSupplier workedMillis;
 
@@ -57,6 +58,7 @@ final class RunLedger implements Ledger {
         this.flow = run.flow;
         this.run = run.id;
         this.pass = run.pass;
+        this.server = run.server;
         this.counters = counters;
     }
 
@@ -101,6 +103,15 @@ final class RunLedger implements Ledger {
         QuarkusTransaction.requiringNew().run(() -> store(portion, deliveries));
     }
 
+    /** The run's sums, to be added to; they belong to the server that works on the run. */
+    private RunMapper.Row sums() {
+        RunMapper.Row found = rows.sums(run, server);
+        if (found == null) {
+            throw new IllegalStateException("another server works on run " + run);
+        }
+        return found;
+    }
+
     private static RunMapper.DeliveryRow delivery(long number, Delivery d) {
         RunMapper.DeliveryRow out = new RunMapper.DeliveryRow();
         out.number = number;
@@ -120,7 +131,7 @@ final class RunLedger implements Ledger {
         p.latency = portion.latency().text();
         long lowest = Long.MAX_VALUE;
         long highest = 0;
-        RunMapper.Row total = rows.get(run);
+        RunMapper.Row total = sums();
         Map<String, Long> passed = Tally.of(counters, portion.counts());
         for (Trail t : portion.trails()) {
             lowest = Math.min(lowest, t.number());
@@ -244,7 +255,7 @@ final class RunLedger implements Ledger {
                 a.answers = AnsweredCall.write(AnsweredCall.of(k));
             });
             rows.putAside(a);
-            RunMapper.Row total = rows.get(run);
+            RunMapper.Row total = sums();
             total.done--;
             total.setAside++;
             rows.account(total);
@@ -263,7 +274,7 @@ final class RunLedger implements Ledger {
     }
 
     private void recount() {
-        RunMapper.Row total = rows.get(run);
+        RunMapper.Row total = sums();
         total.done = 0;
         total.written = 0;
         Map<String, Long> all = new LinkedHashMap<>();
@@ -288,7 +299,9 @@ final class RunLedger implements Ledger {
 
     @Override
     public void raise(long mark, String journal) {
-        rows.raise(run, mark, journal);
+        if (rows.raise(run, mark, journal, server) == 0) {
+            throw new IllegalStateException("another server works on run " + run);
+        }
     }
 
     @Override
