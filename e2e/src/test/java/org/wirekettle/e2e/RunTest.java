@@ -11,6 +11,7 @@ import org.testng.annotations.Test;
  * Runs over HTTP against the packaged server, a real PostgreSQL and the simulated service, with the service counting.
  */
 public class RunTest extends ServerTest {
+    private static final JsonNode JSON_ZERO = WireKettle.JSON.getNodeFactory().numberNode(0);
     private long flow;
 
     @Override
@@ -58,6 +59,76 @@ public class RunTest extends ServerTest {
         assertTrue(trail.get(0).get("events").get(0).get("request").asText().contains("<n1:draught>6.1</n1:draught>"));
         assertEquals(trail.get(0).get("events").get(1).get("text").asText(), "1 result");
         assertTrue(trail.get(0).get("events").get(0).get("answer").asText().contains("GetTideWindowResponse"));
+        JsonNode wrote = trail.get(0).get("written").get(0);
+        assertEquals(wrote.get("row").get("call_ref").asText(), "TR-31-0432");
+        assertEquals(trail.get(1).get("written").size(), 0, "nothing was written while it was set aside");
+        String step = wrote.get("step").asText();
+        int rows = 0;
+        for (JsonNode next = JSON_ZERO; next != null; ) {
+            JsonNode page = wk.get("/api/runs/" + run + "/rows?step=" + step + "&from=" + next.asLong())
+                    .expect(200);
+            rows += page.get("rows").size();
+            next = page.get("next");
+        }
+        assertEquals(rows, 234, "a row of each record that is done, whichever pass it came from");
+    }
+
+    @Test
+    public void waitingRecordsAreMendedAllAtOnceAndFromAFile() throws Exception {
+        long run = TideFlow.run(wk, flow, "all");
+        wk.await(run);
+        String tray = "/api/runs/" + run + "/aside";
+        String draughts = "{\"code\":\"draught does not fit\",\"field\":\"draft_m\",\"find\":\"\",\"with\":\"6.5\"}";
+        JsonNode replaced = wk.post(tray + "/replace", draughts).expect(200);
+        assertTrue(replaced.get("mended").asInt() > 1, replaced.toString());
+        assertEquals(
+                wk.post(tray + "/replace", draughts).expect(200).get("mended").asInt(), 0, "nothing is left of it");
+        wk.post(tray + "/replace", "{\"field\":\"nothing\",\"find\":\"a\",\"with\":\"b\"}")
+                .expect(422);
+
+        String huge = "x".repeat(10_000);
+        String agents = tray + "/replace";
+        String tooLong = "{\"field\":\"agent_email\",\"find\":\"" + "%s" + "\",\"with\":\"" + "%s" + "\"}";
+        wk.post(agents, tooLong.formatted("@", huge)).expect(200);
+        wk.post(agents, tooLong.formatted("x", huge)).expect(422);
+
+        String csv = wk.get(tray + "/csv").raw().body();
+        String[] lines = csv.split("\r?\n");
+        assertEquals(lines.length, 8);
+        assertTrue(lines[0].startsWith("record number,failed step,reason code,reason text,call_ref,"), lines[0]);
+        assertTrue(csv.contains(",6.5,"), csv);
+        // As a spreadsheet gives it back: other delimiters, and a record that does not wait.
+        String edited = (lines[0] + "\n" + lines[1].replace(",6.5,", ",5.25,") + "\n"
+                        + lines[1].replaceFirst("^32", "1") + "\n")
+                .replace(',', ';');
+        JsonNode mended =
+                wk.exchange("POST", tray + "/csv", edited, "text/csv", true).expect(200);
+        assertEquals(mended.toString(), "{\"mended\":1,\"notWaiting\":1}");
+        JsonNode first = wk.get(tray).expect(200).get("records").get(0);
+        assertEquals(first.get("record").get("draft_m").asText(), "5.25");
+        assertEquals(first.get("original").get("draft_m").asText(), "");
+        for (String[] bad : new String[][] {
+            {"record number,draft_m\n32,1\nx,2\n", "Line 3: “x” is no record's number."},
+            {"record number,colour\n32,red\n", "Line 2: record 32 has no field colour"},
+            {"draft_m\n1\n", "the column “record number” says which record"},
+            {"", "The file is empty."}
+        }) {
+            String problem = wk.exchange("POST", tray + "/csv", bad[0], "text/csv", true)
+                    .expect(422)
+                    .get("detail")
+                    .asText();
+            assertTrue(problem.contains(bad[1]), problem);
+        }
+        assertEquals(
+                wk.get(tray)
+                        .expect(200)
+                        .get("records")
+                        .get(0)
+                        .get("record")
+                        .get("draft_m")
+                        .asText(),
+                "5.25",
+                "of a file with a mistake nothing is taken");
     }
 
     @Test

@@ -193,6 +193,16 @@ public class WholePathTest {
         b.click("(//button[.='request'])[1]");
         b.says("6.1");
         assertTrue(b.url().contains("record=32"), "the trail has an address: " + b.url());
+        b.click("//*[not(*) and .='windows_made']");
+        b.click("(//table[@aria-label='written rows']//button)[1]");
+        b.says("Trail of record 1");
+        b.click("//*[not(*) and .='windows_made']");
+        b.click("//button[starts-with(., 'Mend all')]");
+        b.type("input[aria-label='field']", "eta", Keys.ENTER);
+        b.type("input[aria-label='find']", "tomorrow, early");
+        b.type("input[aria-label='with']", "04.04.2031 10:00");
+        b.button("Replace");
+        b.says("1 record mended");
         assertEquals(wk.count("SELECT count(*) FROM harbour.windows_made"), 1 + 10 + 235);
         assertEquals(wk.count("SELECT count(*) FROM harbour.windows_made WHERE call_ref = 'TR-31-0432'"), 1);
         System.out.println("the whole path took " + b.clicks() + " clicks, " + (b.clicks() - clicks)

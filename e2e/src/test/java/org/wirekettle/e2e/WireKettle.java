@@ -69,6 +69,26 @@ final class WireKettle implements AutoCloseable {
         start();
     }
 
+    private WireKettle(WireKettle other, Path home) throws Exception {
+        settings = other.settings;
+        database = other.database;
+        this.home = home;
+        try (ServerSocket free = new ServerSocket(0)) {
+            port = free.getLocalPort();
+        }
+        start();
+    }
+
+    /** A second server on the same database and folder. */
+    WireKettle beside() throws Exception {
+        return new WireKettle(this, home);
+    }
+
+    /** A second server on the same database, with a folder of its own. */
+    WireKettle besideWithAnotherFolder() throws Exception {
+        return new WireKettle(this, Files.createTempDirectory(Path.of(env("WK_TEST_WORK")), "another"));
+    }
+
     static String env(String name) {
         String value = System.getenv(name);
         if (value == null) {

@@ -3,10 +3,8 @@ package org.wirekettle.server.common;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
@@ -16,23 +14,15 @@ import org.wirekettle.record.PrivateFiles;
 @ApplicationScoped
 public class Home {
     private final Path root;
-    /** Open as long as this server lives: the system frees the lock however it ends. */
-    private final FileChannel lock;
 
     Home(@ConfigProperty(name = "wk.home") String folder) {
         this.root = Path.of(folder).toAbsolutePath();
         try {
             // Also what an earlier version made readable for others: nobody gets past this folder.
             Files.setPosixFilePermissions(PrivateFiles.folder(root), PosixFilePermissions.fromString("rwx------"));
-            for (Path inside : List.of(uploads(), targets(), journals(), root.resolve("logs"))) {
+            for (Path inside : List.of(uploads(), targets(), journals(), servers(), root.resolve("logs"))) {
                 Files.setPosixFilePermissions(
                         PrivateFiles.folder(inside), PosixFilePermissions.fromString("rwx------"));
-            }
-            lock = PrivateFiles.channel(
-                    root.resolve("server.lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
-            if (lock.tryLock() == null) {
-                throw new IllegalStateException(
-                        "another server uses the folder " + root + "; two would run each flow twice");
             }
         } catch (IOException e) {
             throw new UncheckedIOException("the folder for files cannot be used: " + root, e);
@@ -53,5 +43,10 @@ public class Home {
 
     public Path journals() {
         return root.resolve("journals");
+    }
+
+    /** A file for each server that uses this folder. */
+    Path servers() {
+        return root.resolve("servers");
     }
 }

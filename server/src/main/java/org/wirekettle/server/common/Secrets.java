@@ -5,14 +5,13 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.attribute.PosixFilePermissions;
 import java.security.GeneralSecurityException;
 import java.security.SecureRandom;
 import javax.crypto.Cipher;
 import javax.crypto.spec.GCMParameterSpec;
 import javax.crypto.spec.SecretKeySpec;
+import org.wirekettle.record.PrivateFiles;
 
 /**
  * Encrypts secrets at rest (AES-256-GCM). The key is a file outside the database, made at first use, readable by the
@@ -33,15 +32,9 @@ public class Secrets {
 
     private synchronized SecretKeySpec key() {
         try {
-            if (Files.notExists(keyFile)) {
-                byte[] made = new byte[KEY_BYTES];
-                random.nextBytes(made);
-                Files.createDirectories(keyFile.getParent());
-                Files.createFile(
-                        keyFile, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
-                Files.write(keyFile, made);
-            }
-            return new SecretKeySpec(Files.readAllBytes(keyFile), "AES");
+            byte[] made = new byte[KEY_BYTES];
+            random.nextBytes(made);
+            return new SecretKeySpec(PrivateFiles.once(keyFile, made), "AES");
         } catch (IOException e) {
             throw new UncheckedIOException("the key for secrets cannot be read at " + keyFile, e);
         }

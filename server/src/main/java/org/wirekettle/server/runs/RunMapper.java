@@ -49,6 +49,23 @@ public interface RunMapper {
         public int pauseAfter;
         /** Begun at most; 0 for as many as there can be. */
         public double recordsPerSecond;
+        /** That works on it, or did last. */
+        public String server;
+        /** What was asked of it elsewhere; null for nothing. */
+        public String wish;
+    }
+
+    /** Which server works on a run; null for one of an earlier version. */
+    class OwnerRow {
+        public long id;
+        public String server;
+    }
+
+    /** What somebody asked of a run at another server: a word, and how fast it may be. */
+    class WishRow {
+        public long id;
+        public String wish;
+        public double recordsPerSecond;
     }
 
     /** A portion's row without its trails. */
@@ -137,7 +154,7 @@ public interface RunMapper {
         AS "setAside", in_doubt AS "inDoubt", discarded, written,
         counts::text AS counts, totals::text AS totals, latency, pass, mark, journal, pinned::text AS pinned,
         kept::text AS kept, pause_after AS "pauseAfter",
-        records_per_second AS "recordsPerSecond" FROM run
+        records_per_second AS "recordsPerSecond", server, wish FROM run
         """;
 
     String PORTION = """
@@ -153,10 +170,10 @@ public interface RunMapper {
 
     @Select("""
         INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state, pinned,
-        kept, pause_after)
+        kept, pause_after, server)
         VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope},
         #{startedBy}, 'running', #{pinned}::jsonb, #{kept}::jsonb,
-        #{pauseAfter}) RETURNING id\
+        #{pauseAfter}, #{server}) RETURNING id\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     long create(Row row);
@@ -176,11 +193,44 @@ public interface RunMapper {
     /** Changes the state only from one of the states given, so that two requests cannot start the same run twice. */
     @Update("""
         UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pause_after = #{pauseAfter},
+        server = #{server}, wish = NULL,
         mark = CASE WHEN pass = #{pass} THEN mark ELSE 0 END,
         journal = CASE WHEN pass = #{pass} THEN journal END, pass = #{pass}
         WHERE id = #{id} AND state <> 'running'\
         """)
-    int start(@Param("id") long id, @Param("pass") int pass, @Param("pauseAfter") int pauseAfter);
+    int start(
+            @Param("id") long id,
+            @Param("pass") int pass,
+            @Param("pauseAfter") int pauseAfter,
+            @Param("server") String server);
+
+    @Select("SELECT id, server FROM run WHERE state = 'running' AND server IS DISTINCT FROM #{own}")
+    List<OwnerRow> runningElsewhere(@Param("own") String own);
+
+    /** Takes a run over from a server that died; of several that try, one does. */
+    @Update("""
+        UPDATE run SET server = #{own} WHERE id = #{id} AND state = 'running'
+        AND server IS NOT DISTINCT FROM #{from}\
+        """)
+    int adopt(@Param("id") long id, @Param("from") String from, @Param("own") String own);
+
+    @Update("""
+        UPDATE run SET state = 'interrupted', reason = 'the server stopped while it ran', ended_at = now()
+        WHERE id = #{id} AND state = 'running' AND server IS NOT DISTINCT FROM #{from}\
+        """)
+    int interrupt(@Param("id") long id, @Param("from") String from);
+
+    @Update("UPDATE run SET wish = #{wish} WHERE id = #{id} AND state = 'running'")
+    int wish(@Param("id") long id, @Param("wish") String wish);
+
+    @Select("""
+        SELECT id, wish, records_per_second AS "recordsPerSecond" FROM run WHERE state = 'running'
+        AND server = #{own}\
+        """)
+    List<WishRow> wishes(@Param("own") String own);
+
+    @Update("UPDATE run SET wish = NULL WHERE id = #{id}")
+    void granted(@Param("id") long id);
 
     /** Held until the transaction ends: whoever starts a run looks first which others there are. */
     @Select("SELECT pg_advisory_xact_lock(7717001)::text")
@@ -218,20 +268,15 @@ public interface RunMapper {
     List<String> uploadsOfOpenRuns();
 
     @Update("""
-        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), worked_millis = #{millis}
-        WHERE id = #{id}\
+        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), worked_millis = #{millis}, wish = NULL
+        WHERE id = #{id} AND server = #{server}\
         """)
     void end(
             @Param("id") long id,
             @Param("state") String state,
             @Param("reason") String reason,
-            @Param("millis") long millis);
-
-    @Update("""
-        UPDATE run SET state = 'interrupted', reason = 'the server stopped while it ran', ended_at = now()
-        WHERE state = 'running'\
-        """)
-    int interruptAll();
+            @Param("millis") long millis,
+            @Param("server") String server);
 
     @Update("""
         UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, written = #{written},
@@ -243,8 +288,22 @@ public interface RunMapper {
     @Update("UPDATE run SET records_per_second = #{rate} WHERE id = #{id}")
     void slow(@Param("id") long id, @Param("rate") double recordsPerSecond);
 
-    @Update("UPDATE run SET mark = #{mark}, journal = #{journal} WHERE id = #{id}")
-    void raise(@Param("id") long id, @Param("mark") long mark, @Param("journal") String journal);
+    /** @return 0 when another server has taken the run over */
+    @Update("UPDATE run SET mark = #{mark}, journal = #{journal} WHERE id = #{id} AND server = #{server}")
+    int raise(
+            @Param("id") long id,
+            @Param("mark") long mark,
+            @Param("journal") String journal,
+            @Param("server") String server);
+
+    /** What is added up, held until the transaction ends; null when another server has taken the run over. */
+    @Select("""
+        SELECT id, worked_millis AS "workedMillis", done, set_aside AS "setAside", in_doubt AS "inDoubt", discarded,
+        written, counts::text AS counts, totals::text AS totals, latency FROM run
+        WHERE id = #{id} AND server = #{server} FOR UPDATE\
+        """)
+    @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
+    Row sums(@Param("id") long id, @Param("server") String server);
 
     @Delete("DELETE FROM run_delivery WHERE run = #{run}")
     void delivered(@Param("run") long run);
@@ -416,6 +475,11 @@ public interface RunMapper {
 
     @Select(ASIDE + "WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
     AsideRow aside(@Param("run") long run, @Param("number") long number);
+
+    /** Held until the transaction ends. */
+    @Select(ASIDE + "WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL FOR UPDATE")
+    @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
+    AsideRow lockAside(@Param("run") long run, @Param("number") long number);
 
     @Select(ASIDE + """
         WHERE run = #{run} AND resolved_pass IS NULL AND (#{code}::text IS NULL OR code = #{code}) ORDER BY number

@@ -34,6 +34,10 @@ public class RunRecords {
     private static final int MAX_ASIDES = 1_000;
     private static final int SAMPLE_VALUES = 6;
     private static final int MAX_LINES = 500;
+    /** Of a page; the portion it ends in is shown whole. */
+    private static final int MIN_ROWS = 200;
+    /** Looked through for a page, in which a step may have written nothing. */
+    private static final int MAX_PORTIONS = 200;
 
     private final RunMapper rows;
     private final Json json;
@@ -105,7 +109,19 @@ public class RunRecords {
             @Nullable String reason,
             Tree record,
             List<TrailEvent> events,
+            List<WrittenView> written,
             List<SettledView> settled) {}
+
+    /** A row that the record wrote. @param step its id */
+    public record WrittenView(String path, String step, String title, Map<String, String> row) {}
+
+    /** A row that a step wrote, and the record it came from; fields inside fields are not shown. */
+    public record WrittenRow(long number, Map<String, String> row) {}
+
+    /** @param next where to go on; null after the last */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record WrittenRows(
+            List<WrittenRow> rows, @Nullable Long next) {}
 
     /**
      * What somebody decided about the record. @param verdict {@code happened}, {@code not happened}, {@code discarded}
@@ -143,7 +159,7 @@ public class RunRecords {
                 AnsweredCall.read(a.answers).size());
     }
 
-    private static Node record(String xml) {
+    static Node record(String xml) {
         try {
             return NodeXml.read(xml);
         } catch (XMLStreamException e) {
@@ -151,28 +167,19 @@ public class RunRecords {
         }
     }
 
-    private static Map<String, String> flat(Node record) {
+    static Map<String, String> flat(Node record) {
         Map<String, String> out = new LinkedHashMap<>();
         record.children().stream().filter(Node::isLeaf).forEach(c -> out.put(c.name(), c.string()));
         return out;
     }
 
-    /** Changes fields of a waiting record; it stays known what was read. */
-    Waiting mend(long run, long number, Map<String, String> fields) {
+    /** One that waits. */
+    Waiting waiting(long run, long number) {
         RunMapper.AsideRow a = rows.aside(run, number);
         if (a == null) {
             throw Wrong.notFound("waiting record", number);
         }
-        Node record = record(a.record);
-        fields.forEach((name, value) -> {
-            Node field = record.child(name);
-            if (field == null) {
-                throw Wrong.input("run.mend", "The record has no field " + name + ".");
-            }
-            field.text(value == null ? "" : value);
-        });
-        rows.mend(run, number, NodeXml.write(record));
-        return waiting(rows.aside(run, number));
+        return waiting(a);
     }
 
     /** What is kept of a record's latest pass. */
@@ -236,6 +243,13 @@ public class RunRecords {
                 t.reason(),
                 Trees.of(t.record()),
                 t.events().stream().map(e -> event(e, titles)).toList(),
+                t.written().stream()
+                        .map(w -> new WrittenView(
+                                w.path(),
+                                Paths.step(w.path()),
+                                titles.step(w.path()).map(Step::title).orElse(""),
+                                flat(w.row())))
+                        .toList(),
                 settled);
     }
 
@@ -257,6 +271,25 @@ public class RunRecords {
                 isCall ? XmlText.decoded(x.xml()) : null,
                 isCall ? x.requestHeaders() : null,
                 isCall ? x.answerHeaders() : null);
+    }
+
+    /** What a step wrote, in the order of the records. @param from the portion to begin with */
+    WrittenRows rows(long run, String step, long from) {
+        List<WrittenRow> out = new ArrayList<>();
+        for (long i = from; ; i++) {
+            RunMapper.TrailsRow block = rows.trailsAt(run, i);
+            if (block == null) {
+                return new WrittenRows(out, null);
+            }
+            for (TrailBlock.Kept t : TrailBlock.read(block.trails)) {
+                t.written().stream()
+                        .filter(w -> Paths.step(w.path()).equals(step))
+                        .forEach(w -> out.add(new WrittenRow(t.number(), flat(w.row()))));
+            }
+            if (out.size() >= MIN_ROWS || i - from >= MAX_PORTIONS) {
+                return new WrittenRows(out, i + 1);
+            }
+        }
     }
 
     /** A line that a step logged. @param step its id. @param number of the record */

@@ -2,6 +2,7 @@ package org.wirekettle.server.runs;
 
 import io.smallrye.common.annotation.Blocking;
 import io.smallrye.mutiny.Multi;
+import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
@@ -11,6 +12,8 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import java.io.IOException;
+import java.io.InputStream;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
@@ -27,8 +30,10 @@ import org.wirekettle.server.runs.RunRecords.Found;
 import org.wirekettle.server.runs.RunRecords.TrailView;
 import org.wirekettle.server.runs.RunRecords.Tray;
 import org.wirekettle.server.runs.RunRecords.Waiting;
+import org.wirekettle.server.runs.RunRecords.WrittenRows;
 import org.wirekettle.server.runs.RunViews.RunCharts;
 import org.wirekettle.server.runs.RunViews.RunView;
+import org.wirekettle.server.runs.TrayEdits.Mended;
 
 /** Runs: start, follow, stop, resume; find records, mend and send them again. */
 @Path("/api/runs")
@@ -47,6 +52,7 @@ public class RunResource {
     private final Runs runs;
     private final RunViews views;
     private final RunRecords records;
+    private final TrayEdits edits;
     private final Settling settling;
     private final Caller caller;
     private final Executor executor;
@@ -58,6 +64,7 @@ public class RunResource {
             Runs runs,
             RunViews views,
             RunRecords records,
+            TrayEdits edits,
             Settling settling,
             Caller caller,
             AccessMapper accounts,
@@ -68,6 +75,7 @@ public class RunResource {
         this.runs = runs;
         this.views = views;
         this.records = records;
+        this.edits = edits;
         this.settling = settling;
         this.caller = caller;
         this.executor = executor;
@@ -252,7 +260,35 @@ public class RunResource {
     @PUT
     @Path("{id}/aside/{number}")
     public Waiting mend(@PathParam("id") long id, @PathParam("number") long number, Map<String, String> fields) {
-        return records.mend(id, number, fields);
+        edits.mend(id, number, fields);
+        return records.waiting(id, number);
+    }
+
+    /** Replaces a value in all that wait. */
+    @POST
+    @Path("{id}/aside/replace")
+    public Mended replace(@PathParam("id") long id, TrayEdits.Replace in) {
+        row(id);
+        return edits.replace(id, in);
+    }
+
+    /** All that wait, as CSV: to be mended elsewhere. */
+    @GET
+    @Path("{id}/aside/csv")
+    @Produces("text/csv; charset=utf-8")
+    @Allow(Role.VIEWER)
+    public String csv(@PathParam("id") long id, @QueryParam("code") String code, @QueryParam("step") String step) {
+        row(id);
+        return edits.csv(id, code, step);
+    }
+
+    /** Takes back such a file: its values are those of the records that wait. */
+    @POST
+    @Path("{id}/aside/csv")
+    @Consumes({"text/csv", MediaType.APPLICATION_OCTET_STREAM})
+    public Mended mendFrom(@PathParam("id") long id, InputStream csv) throws IOException {
+        row(id);
+        return edits.mendFrom(id, csv);
     }
 
     /**
@@ -293,6 +329,18 @@ public class RunResource {
     @Allow(Role.VIEWER)
     public List<TrailView> trail(@PathParam("id") long id, @PathParam("number") long number) {
         return records.trails(row(id), number);
+    }
+
+    /** The rows that a step wrote, each with the number of its record. @param from as a page before this one said */
+    @GET
+    @Path("{id}/rows")
+    @Allow(Role.VIEWER)
+    public WrittenRows rows(@PathParam("id") long id, @QueryParam("step") String step, @QueryParam("from") Long from) {
+        row(id);
+        if (step == null) {
+            throw Wrong.input("run.rows", "Say the step.");
+        }
+        return records.rows(id, step, from == null ? 0 : Math.max(0, from));
     }
 
     /** Records in which a text occurs: in their fields, requests or answers. */

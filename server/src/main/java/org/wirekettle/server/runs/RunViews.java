@@ -110,7 +110,7 @@ public class RunViews {
                 new Progress(
                         r.state,
                         r.reason,
-                        runs.isStopping(r.id),
+                        runs.isStopping(r.id) || r.wish != null,
                         r.endedAt,
                         Math.max(r.workedMillis, runs.activeMillis(r.id)),
                         r.recordsPerSecond),

@@ -3,7 +3,6 @@ package org.wirekettle.server.runs;
 import com.fasterxml.jackson.core.type.TypeReference;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import io.quarkus.runtime.ShutdownEvent;
-import io.quarkus.runtime.StartupEvent;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
@@ -41,6 +40,7 @@ import org.wirekettle.run.Spool;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Secrets;
+import org.wirekettle.server.common.Servers;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.data.Data;
 import org.wirekettle.server.data.Data.Pinned;
@@ -60,6 +60,9 @@ public class Runs {
     private static final int MAX_AT_A_TIME = 8;
     private static final long END_RETRY_MILLIS = 2_000;
     private static final int MAX_END_ATTEMPTS = 300;
+    private static final String STOP = "stop";
+    private static final String STOP_NOW = "stop now";
+    private static final String PAUSE = "pause ";
 
     private final RunMapper rows;
     private final Json json;
@@ -71,6 +74,7 @@ public class Runs {
     private final Expressions expressions = new Expressions();
 
     private final Home home;
+    private final Servers servers;
     private final ExecutorService threads = Executors.newFixedThreadPool(MAX_AT_A_TIME, r -> {
         Thread t = new Thread(r, "run");
         t.setDaemon(true);
@@ -82,6 +86,7 @@ public class Runs {
     private static final class Active {
         private volatile RunEngine engine;
         private volatile boolean stopped;
+        private volatile double rate;
 
         private final long startNanos = System.nanoTime();
         private final long before;
@@ -91,12 +96,26 @@ public class Runs {
             this.before = before;
         }
 
+        void slow(double recordsPerSecond) {
+            rate = recordsPerSecond;
+            engine.slow(recordsPerSecond);
+        }
+
         long millis() {
             return before + TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - startNanos);
         }
     }
 
-    Runs(RunMapper rows, FlowMapper flows, Json json, Projects projects, Data data, Secrets secrets, Home home) {
+    Runs(
+            RunMapper rows,
+            FlowMapper flows,
+            Json json,
+            Projects projects,
+            Data data,
+            Secrets secrets,
+            Home home,
+            Servers servers) {
+        this.servers = servers;
         this.flows = flows;
         this.secrets = secrets;
         this.data = data;
@@ -104,13 +123,6 @@ public class Runs {
         this.json = json;
         this.projects = projects;
         this.home = home;
-    }
-
-    void start(@Observes StartupEvent event) {
-        int interrupted = rows.interruptAll();
-        if (interrupted > 0) {
-            LOG.infof("%d runs were interrupted when the server stopped; they can be resumed", interrupted);
-        }
     }
 
     void stop(@Observes ShutdownEvent event) throws InterruptedException {
@@ -156,6 +168,7 @@ public class Runs {
         row.pinned = json.write(pins);
         Map<String, String> kept = row.flow == null ? Map.of() : projects.kept(row.flow);
         row.kept = json.write(kept);
+        row.server = servers.own();
         try (ServerProject project = projects.open(row.environment, pins, kept)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
             List<Problem> problems = compiled.problems();
@@ -207,25 +220,55 @@ public class Runs {
 
     /** @param isNow whether the calls under way are ended, too: then they are in doubt */
     void stopRun(long run, boolean isNow) {
-        Active a = active.get(run);
-        if (a == null) {
-            throw Wrong.conflict("run.state", "The run is not running.");
-        }
-        a.stopped = true;
-        if (a.engine != null && isNow) {
-            a.engine.stopNow();
-        } else if (a.engine != null) {
-            a.engine.stop();
-        }
+        ask(run, isNow ? STOP_NOW : STOP);
     }
 
     /** Lets the records under way end, and waits to be asked to go on. @param by who wants it */
     void pause(long run, String by) {
-        Active a = active.get(run);
-        if (a == null || a.engine == null) {
+        ask(run, PAUSE + by);
+    }
+
+    /** Does it, or has the server do it that works on the run. */
+    private void ask(long run, String wish) {
+        if (!obey(run, wish) && rows.wish(run, wish) == 0) {
             throw Wrong.conflict("run.state", "The run is not running.");
         }
-        a.engine.pause("paused by " + by);
+    }
+
+    /** @return whether the run is worked on here */
+    private boolean obey(long run, String wish) {
+        Active a = active.get(run);
+        if (a == null) {
+            return false;
+        }
+        if (wish.startsWith(PAUSE)) {
+            if (a.engine == null) {
+                throw Wrong.conflict("run.state", "The run is about to begin; try again.");
+            }
+            a.engine.pause("paused by " + wish.substring(PAUSE.length()));
+            return true;
+        }
+        a.stopped = true;
+        if (a.engine != null && wish.equals(STOP_NOW)) {
+            a.engine.stopNow();
+        } else if (a.engine != null) {
+            a.engine.stop();
+        }
+        return true;
+    }
+
+    /** What was asked of a run of this server at another one. */
+    void obey(RunMapper.WishRow w) {
+        Active a = active.get(w.id);
+        if (a == null || a.engine == null) {
+            return;
+        }
+        if (a.rate != w.recordsPerSecond) {
+            a.slow(w.recordsPerSecond);
+        }
+        if (w.wish != null && obey(w.id, w.wish)) {
+            rows.granted(w.id);
+        }
     }
 
     /** It stays so when the run is resumed. @param recordsPerSecond 0 for as many as there can be */
@@ -233,8 +276,17 @@ public class Runs {
         rows.slow(run, recordsPerSecond);
         Active a = active.get(run);
         if (a != null && a.engine != null) {
-            a.engine.slow(recordsPerSecond);
+            a.slow(recordsPerSecond);
         }
+    }
+
+    /** Goes on with a run whose server died. @param from that server */
+    void adopt(long run, String from) {
+        if (threads.isShutdown() || rows.adopt(run, from, servers.own()) == 0) {
+            return;
+        }
+        LOG.infof("run %d goes on here; the server that worked on it, %s, is gone", run, from);
+        submit(rows.get(run));
     }
 
     /** Goes on with what is left. @param pauseAfter equal failures in a row before it pauses again; 0 for never */
@@ -251,7 +303,7 @@ public class Runs {
         QuarkusTransaction.requiringNew().run(() -> {
             rows.lockStarts();
             checkOthers(row, pins(row), true);
-            if (rows.start(row.id, pass, pauseAfter) == 0) {
+            if (rows.start(row.id, pass, pauseAfter, servers.own()) == 0) {
                 throw Wrong.conflict("run.state", "The run is running.");
             }
         });
@@ -358,7 +410,7 @@ public class Runs {
     private void end(long run, String state, String reason, long millis) {
         for (int attempt = 1; ; attempt++) {
             try {
-                rows.end(run, state, reason, millis);
+                rows.end(run, state, reason, millis, servers.own());
                 return;
             } catch (RuntimeException e) {
                 LOG.errorf(e, "the end of run %d could not be noted", run);
@@ -424,7 +476,7 @@ public class Runs {
             if (a.stopped) {
                 engine.stop();
             }
-            engine.slow(rows.get(row.id).recordsPerSecond);
+            a.slow(rows.get(row.id).recordsPerSecond);
             RunEngine.Result result = engine.run();
             if (result.stopped() == null) {
                 removeFiles(row.id);
