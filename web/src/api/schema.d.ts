@@ -3161,6 +3161,123 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/aside/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Csv */
+        get: {
+            parameters: {
+                query?: {
+                    code?: string;
+                    step?: string;
+                };
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv; charset=utf-8": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Mend From */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "text/csv": string;
+                    "application/octet-stream": string;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Mended"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/aside/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Replace */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Replace"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Mended"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/aside/{number}": {
         parameters: {
             query?: never;
@@ -3448,6 +3565,47 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rows */
+        get: {
+            parameters: {
+                query?: {
+                    from?: number;
+                    step?: string;
+                };
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WrittenRows"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4375,6 +4533,12 @@ export interface components {
         Mapping: {
             rules: components["schemas"]["Rule"][];
         };
+        Mended: {
+            /** Format: int32 */
+            mended: number;
+            /** Format: int32 */
+            notWaiting: number;
+        };
         NewFlow: {
             /** Format: int64 */
             id: number;
@@ -4528,6 +4692,14 @@ export interface components {
             from: string;
             to: string;
             why: string;
+        };
+        Replace: {
+            code?: string;
+            step?: string;
+            field: string;
+            find: string;
+            with: string;
+            isWhole?: boolean;
         };
         Requirement: {
             text: string;
@@ -4846,6 +5018,7 @@ export interface components {
             reason?: string;
             record: components["schemas"]["Tree"];
             events: components["schemas"]["TrailEvent"][];
+            written: components["schemas"]["WrittenView"][];
             settled: components["schemas"]["SettledView"][];
         };
         Tray: {
@@ -4923,6 +5096,26 @@ export interface components {
         };
         /** @enum {string} */
         WhenEmpty: "OMIT" | "KEEP" | "NIL";
+        WrittenRow: {
+            /** Format: int64 */
+            number: number;
+            row: {
+                [key: string]: string;
+            };
+        };
+        WrittenRows: {
+            rows: components["schemas"]["WrittenRow"][];
+            /** Format: int64 */
+            next?: number;
+        };
+        WrittenView: {
+            path: string;
+            step: string;
+            title: string;
+            row: {
+                [key: string]: string;
+            };
+        };
         XPathQuery: {
             answer: string;
             xpath: string;

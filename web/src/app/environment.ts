@@ -16,3 +16,6 @@ export const useEnvironment = () =>
     (l) => (listeners.add(l), () => listeners.delete(l)),
     () => current,
   );
+
+/** Whether calls there are in earnest, as its name says. */
+export const isLive = (environment: string) => /live|prod/i.test(environment);

@@ -1,7 +1,7 @@
 import { Input } from 'antd';
 import { count, plural } from '../common/format';
 import type { Draft } from './draft/useDraft';
-import { allSteps, isInEach } from './tree';
+import { callsOf } from './calls';
 import { Versions } from './Versions';
 import css from './FlowHead.module.css';
 import { AboutBox } from '../about';
@@ -55,12 +55,9 @@ const Deed = ({ does, run }: { does: string; run: () => void }) => (
 );
 
 function Estimate({ draft, records }: { draft: Draft; records: number }) {
-  const calls = allSteps(draft.flow.steps).filter((s) => s.kind === 'call' && s.operation && !s.off);
-  const once = calls.filter((s) => s.kind === 'call' && s.once).length;
-  const inEach = calls.filter((s) => isInEach(draft.flow, s.id)).length;
-  const each = calls.length - once - inEach;
+  const { each, inEach, once, steps } = callsOf(draft.flow);
   const words = [
-    each || !inEach ? (each ? `${count(records * each)} calls` : calls.length ? '' : 'no calls') : '',
+    each || !inEach ? (each ? `${count(records * each)} calls` : steps ? '' : 'no calls') : '',
     inEach ? `${plural(inEach, 'call')} a part` : '',
     once ? `${plural(once, 'call')} once a run` : '',
   ].filter(Boolean);

@@ -4,10 +4,11 @@ import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type ApiProblem } from '../api/client';
 import type { RunView } from '../api/types';
-import { useEnvironment } from '../app/environment';
+import { isLive, useEnvironment } from '../app/environment';
 import { count, duration } from '../common/format';
 import { ErrorText, Status } from '../common/ui';
 import { useRun, useRuns } from '../runs';
+import { manyCalls } from './calls';
 import type { Draft } from './draft/useDraft';
 import css from './RunBar.module.css';
 
@@ -52,6 +53,16 @@ export function RunBar({
     onSuccess: (r) => setId(r.id),
   });
   const stop = useMutation({ mutationFn: (isNow: boolean) => api.post(`/runs/${latest}/stop`, { isNow }) });
+  const [asked, setAsked] = useState<string>();
+  const begin = (isBeside: boolean) => {
+    setAsked(undefined);
+    start.mutate(isBeside);
+  };
+  const ask = () => {
+    const many = isLive(environment) && scope === 'all' ? manyCalls(draft.flow, total ?? undefined) : undefined;
+    if (many) setAsked(many);
+    else begin(false);
+  };
   const busy = (start.error as ApiProblem | null)?.code === 'run.busy';
   const running = run?.state === 'running';
   return (
@@ -79,17 +90,30 @@ export function RunBar({
             disabled={!!blocked}
             title={blocked ?? `Runs against ${environment}`}
             loading={start.isPending}
-            onClick={() => start.mutate(false)}
+            onClick={ask}
           >
             Run
           </Button>
         )}
       </div>
+      {asked && !running && (
+        <div className={`small ${css.gap}`} role="alert">
+          <Status mood="warn">{environment}</Status> This makes {asked} in {environment}.
+          <div className={`row ${css.action}`}>
+            <Button size="small" danger autoFocus onClick={() => begin(false)}>
+              Run in {environment}
+            </Button>
+            <Button size="small" type="text" onClick={() => setAsked(undefined)}>
+              Not now
+            </Button>
+          </div>
+        </div>
+      )}
       {start.isError && (
         <div className={css.gap}>
           <ErrorText error={start.error} />
           {busy && (
-            <Button size="small" className={css.action} onClick={() => start.mutate(true)}>
+            <Button size="small" className={css.action} onClick={() => begin(true)}>
               Run beside it all the same
             </Button>
           )}

@@ -15,7 +15,10 @@ import css from './RunPage.module.css';
 import { Moving } from './Moving';
 import { FindRecord } from './FindRecord';
 import { Lines } from './Lines';
+import { Rows } from './Rows';
 import { Tabs } from '../common/ui';
+
+type Shown = 'waiting' | 'lines' | 'rows';
 
 export function RunPage() {
   const id = Number(useParams().id);
@@ -33,7 +36,7 @@ export function RunPage() {
       { replace: true },
     );
   const [step, setStep] = useState<string>();
-  const [tab, setTab] = useState<'waiting' | 'lines'>('waiting');
+  const [tab, setTab] = useState<Shown>('waiting');
   const again = () => void queries.invalidateQueries({ queryKey: ['run', id] });
   const stop = useMutation({
     mutationFn: (isNow: boolean) => api.post(`/runs/${id}/stop`, { isNow }),
@@ -46,6 +49,15 @@ export function RunPage() {
     queryFn: () => api.get<RunCharts>(`/runs/${id}/charts`),
   });
   if (!run) return null;
+  const chosen = step?.split('/')[0];
+  const isWrite = run.steps.some((s) => s.step === chosen && s.kind === 'write');
+  const shown = tab === 'rows' && !isWrite ? 'waiting' : tab;
+  const choose = (key: string) => {
+    setStep(key === step ? undefined : key);
+    // What a write step has to show is what it wrote; what waits because of it is one click away.
+    const at = run.steps.find((s) => s.step === key);
+    if (key !== step) setTab(at?.kind === 'write' && !at.waiting ? 'rows' : tab === 'rows' ? 'waiting' : tab);
+  };
   const calls = run.steps.filter((s) => s.kind === 'call' && !s.arm);
   return (
     <div className={css.columns}>
@@ -87,7 +99,7 @@ export function RunPage() {
         <Outline
           steps={seen(run.steps).map((s) => ({ ...s, out: s.passed, aside: s.waiting }))}
           at={step}
-          onSelect={(key) => setStep(key === step ? undefined : key)}
+          onSelect={choose}
           moving={run.state === 'running'}
         />
         <div className={`soft small num ${css.inset2}`}>
@@ -137,22 +149,21 @@ export function RunPage() {
             {charts.data && <LatencyChart buckets={charts.data.latency} half={run.halfMillis} />}
           </div>
         </div>
-        {run.lines > 0 && (
-          <Tabs<'waiting' | 'lines'>
-            value={tab}
+        {(run.lines > 0 || isWrite) && (
+          <Tabs<Shown>
+            value={shown}
             onChange={setTab}
             items={[
               { id: 'waiting', label: `Waiting ${count(run.setAside + run.inDoubt)}` },
-              { id: 'lines', label: `Log ${count(run.lines)}` },
+              ...(run.lines ? [{ id: 'lines' as const, label: `Log ${count(run.lines)}` }] : []),
+              ...(isWrite ? [{ id: 'rows' as const, label: 'Rows written' }] : []),
             ]}
           />
         )}
         <div className={record ? css.tray2 : css.tray}>
-          {tab === 'waiting' ? (
-            <TrayGrid run={run} step={step?.split('/')[0]} record={record} onTrail={showRecord} />
-          ) : (
-            <Lines run={run} step={step?.split('/')[0]} onTrail={showRecord} />
-          )}
+          {shown === 'waiting' && <TrayGrid run={run} step={chosen} record={record} onTrail={showRecord} />}
+          {shown === 'lines' && <Lines run={run} step={chosen} onTrail={showRecord} />}
+          {shown === 'rows' && <Rows run={run} step={chosen ?? ''} onTrail={showRecord} />}
           {record ? <TrailPane run={run} record={record} onClose={() => showRecord()} /> : null}
         </div>
       </section>

@@ -51,6 +51,16 @@ export function TrailPane({ run, record, onClose }: { run: RunView; record: numb
             </span>
           </Line>
           <Items items={treeOf(t.events)} failed={t.failedPath ?? ''} number={number} depth={0} />
+          {t.written.map((w, i) => (
+            <Line key={i} at="" what="wrote">
+              {w.title}{' '}
+              <span className={`soft ${css.text}`}>
+                {Object.entries(w.row)
+                  .map(([name, value]) => `${name} ${value || '(blank)'}`)
+                  .join(' · ')}
+              </span>
+            </Line>
+          ))}
           <Line
             at=""
             what={<Status mood={t.fate === 'done' ? 'ok' : t.fate === 'in doubt' ? 'warn' : 'bad'}>{t.fate}</Status>}

@@ -1,11 +1,13 @@
 import { Button, Checkbox } from 'antd';
 import { count, plural } from '../common/format';
+import type { RunView } from '../api/types';
+import { MendAll } from './MendAll';
 import type { TrayState } from './useTray';
 import { Settle } from './Settle';
 import css from './TrayBar.module.css';
 
 /** The reasons for which records wait, and the sending of those that were mended or chosen. */
-export function TrayBar({ tray: t }: { tray: TrayState }) {
+export function TrayBar({ run, step, tray: t }: { run: RunView; step?: string; tray: TrayState }) {
   return (
     <div className={`row wrap ${css.bar}`}>
       <h2>waiting {count(t.reasons.reduce((n, r) => n + r.count, 0))}</h2>
@@ -32,6 +34,7 @@ export function TrayBar({ tray: t }: { tray: TrayState }) {
             <span className="small">make {plural(t.answered, 'answered call')} again</span>
           </Checkbox>
         )}
+        <MendAll run={run} step={step} tray={t} />
         <Settle tray={t} />
         <Button
           type="primary"

@@ -33,7 +33,7 @@ export function TrayGrid({ run, step, record, onTrail }: Props) {
         }
       }}
     >
-      <TrayBar tray={tray} />
+      <TrayBar run={run} step={step} tray={tray} />
       <div className="scroll">
         {tray.again.isError && <ErrorText error={tray.again.error} />}
         <table className="grid">
