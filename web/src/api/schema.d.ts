@@ -3446,6 +3446,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Groups */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/lines": {
         parameters: {
             query?: never;
@@ -4449,6 +4485,15 @@ export interface components {
             /** Format: int32 */
             pauseAfter?: number;
         };
+        GroupView: {
+            step: string;
+            key: string;
+            /** Format: int32 */
+            members: number;
+            /** Format: int32 */
+            records: number;
+            numbers: number[];
+        };
         Hit: {
             port: string;
             operation: string;
@@ -4791,6 +4836,8 @@ export interface components {
             /** Format: int64 */
             expected?: number;
             /** Format: int64 */
+            gathered: number;
+            /** Format: int64 */
             written: number;
             /** Format: int64 */
             done: number;
@@ -4909,7 +4956,7 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
-        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
         StepKind: Record<string, never>;
         StepView: {
             /** Format: int32 */
@@ -5020,6 +5067,9 @@ export interface components {
             events: components["schemas"]["TrailEvent"][];
             written: components["schemas"]["WrittenView"][];
             settled: components["schemas"]["SettledView"][];
+            /** Format: int64 */
+            inGroup?: number;
+            group?: components["schemas"]["GroupView"];
         };
         Tray: {
             reasons: components["schemas"]["Reason"][];
@@ -5093,6 +5143,8 @@ export interface components {
             nested: boolean;
             /** Format: int32 */
             answered: number;
+            /** Format: int32 */
+            records: number;
         };
         /** @enum {string} */
         WhenEmpty: "OMIT" | "KEEP" | "NIL";
@@ -5174,6 +5226,17 @@ export interface components {
             steps: components["schemas"]["Step"][];
             /** @enum {string} */
             kind: "each";
+            id: string;
+            off?: boolean;
+        };
+        GatherStep: {
+            as?: string;
+            by?: string;
+            columns?: components["schemas"]["Column"][];
+            most?: number;
+            waits?: boolean;
+            /** @enum {string} */
+            kind: "gather";
             id: string;
             off?: boolean;
         };

@@ -23,13 +23,14 @@ interface Offer {
 }
 
 /** What may be added: every kind; a source to be looked up in, a target to be written to. */
-function useOffers(hasRead: boolean): Offer[] {
+function useOffers(hasRead: boolean, isInside: boolean): Offer[] {
   const sources = useSources().data ?? [];
   const targets = useTargets().data ?? [];
   const contracts = useContracts().data ?? [];
   const offers: Offer[] = [
     ...kinds
       .filter((k) => k.kind !== 'read' || !hasRead)
+      .filter((k) => k.kind !== 'gather' || (hasRead && !isInside))
       .map((k): Offer => ({ key: k.kind, kind: k.kind, name: '', about: k.about, step: k.fresh })),
     ...contracts.map((c): Offer => ({
       key: `call ${c.name}`,
@@ -71,6 +72,8 @@ interface Props {
   /** Where it will stand, in words. */
   place: string;
   hasRead: boolean;
+  /** Whether that is inside a block. */
+  isInside: boolean;
   add: (step: NewStep) => void;
   /** Puts a block around the step looked at; absent where there is none. */
   wrapIn?: (kind: string) => void;
@@ -78,7 +81,7 @@ interface Props {
 }
 
 /** Adds a step: a few letters of what it does or is about, then Enter. */
-export function AddStep({ place, hasRead, add, wrapIn, blocks }: Props) {
+export function AddStep({ place, hasRead, isInside, add, wrapIn, blocks }: Props) {
   const [open, setOpen] = useState(false);
   return (
     <div className={css.inset}>
@@ -86,6 +89,7 @@ export function AddStep({ place, hasRead, add, wrapIn, blocks }: Props) {
         <Picker
           place={place}
           hasRead={hasRead}
+          isInside={isInside}
           add={add}
           wrapIn={wrapIn}
           blocks={blocks}
@@ -100,7 +104,7 @@ export function AddStep({ place, hasRead, add, wrapIn, blocks }: Props) {
   );
 }
 
-function Picker({ place, hasRead, add, wrapIn, blocks, close }: Props & { close: () => void }) {
+function Picker({ place, hasRead, isInside, add, wrapIn, blocks, close }: Props & { close: () => void }) {
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState(0);
   const list = useRef<HTMLDivElement>(null);
@@ -112,7 +116,7 @@ function Picker({ place, hasRead, add, wrapIn, blocks, close }: Props & { close:
     const box = frame.current?.getBoundingClientRect();
     if (box) setSpot(floating(box, OFFERS_PX));
   }, []);
-  const offers = fitting(useOffers(hasRead), typed);
+  const offers = fitting(useOffers(hasRead, isInside), typed);
   const chosen = offers[Math.min(at, offers.length - 1)];
   useEffect(() => {
     list.current?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' });

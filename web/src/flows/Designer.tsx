@@ -1,9 +1,10 @@
 import { useEffect, useState } from 'react';
-import type { FlowCheck, FlowView, RunView, Step } from '../api/types';
+import type { Flow, FlowCheck, FlowView, RunView, Step } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { inWords } from '../common/problems';
 import { Empty, Fence } from '../common/ui';
 import { AddStep } from './AddStep';
+import { recordsAt } from './calls';
 import { useDraft } from './draft/useDraft';
 import { FlowHead } from './FlowHead';
 import { kindOf } from './kinds';
@@ -47,7 +48,7 @@ export function Designer({ view }: { view: FlowView }) {
   const records = check.data?.records;
   const isSame = run?.flowVersion === draft.version && draft.clean;
   const steps = allSteps(draft.flow.steps);
-  const outline = look.rows.map((r) => outlineStep(r, stepOf(draft.flow, r.step), check.data, run));
+  const outline = look.rows.map((r) => outlineStep(r, draft.flow, check.data, run));
   return (
     <div className={css.designer}>
       <section className={css.side} aria-label="outline">
@@ -66,6 +67,7 @@ export function Designer({ view }: { view: FlowView }) {
           <AddStep
             place={placeWords(look.rows.find((r) => r.key === look.key))}
             hasRead={steps.some((s) => s.kind === 'read')}
+            isInside={look.rows.some((r) => r.key === look.key && (r.depth > 0 || !!r.arm))}
             add={edits.add}
             wrapIn={step ? (kind) => edits.wrapIn(kind as Step['kind']) : undefined}
             blocks={blockKinds}
@@ -115,20 +117,17 @@ function Surface(props: PanelProps) {
   return <Panel {...props} />;
 }
 
-function outlineStep(row: OutlineRow, step: Step | undefined, check?: FlowCheck, run?: RunView): OutlineStep {
+function outlineStep(row: OutlineRow, flow: Flow, check?: FlowCheck, run?: RunView): OutlineStep {
+  const step = stepOf(flow, row.step);
   const ran = run?.steps.find((s) => s.key === row.key);
   const p = row.arm ? undefined : check?.problems.find((x) => x.place?.step === row.step);
   const isPlain = row.depth === 0 && !row.arm;
   return {
     ...row,
     note: step && !row.arm ? kindOf(step).note?.(step) : undefined,
-    out: ran ? ran.passed : isPlain ? estimate(step, check) : null,
+    out: ran ? ran.passed : isPlain && step ? (recordsAt(flow, step, check?.records ?? undefined) ?? null) : null,
     aside: ran?.waiting,
     inDoubt: ran?.inDoubt,
     problem: p && inWords(p),
   };
 }
-
-/** How many records will pass a step outside of blocks. */
-const estimate = (step: Step | undefined, check?: FlowCheck) =>
-  step?.kind === 'call' && step.once ? 1 : (check?.records ?? null);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Flow, Step } from '../api/types';
-import { callsOf, manyCalls } from './calls';
+import { callsOf, manyCalls, recordsAt } from './calls';
 
 const call = (id: string, more: Partial<Step> = {}) =>
   ({ id, kind: 'call', operation: 'Ask', fill: [], ...more }) as Step;
@@ -20,5 +20,18 @@ describe('the calls of a flow', () => {
     expect(manyCalls(flow(call('c1')), undefined)).toBe('as many calls as there are records');
     const each = { id: 'e', kind: 'each', over: '$record/a', steps: [call('c3')] } as unknown as Step;
     expect(manyCalls(flow(each), 1_200)).toContain('1,200 calls or more');
+  });
+
+  it('after a gathering are as many as its groups', () => {
+    const gather = (more: object) => ({ id: 'g', kind: 'gather', ...more }) as unknown as Step;
+    const after = call('c2');
+    expect(recordsAt(flow(call('c1'), gather({ most: 20 }), after), after, 240)).toBe(12);
+    expect(recordsAt(flow(gather({}), after), after, 240)).toBe(1);
+    expect(recordsAt(flow(gather({}), after), after, 0)).toBe(0);
+    expect(recordsAt(flow(gather({ by: 'port' }), after), after, 240)).toBeUndefined();
+    expect(recordsAt(flow(gather({ by: 'port', off: true }), after), after, 240)).toBe(240);
+    expect(manyCalls(flow(gather({ most: 20 }), after), 240)).toBeUndefined();
+    expect(manyCalls(flow(gather({ by: 'port' }), after), 240)).toBe('at most 240 calls');
+    expect(manyCalls(flow(call('c1'), gather({ most: 20 }), after), 240)).toBe('252 calls');
   });
 });

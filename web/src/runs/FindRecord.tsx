@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
 import { ErrorText, Status } from '../common/ui';
+import { moodOf } from './trail';
 import css from './FindRecord.module.css';
 
 export function FindRecord({ run, onFound }: { run: number; onFound: (n: number) => void }) {
@@ -49,7 +50,7 @@ export function FindRecord({ run, onFound }: { run: number; onFound: (n: number)
                 <span className="cut">
                   <span className="num soft">{f.number}</span> {f.sample}
                 </span>
-                <Status mood={f.fate === 'done' ? 'ok' : f.fate === 'in doubt' ? 'warn' : 'bad'}>{f.fate}</Status>
+                <Status mood={moodOf(f.fate)}>{f.fate}</Status>
               </button>
             ))
           )}

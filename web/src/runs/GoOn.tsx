@@ -5,11 +5,24 @@ import { api } from '../api/client';
 import type { RunView } from '../api/types';
 import { count, plural } from '../common/format';
 import { ErrorText } from '../common/ui';
+import { GroupsWait } from './GroupsWait';
+
+/** What a run that does not run asks for. */
+export function GoOn(props: Props) {
+  const { run } = props;
+  if (run.state !== 'finished') return <NotDone {...props} />;
+  return run.gathered > 0 ? <GroupsWait {...props} /> : null;
+}
+
+interface Props {
+  run: RunView;
+  onDone: () => void;
+}
 
 /**
  * A run that is not done: why, and the ways on. A paused one asks; going on may be told not to pause for this again.
  */
-export function GoOn({ run, onDone }: { run: RunView; onDone: () => void }) {
+function NotDone({ run, onDone }: Props) {
   const go = useNavigate();
   const queries = useQueryClient();
   const { modal } = App.useApp();

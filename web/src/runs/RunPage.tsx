@@ -20,21 +20,19 @@ import { Tabs } from '../common/ui';
 
 type Shown = 'waiting' | 'lines' | 'rows';
 
+const withRecord = (p: URLSearchParams, n?: number) => {
+  if (n) p.set('record', String(n));
+  else p.delete('record');
+  return p;
+};
+
 export function RunPage() {
   const id = Number(useParams().id);
   const { run, lost } = useFollowedRun(id);
   const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const record = search.get('record') ? Number(search.get('record')) : undefined;
-  const showRecord = (n?: number) =>
-    setSearch(
-      (p) => {
-        if (n) p.set('record', String(n));
-        else p.delete('record');
-        return p;
-      },
-      { replace: true },
-    );
+  const showRecord = (n?: number) => setSearch((p) => withRecord(p, n), { replace: true });
   const [step, setStep] = useState<string>();
   const [tab, setTab] = useState<Shown>('waiting');
   const again = () => void queries.invalidateQueries({ queryKey: ['run', id] });
@@ -88,7 +86,7 @@ export function RunPage() {
             </div>
           )}
           {run.state === 'running' && <Moving run={run} stop={() => stop.mutate(run.isStopping)} onDone={again} />}
-          {run.state !== 'running' && run.state !== 'finished' && <GoOn run={run} onDone={again} />}
+          {run.state !== 'running' && <GoOn run={run} onDone={again} />}
           {run.changes?.map((c) => (
             <div key={c} className={`soft small ${css.gap}`}>
               {c}
@@ -104,7 +102,8 @@ export function RunPage() {
         />
         <div className={`soft small num ${css.inset2}`}>
           every record is accounted for: {count(run.done)} + {count(run.setAside)} + {count(run.inDoubt)}
-          {run.discarded ? ` + ${count(run.discarded)} discarded` : ''} = {count(run.read)}
+          {run.discarded ? ` + ${count(run.discarded)} discarded` : ''}
+          {run.gathered ? ` + ${count(run.gathered)} gathered` : ''} = {count(run.read)}
           {run.steps.some((s) => s.kind === 'write') && (
             <>
               <br />
@@ -164,7 +163,7 @@ export function RunPage() {
           {shown === 'waiting' && <TrayGrid run={run} step={chosen} record={record} onTrail={showRecord} />}
           {shown === 'lines' && <Lines run={run} step={chosen} onTrail={showRecord} />}
           {shown === 'rows' && <Rows run={run} step={chosen ?? ''} onTrail={showRecord} />}
-          {record ? <TrailPane run={run} record={record} onClose={() => showRecord()} /> : null}
+          {record ? <TrailPane run={run} record={record} onTrail={showRecord} /> : null}
         </div>
       </section>
     </div>
@@ -190,5 +189,11 @@ const Fates = ({ run }: { run: RunView }) => (
       <b>{count(run.inDoubt)}</b>
       <span className={`st ${run.inDoubt ? 'warn' : 'idle'}`}>in doubt</span>
     </div>
+    {run.gathered > 0 && (
+      <div>
+        <b>{count(run.gathered)}</b>
+        <span className="st idle">gathered</span>
+      </div>
+    )}
   </div>
 );

@@ -7,7 +7,7 @@ import { millis, plural } from '../common/format';
 import { indent } from '../common/place';
 import { ErrorText, Status } from '../common/ui';
 import { XmlText } from '../common/XmlText';
-import { sums, treeOf, type TrailEvent, type TrailItem, type TrailPart } from './trail';
+import { moodOf, sums, treeOf, type TrailEvent, type TrailItem, type TrailPart } from './trail';
 import { partsOf } from './tray';
 import css from './TrailPane.module.css';
 
@@ -19,8 +19,15 @@ const time = (ms: number) =>
     fractionalSecondDigits: 3,
   } as Intl.DateTimeFormatOptions);
 
+interface Props {
+  run: RunView;
+  record: number;
+  /** Shows the trail of another record, or none. */
+  onTrail: (n?: number) => void;
+}
+
 /** What happened to one record, step by step, with the messages. */
-export function TrailPane({ run, record, onClose }: { run: RunView; record: number; onClose: () => void }) {
+export function TrailPane({ run, record, onTrail }: Props) {
   const trail = useQuery({
     queryKey: ['trail', run.id, record],
     retry: false,
@@ -31,8 +38,10 @@ export function TrailPane({ run, record, onClose }: { run: RunView; record: numb
   return (
     <div className={`scroll ${css.body}`}>
       <div className="row">
-        <h2>Trail of record {record}</h2>
-        <Button size="small" type="text" className="push" onClick={onClose}>
+        <h2>
+          Trail of {trail.data?.[0]?.group ? 'group' : 'record'} {record}
+        </h2>
+        <Button size="small" type="text" className="push" onClick={() => onTrail()}>
           Close
         </Button>
       </div>
@@ -45,10 +54,14 @@ export function TrailPane({ run, record, onClose }: { run: RunView; record: numb
               {t.pass === 0 ? 'first time' : `sent again, ${t.pass === 1 ? 'once' : `${t.pass} times`}`}
             </div>
           )}
-          <Line at={time(t.startMillis)} what="read">
-            <span className={`cut ${css.text}`}>
-              {t.record.children?.map((c) => `${c.name} ${c.children ? '…' : c.text || '(blank)'}`).join(' · ')}
-            </span>
+          <Line at={time(t.startMillis)} what={t.group ? 'gathered' : 'read'}>
+            {t.group ? (
+              <Members group={t.group} onTrail={onTrail} />
+            ) : (
+              <span className={`cut ${css.text}`}>
+                {t.record.children?.map((c) => `${c.name} ${c.children ? '…' : c.text || '(blank)'}`).join(' · ')}
+              </span>
+            )}
           </Line>
           <Items items={treeOf(t.events)} failed={t.failedPath ?? ''} number={number} depth={0} />
           {t.written.map((w, i) => (
@@ -61,11 +74,19 @@ export function TrailPane({ run, record, onClose }: { run: RunView; record: numb
               </span>
             </Line>
           ))}
-          <Line
-            at=""
-            what={<Status mood={t.fate === 'done' ? 'ok' : t.fate === 'in doubt' ? 'warn' : 'bad'}>{t.fate}</Status>}
-          >
-            {t.fate !== 'done' && (
+          <Line at="" what={<Status mood={moodOf(t.fate)}>{t.fate}</Status>}>
+            {t.fate === 'gathered' &&
+              (t.inGroup ? (
+                <>
+                  into{' '}
+                  <button className="link" onClick={() => onTrail(t.inGroup ?? record)}>
+                    group {t.inGroup}
+                  </button>
+                </>
+              ) : (
+                'its group is not made yet'
+              ))}
+            {t.failedPath && (
               <>
                 {t.reason}{' '}
                 <span className="soft">
@@ -78,6 +99,25 @@ export function TrailPane({ run, record, onClose }: { run: RunView; record: numb
         </div>
       ))}
     </div>
+  );
+}
+
+const SHOWN_MEMBERS = 40;
+
+/** What a group is made of, each a way to its own trail. */
+function Members({ group, onTrail }: { group: NonNullable<TrailView['group']>; onTrail: (n: number) => void }) {
+  const shown = group.numbers.slice(0, SHOWN_MEMBERS);
+  return (
+    <>
+      {group.key && <b className="strong">{group.key} </b>}
+      <span className="soft">{plural(group.members, 'entry', 'entries')}: records</span>{' '}
+      {shown.map((n) => (
+        <button key={n} className={`link ${css.member}`} onClick={() => onTrail(n)}>
+          {n}
+        </button>
+      ))}
+      {group.members > shown.length && <span className="soft">and {group.members - shown.length} more</span>}
+    </>
   );
 }
 

@@ -33,6 +33,7 @@ export function TrayRow({ row: r, fields, chosen, toggle, on, trail, mend }: Pro
       <td className={css.cell2}>
         <div className="cut soft" title={r.reason}>
           {r.inDoubt && <Status mood="warn">in doubt</Status>}{' '}
+          {r.records > 1 && <span className="num">group of {r.records}: </span>}
           {partsOf(r.path) && <span className="num">{partsOf(r.path)}: </span>}
           {r.reason}
         </div>

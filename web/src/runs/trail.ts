@@ -1,4 +1,10 @@
 import type { Api } from '../api/types';
+import type { Mood } from '../common/ui';
+
+const MOODS: Record<string, Mood> = { done: 'ok', gathered: 'idle', 'in doubt': 'warn' };
+
+/** How a fate is shown beside its word. */
+export const moodOf = (fate: string): Mood => MOODS[fate] ?? 'bad';
 
 export type TrailEvent = Api<'TrailEvent'>;
 

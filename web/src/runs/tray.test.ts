@@ -10,6 +10,7 @@ const waiting = (number: number, more: Partial<Waiting> = {}): Waiting => ({
   code: 'draught does not fit',
   reason: 'draught does not fit',
   inDoubt: false,
+  records: 1,
   answered: 0,
   nested: false,
   record: { port: 'TLWRC', draft_m: 'deep' },

@@ -6,6 +6,7 @@ import { call } from './call';
 import { check } from './check';
 import { each } from './each';
 import { flow } from './flow';
+import { gather } from './gather';
 import { keep } from './keep';
 import type { StepKind } from './kind';
 import { log } from './log';
@@ -30,6 +31,7 @@ const KINDS = {
   each,
   branch,
   attempt,
+  gather,
   check,
   shape,
   'look-up': lookUp,

@@ -7,12 +7,15 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.problem.Problem;
+import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 
 /**
  * A flow ready to run. What it runs may be used by many threads; each target by one.
  *
- * @param steps what is run for each record
+ * @param legs what is run for each record: first for those of the source, then for the groups that they were gathered
+ *     into, and so on
+ * @param gathers where a leg ends and the next begins; one fewer than legs
  * @param outputs the targets written to, in the order of their first write
  * @param counters what is counted: ids of steps, and of their arms as {@code id/arm}
  * @param names of steps for people, by id
@@ -23,7 +26,8 @@ import org.wirekettle.record.Node;
  */
 public record CompiledFlow(
         RecordSource source,
-        Runner steps,
+        List<Runner> legs,
+        List<GatherStep.Gather> gathers,
         List<Output> outputs,
         List<String> counters,
         Map<String, String> names,
@@ -32,6 +36,7 @@ public record CompiledFlow(
         List<Problem> problems,
         Clock clock,
         Runnable abort) {
+    static final String TOTALS = "totals";
     private static final System.Logger LOG = System.getLogger(CompiledFlow.class.getName());
 
     /** A target and its name in the project. */
@@ -58,10 +63,17 @@ public record CompiledFlow(
         for (Map.Entry<String, List<Node>> v : variables.entrySet()) {
             scope = scope.with(v.getKey(), v.getValue());
         }
+        if (work.leg() > 0) {
+            GatherStep.Gather gather = gathers.get(work.leg() - 1);
+            scope = scope.with(gather.entry(), gather.entries(work.record())).with(TOTALS, totals(work));
+            if (probe != null) {
+                probe.after(gather.step(), scope);
+            }
+        }
         Frame frame = Frame.of(work, counters.size(), scope, probe);
         Failure failure = null;
         try {
-            steps.run(frame);
+            legs.get(work.leg()).run(frame);
         } catch (Failure e) {
             failure = e.at(frame.path());
             if (e.getCause() != null) {
@@ -69,6 +81,12 @@ public record CompiledFlow(
                 LOG.log(System.Logger.Level.ERROR, "record " + work.number() + " broke at " + e.path(), e.getCause());
             }
         }
-        return new Trail(work.number(), work.record(), start, frame, failure);
+        return new Trail(work, start, frame, failure);
+    }
+
+    private static Node totals(Work work) {
+        Node out = new Node("", TOTALS);
+        work.totals().forEach((name, value) -> out.add(Node.leaf(FieldNames.name(name), value.toPlainString())));
+        return out;
     }
 }

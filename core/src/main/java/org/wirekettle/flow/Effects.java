@@ -14,6 +14,7 @@ public final class Effects {
     private List<LogLine> lines = List.of();
     private List<Addition> additions = List.of();
     private List<Kept> kept = List.of();
+    private Gathered gathered;
 
     /**
      * A row to be written.
@@ -32,6 +33,13 @@ public final class Effects {
 
     /** A value for later runs. */
     public record Kept(String name, KeepStep.Rule rule, String value) {}
+
+    /**
+     * What a record leaves where records are gathered.
+     *
+     * @param step the id of the step that gathers
+     */
+    public record Gathered(String step, String key, List<Node> entries) {}
 
     /** How much there was at some time. */
     record Mark(int rows, int lines, int additions, int kept) {}
@@ -53,6 +61,10 @@ public final class Effects {
     void add(Kept value) {
         kept = kept.isEmpty() ? new ArrayList<>(2) : kept;
         kept.add(value);
+    }
+
+    void gather(Gathered entries) {
+        gathered = entries;
     }
 
     /** Those of a part, after what there is. */
@@ -86,6 +98,7 @@ public final class Effects {
         lines = List.of();
         additions = List.of();
         kept = List.of();
+        gathered = null;
     }
 
     public List<Row> rows() {
@@ -102,5 +115,10 @@ public final class Effects {
 
     public List<Kept> kept() {
         return kept;
+    }
+
+    /** Null unless the record came to a step that gathers. */
+    public Gathered gathered() {
+        return gathered;
     }
 }

@@ -43,6 +43,11 @@ public final class FlowCompiler {
     /** Every name there ever is. */
     private final Map<String, List<Node>> variables = new LinkedHashMap<>();
 
+    /** Where records are gathered: there a leg ends. */
+    private final List<GatherStep.Gather> gathers = new ArrayList<>();
+    /** The names there are before anything is read: calls made once a run. They are there in every leg. */
+    private Map<String, List<Field>> namesOfRun = new LinkedHashMap<>();
+
     private RecordSource source;
     /** Of the step being compiled; null before the first. */
     private Step step;
@@ -89,18 +94,19 @@ public final class FlowCompiler {
         if (flow.steps().isEmpty()) {
             problem("The flow has no steps yet: add a source to read from.");
         }
-        Runner steps = Runner.NONE;
+        List<Runner> legs = List.of(Runner.NONE);
         if (flow.all().count() > Flow.MAX_STEPS) {
             problem("The flow has more than " + Flow.MAX_STEPS + " steps.");
         } else {
-            steps = sequence(flow.steps());
+            legs = legs(flow.steps());
         }
         Map<String, String> stepNames = new LinkedHashMap<>();
         flow.all().forEach(s -> stepNames.put(s.id(), "step " + (stepNames.size() + 1)));
         List<SoapCaller> called = List.copyOf(callers);
         return new CompiledFlow(
                 source,
-                steps,
+                legs,
+                List.copyOf(gathers),
                 List.copyOf(outputs),
                 List.copyOf(counters),
                 stepNames,
@@ -109,6 +115,48 @@ public final class FlowCompiler {
                 List.copyOf(problems),
                 project.clock(),
                 () -> called.forEach(SoapCaller::abort));
+    }
+
+    /** The outermost steps, cut where records are gathered. What is once a run comes before each leg. */
+    private List<Runner> legs(List<Step> steps) {
+        List<Runner> out = new ArrayList<>();
+        int reading = 0;
+        while (reading < steps.size() && !(steps.get(reading).kind() instanceof ReadStep)) {
+            reading++;
+        }
+        boolean reads = reading < steps.size();
+        Runner before = reads ? sequence(steps.subList(0, reading)) : Runner.NONE;
+        namesOfRun = new LinkedHashMap<>(names);
+        int from = reads ? reading : 0;
+        while (out.isEmpty() || from < steps.size()) {
+            int to = from;
+            while (to < steps.size() && !isCut(steps.get(to))) {
+                to++;
+            }
+            to = Math.min(steps.size(), to + 1);
+            Runner leg = sequence(steps.subList(from, to));
+            out.add(reading == 0 || !reads ? leg : new Sequence(new Runner[] {before, leg}));
+            from = to;
+        }
+        // Nothing comes after the last gathering: then what it gathered is done as it is.
+        while (out.size() <= gathers.size()) {
+            out.add(Runner.NONE);
+        }
+        return List.copyOf(out);
+    }
+
+    private static boolean isCut(Step s) {
+        return s.kind() instanceof GatherStep && !s.off();
+    }
+
+    /** Records are gathered by the step being compiled; the steps after it see groups. @param fields of an entry */
+    void gathers(GatherStep.Gather gather, String entry, List<Field> fields) {
+        gathers.add(gather);
+        names = new LinkedHashMap<>(namesOfRun);
+        names(entry, fields);
+        names(CompiledFlow.TOTALS, null);
+        names.put("record", GatherStep.groupFields());
+        context(GatherStep.groupFields());
     }
 
     /** The steps of a block, one after the other. */

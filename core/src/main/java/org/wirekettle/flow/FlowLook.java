@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.Expressions;
@@ -23,10 +24,17 @@ import org.wirekettle.record.Node;
  *     was
  * @param after what steps after it see; null when the record did not get there
  * @param names there are at the step with their fields, the context as {@code .}
- * @param trail of the record up to there
+ * @param trail of the record up to there; of its group, where records are gathered before
+ * @param missing paths of calls that have no kept answer
  */
 public record FlowLook(
-        String path, int visits, Scope before, Scope after, Map<String, List<Field>> names, Trail trail) {
+        String path,
+        int visits,
+        Scope before,
+        Scope after,
+        Map<String, List<Field>> names,
+        Trail trail,
+        List<String> missing) {
     private static final long SEED = 1;
 
     /** What the project keeps of earlier tries. */
@@ -37,6 +45,7 @@ public record FlowLook(
      * @param step its id
      * @param visit the how-manieth time it is reached, from 1
      * @param record null when there is none
+     * @param others further records that may be in a group with it; asked for only where records are gathered
      * @param kept answers by the path of their call
      * @param call makes calls that have no answer; null to leave them out
      */
@@ -46,6 +55,7 @@ public record FlowLook(
             int visit,
             long number,
             Node record,
+            Supplier<List<Node>> others,
             Kept kept,
             Calls call,
             Project project,
@@ -54,8 +64,13 @@ public record FlowLook(
         Looking looking = new Looking(step, visit);
         Node source = record == null ? new Node("", "record") : record;
         Instant now = project.clock().instant();
-        Work work = new Work(number, source, new KeptCalls(kept, call), now, SEED, project.clock(), null);
-        Trail trail = compiled.flow().work(work, looking);
+        Way way = new Way(compiled.flow(), new KeptCalls(kept, call), new KeptCalls(kept, null), now);
+        List<String> missing = new ArrayList<>();
+        Trail trail = way.go(number, source, looking, missing);
+        for (int leg = 1; trail.fate() == Fate.GATHERED; leg++) {
+            Node group = way.group(leg, number, trail, leg == 1 ? others.get() : List.of());
+            trail = way.go(leg, number, group, looking, missing);
+        }
         Scope before = looking.before != null
                 ? looking.before
                 : looking.last != null ? looking.last : Scope.of(source, now, SEED);
@@ -65,7 +80,41 @@ public record FlowLook(
                 before,
                 looking.after,
                 compiled.names() == null ? new LinkedHashMap<>() : compiled.names(),
-                trail);
+                trail,
+                missing);
+    }
+
+    /** Takes records and the groups they make through the flow, as it is looked at. */
+    private record Way(CompiledFlow flow, Calls calls, Calls keptOnly, Instant now) {
+        Trail go(long number, Node record, Probe probe, List<String> missing) {
+            return go(0, number, record, probe, missing);
+        }
+
+        Trail go(int leg, long number, Node record, Probe probe, List<String> missing) {
+            Trail t = flow.work(work(leg, number, record, calls), probe);
+            missing.addAll(t.missing());
+            return t;
+        }
+
+        private Work work(int leg, long number, Node record, Calls by) {
+            return new Work(number, leg, 1, record, by, now, SEED, flow.clock(), null, Map.of());
+        }
+
+        /** The group that a record is in: with those of the others that come to it by what is kept. */
+        Node group(int leg, long number, Trail gathered, List<Node> others) {
+            GatherStep.Gather gather = flow.gathers().get(leg - 1);
+            Effects.Gathered own = gathered.effects().gathered();
+            List<Node> entries = new ArrayList<>(own.entries());
+            for (Node other : others) {
+                Effects.Gathered there = flow.work(work(0, number, other, keptOnly), null)
+                        .effects()
+                        .gathered();
+                if (there != null && there.key().equals(own.key()) && entries.size() < gather.most()) {
+                    entries.addAll(there.entries());
+                }
+            }
+            return gather.group(own.key(), entries.stream().map(Node::copy).toList());
+        }
     }
 
     /** Brings records to a step; used by one thread. */
@@ -84,9 +133,9 @@ public record FlowLook(
         /** What the step would see, once for each time the record comes to it. */
         public List<Scope> scopes(long number, Node record) {
             List<Scope> out = new ArrayList<>();
-            Work work = new Work(
-                    number, record, new KeptCalls(kept, null), flow.clock().instant(), SEED, flow.clock(), null);
-            flow.work(work, new Probe() {
+            Calls calls = new KeptCalls(kept, null);
+            Way way = new Way(flow, calls, calls, flow.clock().instant());
+            Probe probe = new Probe() {
                 @Override
                 public boolean before(String path, Scope scope) {
                     if (Paths.step(path).equals(step) && !Paths.isInCalled(path)) {
@@ -99,7 +148,12 @@ public record FlowLook(
                 public void after(String path, Scope scope) {
                     // only what comes to the step is asked for
                 }
-            });
+            };
+            List<String> missing = new ArrayList<>();
+            Trail trail = way.go(number, record, probe, missing);
+            for (int leg = 1; trail.fate() == Fate.GATHERED; leg++) {
+                trail = way.go(leg, number, way.group(leg, number, trail, List.of()), probe, missing);
+            }
             return out;
         }
     }

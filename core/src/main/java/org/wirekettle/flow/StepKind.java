@@ -15,6 +15,7 @@ import java.util.List;
     @JsonSubTypes.Type(value = ReadStep.class, name = "read"),
     @JsonSubTypes.Type(value = CallStep.class, name = "call"),
     @JsonSubTypes.Type(value = EachStep.class, name = "each"),
+    @JsonSubTypes.Type(value = GatherStep.class, name = "gather"),
     @JsonSubTypes.Type(value = BranchStep.class, name = "branch"),
     @JsonSubTypes.Type(value = AttemptStep.class, name = "attempt"),
     @JsonSubTypes.Type(value = CheckStep.class, name = "check"),

@@ -10,8 +10,7 @@ import org.wirekettle.record.Node;
 public final class Trail {
     static final String NO_ANSWER = "no answer is kept yet";
 
-    private final long number;
-    private final Node source;
+    private final Work work;
     private final long startMillis;
     private final List<Event> events;
     private final Effects effects;
@@ -39,9 +38,8 @@ public final class Trail {
         }
     }
 
-    Trail(long number, Node source, long startMillis, Frame frame, Failure failure) {
-        this.number = number;
-        this.source = source;
+    Trail(Work work, long startMillis, Frame frame, Failure failure) {
+        this.work = work;
         this.startMillis = startMillis;
         this.events = frame.events();
         this.effects = frame.effects();
@@ -62,13 +60,23 @@ public final class Trail {
         return counts;
     }
 
-    /** The record's number in its source, from 1. */
+    /** The record's number in its source, from 1; a group's comes after those of all records. */
     public long number() {
-        return number;
+        return work.number();
+    }
+
+    /** How many records of the source it stands for: a group counts for all of its own. */
+    public int records() {
+        return work.records();
+    }
+
+    /** Which leg of the flow it went, from 0. */
+    public int leg() {
+        return work.leg();
     }
 
     public Node source() {
-        return source;
+        return work.record();
     }
 
     public long startMillis() {
@@ -80,7 +88,15 @@ public final class Trail {
     }
 
     public Fate fate() {
-        return failure == null ? Fate.DONE : failure.isUnknown() ? Fate.IN_DOUBT : Fate.SET_ASIDE;
+        if (failure != null) {
+            return failure.isUnknown() ? Fate.IN_DOUBT : Fate.SET_ASIDE;
+        }
+        return effects.gathered() == null ? Fate.DONE : Fate.GATHERED;
+    }
+
+    /** Whether it went through its leg: what it wrote counts. */
+    public boolean isThrough() {
+        return failure == null;
     }
 
     /** Whether the run is to pause. */

@@ -3,7 +3,6 @@ package org.wirekettle.run;
 import dev.failsafe.CircuitBreaker;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
-import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.Paths;
 import org.wirekettle.flow.Trail;
 
@@ -31,8 +30,7 @@ final class FailureStreak {
         if (limit <= 0) {
             return Optional.empty();
         }
-        String why =
-                trail.fate() == Fate.DONE ? null : trail.failedPath().replaceAll("\\[\\d+\\]", "") + " " + trail.code();
+        String why = trail.isThrough() ? null : trail.failedPath().replaceAll("\\[\\d+\\]", "") + " " + trail.code();
         if (why == null || !why.equals(reason)) {
             circuit.close();
             circuit.recordSuccess();

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Effects;
+import org.wirekettle.flow.GatherStep.Gather;
 import org.wirekettle.flow.Trail;
 
 /**
@@ -22,6 +23,7 @@ public interface Ledger {
      * @param counts for each counter of the flow, how often it was passed
      * @param deliveries one for each target that gets something
      * @param kept values for later runs, in the order of their records
+     * @param members records that were gathered
      */
     record Portion(
             long number,
@@ -32,7 +34,8 @@ public interface Ledger {
             List<Delivery> deliveries,
             LatencyHistogram latency,
             Map<String, BigDecimal> totals,
-            List<Effects.Kept> kept) {
+            List<Effects.Kept> kept,
+            List<Member> members) {
         public int written() {
             return deliveries.stream().mapToInt(d -> d.rows().size()).sum();
         }
@@ -77,6 +80,18 @@ public interface Ledger {
 
     /** Takes back a portion of which the rows were not kept: its records are worked on again from the journal. */
     void withdraw(long number);
+
+    /**
+     * All records of the pass are accounted for: makes groups of those that were gathered, for a further pass.
+     *
+     * @param gathers where the flow gathers, in its order; only the first that has something to group does
+     * @param now whether groups are made although records that they should wait for are waiting
+     * @return whether there is a group, and with it a further pass
+     */
+    boolean group(List<Gather> gathers, boolean now);
+
+    /** What steps have added up so far, by name. */
+    Map<String, BigDecimal> totals();
 
     /** Up to which position records may have been begun. */
     long mark();

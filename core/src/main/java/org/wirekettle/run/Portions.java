@@ -13,6 +13,7 @@ import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.CompiledFlow.Output;
 import org.wirekettle.flow.Effects;
 import org.wirekettle.flow.Failure;
+import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.run.Ledger.Delivery;
 import org.wirekettle.run.RunEngine.Ended;
@@ -179,8 +180,12 @@ final class Portions {
             t.effects().additions().forEach(a -> totals.merge(a.name(), a.value(), BigDecimal::add));
             kept.addAll(t.effects().kept());
         }
+        List<Member> members = records.stream()
+                .filter(e -> e.trail().fate() == Fate.GATHERED)
+                .map(Ended::member)
+                .toList();
         byte[] block = TrailBlock.write(records);
-        return new Ledger.Portion(number++, first, trails, block, counts, deliveries, latency, totals, kept);
+        return new Ledger.Portion(number++, first, trails, block, counts, deliveries, latency, totals, kept, members);
     }
 
     /** Everything is delivered: what was held back becomes visible. */

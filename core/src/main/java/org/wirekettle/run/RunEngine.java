@@ -2,15 +2,16 @@ package org.wirekettle.run;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.SynchronousQueue;
 import java.util.concurrent.ThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReferenceArray;
 import java.util.function.Consumer;
 import org.wirekettle.flow.CompiledFlow;
-import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.Pace;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.flow.Work;
@@ -65,6 +66,7 @@ public final class RunEngine {
     private long unprovenTo;
 
     private long accounted;
+    private Map<String, BigDecimal> totals = Map.of();
     private long inputEnd = Long.MAX_VALUE;
     private int awaited = 1;
     private int sinceSignal;
@@ -74,29 +76,32 @@ public final class RunEngine {
      *
      * @param way the long part of its trail as bytes
      * @param rows what it writes, in the order of its effects
+     * @param member where it was gathered; null when it was not
      * @param bytes what is kept of it until it is accounted for
      */
-    record Ended(Trail trail, byte[] way, List<OutputRows.Row> rows, long bytes) {
+    record Ended(Trail trail, byte[] way, List<OutputRows.Row> rows, Member member, long bytes) {
         static Ended of(Trail trail, JournalledCalls calls) {
             byte[] way = TrailBlock.way(trail, calls::shown);
             List<OutputRows.Row> rows =
                     OutputRows.of(trail.number(), trail.effects().rows());
-            long bytes = way.length;
+            Member member = Member.of(trail);
+            long bytes = way.length + (member == null ? 0 : member.entries().length);
             for (OutputRows.Row r : rows) {
                 bytes += r.bytes().length;
             }
             for (Trail.Event e : trail.events()) {
                 bytes += e.exchange() == null ? 0 : e.exchange().bytes();
             }
-            return new Ended(trail, way, rows, bytes);
+            return new Ended(trail, way, rows, member, bytes);
         }
     }
 
     /**
      * @param stopped null when all records were worked on; otherwise why not, in words
      * @param isPaused whether it stopped by itself, and asks whether to go on
+     * @param goesOn whether records were gathered into groups that a further pass works on
      */
-    public record Result(String stopped, boolean isPaused) {}
+    public record Result(String stopped, boolean isPaused, boolean goesOn) {}
 
     /**
      * @param pauseAfter equal failures in a row before the run pauses; 0 for never
@@ -169,6 +174,7 @@ public final class RunEngine {
         portions.settle();
         accounted = ledger.nextPosition();
         mark = ledger.mark();
+        totals = flow.gathers().isEmpty() ? Map.of() : ledger.totals();
         unprovenTo = journal.provesAbsence() ? 0 : mark;
         for (taken = 0; taken < accounted; taken++) {
             if (input.next() == null) {
@@ -198,10 +204,14 @@ public final class RunEngine {
         ledger.delivered();
         // Stopped when there was nothing left to do: then it is done.
         boolean isDone = stopReason == null || accounted >= inputEnd;
-        if (isDone) {
+        if (!isDone) {
+            return new Result(stopReason, paused, false);
+        }
+        boolean goesOn = !flow.gathers().isEmpty() && ledger.group(flow.gathers(), false);
+        if (!goesOn) {
             portions.finish();
         }
-        return isDone ? new Result(null, false) : new Result(stopReason, paused);
+        return new Result(null, false, goesOn);
     }
 
     private void stopWorkers(List<Thread> workers) {
@@ -262,7 +272,17 @@ public final class RunEngine {
     }
 
     private Work work(Numbered record, JournalledCalls calls) {
-        return new Work(record.number(), record.record(), calls, calls.at(), calls.seed(), flow.clock(), helpers);
+        return new Work(
+                record.number(),
+                record.leg(),
+                record.records(),
+                record.record(),
+                calls,
+                calls.at(),
+                calls.seed(),
+                flow.clock(),
+                helpers,
+                totals);
     }
 
     /** Under the lock: the next record, once there is room for it. @return null when there is nothing more to do */
@@ -325,7 +345,7 @@ public final class RunEngine {
                 synchronized (lock) {
                     accounted += gathered.size();
                     isTargetProven |= isProven
-                            || gathered.stream().anyMatch(e -> e.trail().fate() == Fate.DONE);
+                            || gathered.stream().anyMatch(e -> e.trail().isThrough());
                     lock.notifyAll();
                 }
                 memory.give(gathered.stream().mapToLong(Ended::bytes).sum());

@@ -10,12 +10,15 @@ public interface RunInput extends AutoCloseable {
     /**
      * A record and its number in the source, from 1.
      *
+     * @param leg which leg of the flow it goes, from 0
+     * @param records of the source that it stands for
      * @param answered its calls that were answered the last time and need not be made again
      * @param isChanged whether it was mended since
      */
-    record Numbered(long number, Node record, List<AnsweredCall> answered, boolean isChanged) {
+    record Numbered(long number, int leg, int records, Node record, List<AnsweredCall> answered, boolean isChanged) {
+        /** A record of the source. */
         public Numbered(long number, Node record) {
-            this(number, record, List.of(), false);
+            this(number, 0, 1, record, List.of(), false);
         }
     }
 

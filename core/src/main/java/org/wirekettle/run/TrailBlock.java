@@ -80,7 +80,7 @@ public final class TrailBlock {
             out.text(t.code());
             out.text(t.reason());
             out.raw(e.way());
-            List<OutputRows.Row> rows = t.fate() == Fate.DONE ? e.rows() : List.of();
+            List<OutputRows.Row> rows = t.isThrough() ? e.rows() : List.of();
             out.int32(rows.size());
             for (OutputRows.Row r : rows) {
                 out.text(r.path());

@@ -68,7 +68,16 @@ public class FlowLookTest {
     private FlowLook look(String step, int visit, Calls call) throws Exception {
         Node record = NodeXml.read(BATCH);
         return FlowLook.at(
-                FLOW, step, visit, 1, record, path -> Optional.ofNullable(kept.get(path)), call, project, expressions);
+                FLOW,
+                step,
+                visit,
+                1,
+                record,
+                List::of,
+                path -> Optional.ofNullable(kept.get(path)),
+                call,
+                project,
+                expressions);
     }
 
     private static String value(Scope scope, String name) {

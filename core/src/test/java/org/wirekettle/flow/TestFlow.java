@@ -71,11 +71,12 @@ public final class TestFlow {
                 IntStream.rangeClosed(1, bodies.length).mapToObj(n -> "s" + n).toList();
         return new CompiledFlow(
                 null,
-                frame -> {
+                List.of(frame -> {
                     for (Runner r : runners) {
                         r.run(frame);
                     }
-                },
+                }),
+                List.of(),
                 outputs,
                 ids,
                 Map.of("s1", "step 1", "s2", "step 2"),

@@ -162,6 +162,7 @@ public class JournalTest {
                 t,
                 TrailBlock.way(t, ExchangeBytes::write),
                 OutputRows.of(t.number(), List.of(new Effects.Row(0, 0, "s3", NodeXml.read("<row><b>E4</b></row>")))),
+                null,
                 0);
     }
 

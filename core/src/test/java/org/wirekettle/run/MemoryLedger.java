@@ -2,20 +2,34 @@ package org.wirekettle.run;
 
 import static org.testng.Assert.assertEquals;
 
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
+import java.util.Iterator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.GatherStep.Gather;
+import org.wirekettle.record.Node;
+import org.wirekettle.run.RunInput.Numbered;
 
 /** Keeps portions as a database would, over several engines. */
 public final class MemoryLedger implements Ledger {
     private final List<Portion> portions = new ArrayList<>();
     private final Map<String, Once> once = new HashMap<>();
     private final Map<String, String> tokens = new HashMap<>();
+    /** Of passes before the present one. */
+    private final List<Portion> earlier = new ArrayList<>();
+
+    private final Set<Member> grouped = new HashSet<>();
+    private final List<Numbered> groups = new ArrayList<>();
+    private long lastGroup = 1_000;
     private boolean delivered = true;
     private long mark;
     private String journal;
@@ -80,6 +94,62 @@ public final class MemoryLedger implements Ledger {
     public void withdraw(long number) {
         portions.remove((int) number);
         delivered = true;
+    }
+
+    /** Makes groups at once, whoever waits, and hands them over by {@link #groups}. */
+    @Override
+    public boolean group(List<Gather> gathers, boolean now) {
+        groups.clear();
+        for (int g = 0; g < gathers.size() && groups.isEmpty(); g++) {
+            Gather gather = gathers.get(g);
+            Map<String, List<Member>> byKey = new LinkedHashMap<>();
+            portions.stream()
+                    .flatMap(p -> p.members().stream())
+                    .filter(m -> m.step().equals(gather.step()) && grouped.add(m))
+                    .forEach(m -> byKey.computeIfAbsent(m.key(), k -> new ArrayList<>())
+                            .add(m));
+            int leg = g + 1;
+            byKey.forEach((key, members) -> {
+                for (int i = 0; i < members.size(); i += gather.most()) {
+                    List<Member> own = members.subList(i, Math.min(members.size(), i + gather.most()));
+                    List<Node> entries = own.stream()
+                            .flatMap(m -> Member.read(m.entries()).stream())
+                            .toList();
+                    int records = own.stream().mapToInt(Member::records).sum();
+                    groups.add(new Numbered(++lastGroup, leg, records, gather.group(key, entries), List.of(), false));
+                }
+            });
+        }
+        if (!groups.isEmpty()) {
+            earlier.addAll(portions);
+            portions.clear();
+            mark = 0;
+            journal = null;
+        }
+        return !groups.isEmpty();
+    }
+
+    /** The groups made last, as a further pass reads them. */
+    public RunInput groups() {
+        Iterator<Numbered> left = List.copyOf(groups).iterator();
+        return new RunInput() {
+            @Override
+            public Numbered next() {
+                return left.hasNext() ? left.next() : null;
+            }
+
+            @Override
+            public void close() {
+                // nothing was opened
+            }
+        };
+    }
+
+    @Override
+    public Map<String, BigDecimal> totals() {
+        Map<String, BigDecimal> out = new HashMap<>();
+        earlier.forEach(p -> p.totals().forEach((name, value) -> out.merge(name, value, BigDecimal::add)));
+        return out;
     }
 
     @Override

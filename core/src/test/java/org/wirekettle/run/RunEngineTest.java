@@ -573,7 +573,7 @@ public class RunEngineTest {
 
             @Override
             public Numbered next() {
-                Numbered out = given ? null : new Numbered(1, record, answered, isChanged);
+                Numbered out = given ? null : new Numbered(1, 0, 1, record, answered, isChanged);
                 given = true;
                 return out;
             }

@@ -64,6 +64,7 @@ public final class DemoLoader implements Callable<Integer> {
         data();
         flow(flows, "Tide windows for tonight", "tide_windows.flow.json");
         flow(flows, "Pilot orders for the night", "pilot_orders.flow.json");
+        flow(flows, "One list for each desk", "desk_lists.flow.json");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -175,6 +176,16 @@ public final class DemoLoader implements Callable<Integer> {
         table("pilot_order");
         table("pilot_waiting");
         table("tug_order");
+        ObjectNode list = json.createObjectNode().put("kind", "csv");
+        list.putObject("settings")
+                .put("file", "desk_list.csv")
+                .put("replace", true)
+                .putObject("format")
+                .put("delimiter", ";")
+                .put("quote", "\"")
+                .put("encoding", "UTF-8")
+                .put("header", true);
+        send("PUT", "/api/data/targets/desk_list", list);
     }
 
     private void file(String name) throws IOException, InterruptedException {

@@ -8,9 +8,11 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 
@@ -136,9 +138,10 @@ final class KillRounds {
     }
 
     private long begin(CountingService service, RandomFlow flow, long seed) throws Exception {
-        wk.execute(
-                "DROP TABLE IF EXISTS out_a; DROP TABLE IF EXISTS out_b;"
-                        + "CREATE TABLE out_a (rec text NOT NULL, what text); CREATE TABLE out_b (rec text NOT NULL, what text)");
+        wk.execute("DROP TABLE IF EXISTS out_a; DROP TABLE IF EXISTS out_b;"
+                + "DROP TABLE IF EXISTS out_g; CREATE TABLE out_g (rec text NOT NULL);"
+                + "CREATE TABLE out_a (rec text NOT NULL, what text);"
+                + "CREATE TABLE out_b (rec text NOT NULL, what text)");
         TideFlow.harbour(wk);
         wk.send("DELETE", "/api/contracts/Counting", null);
         wk.post("/api/contracts", "{\"name\":\"Counting\",\"url\":\"" + service.url() + "?wsdl\"}")
@@ -149,7 +152,7 @@ final class KillRounds {
                                 + "\"},\"parallel\":8,\"retries\":2}}")
                 .expect(204);
         TideFlow.source(wk, "numbers", RandomFlow.csv(RECORDS, seed));
-        for (String t : List.of("out_a", "out_b")) {
+        for (String t : List.of("out_a", "out_b", "out_g")) {
             wk.put(
                             "/api/data/targets/" + t,
                             "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"" + t + "\"}}")
@@ -228,6 +231,7 @@ final class KillRounds {
         }
         Map<String, List<String>> a = rows("out_a");
         Map<String, List<String>> b = rows("out_b");
+        int waitInGroups = groups(run, flow, service, fates, result);
         int extraDoubts = 0;
         for (int id = 1; id <= RECORDS; id++) {
             RandomFlow.Outcome expected = flow.expected(id, RandomFlow.parts(id, seed));
@@ -261,10 +265,53 @@ final class KillRounds {
                 + view.get("inDoubt").asLong();
         if (sum != RECORDS
                 || view.get("read").asLong() != RECORDS
-                || view.get("done").asLong() != RECORDS - fates.size()) {
+                || view.get("done").asLong() != RECORDS - leg(fates) - waitInGroups) {
             result.wrong("the counts do not add up: " + view.get("done") + " done, " + view.get("setAside")
                     + " set aside, " + view.get("inDoubt") + " in doubt, " + fates.size() + " wait");
         }
+    }
+
+    /** Records of the source that wait. */
+    private static int leg(Map<Integer, String> fates) {
+        return (int) fates.keySet().stream().filter(n -> n <= RECORDS).count();
+    }
+
+    /**
+     * Every record that came so far is in one group, and written once unless its group waits.
+     *
+     * @return records that wait in groups
+     */
+    private int groups(long run, RandomFlow flow, CountingService service, Map<Integer, String> fates, Result result)
+            throws Exception {
+        if (flow.groupKey(1) == null) {
+            return 0;
+        }
+        Map<String, List<String>> written = query("SELECT rec, '' FROM out_g");
+        Set<Integer> waiting = new HashSet<>();
+        for (int number : fates.keySet()) {
+            if (number > RECORDS) {
+                JsonNode group = wk.get("/api/runs/" + run + "/trails/" + number)
+                        .expect(200)
+                        .get(0)
+                        .get("group");
+                group.get("numbers").forEach(n -> waiting.add(n.asInt()));
+                result.inDoubt += fates.get(number).equals("in doubt") ? 1 : 0;
+            }
+        }
+        for (int id = 1; id <= RECORDS; id++) {
+            int times = written.getOrDefault("" + id, List.of()).size();
+            int wanted = fates.containsKey(id) || waiting.contains(id) ? 0 : 1;
+            if (times != wanted) {
+                result.lost += Math.max(0, wanted - times);
+                result.wrong("record " + id + " was written " + times + " times by its group instead of " + wanted);
+            }
+            String key = flow.groupKey(id);
+            if (service.asked(key) > 1 && !flow.isSafe(key)) {
+                result.doubled++;
+                result.told.add("call " + key + " was sent " + service.asked(key) + " times");
+            }
+        }
+        return waiting.size();
     }
 
     private static void compare(int id, List<String> expected, List<String> found, Result result) {
@@ -276,10 +323,14 @@ final class KillRounds {
     }
 
     private Map<String, List<String>> rows(String table) throws SQLException {
+        return query("SELECT rec, what FROM " + table + " ORDER BY what COLLATE \"C\"");
+    }
+
+    private Map<String, List<String>> query(String query) throws SQLException {
         Map<String, List<String>> out = new TreeMap<>();
         try (Connection c = wk.database();
                 Statement s = c.createStatement();
-                ResultSet r = s.executeQuery("SELECT rec, what FROM " + table + " ORDER BY what COLLATE \"C\"")) {
+                ResultSet r = s.executeQuery(query)) {
             while (r.next()) {
                 out.computeIfAbsent(r.getString(1), k -> new ArrayList<>()).add(r.getString(2));
             }

@@ -21,6 +21,7 @@ final class RandomFlow {
     private final int[] next = {0};
     private final Set<String> safe = new HashSet<>();
     private boolean hasAnswers;
+    private String groupCall;
 
     /** What came of a record. */
     static final class Outcome {
@@ -50,6 +51,9 @@ final class RandomFlow {
             add();
         }
         writeA();
+        if (random.nextInt(2) == 0) {
+            gather();
+        }
     }
 
     /** The records' source. */
@@ -92,6 +96,11 @@ final class RandomFlow {
     /** Whether the call with that key may be sent again. */
     boolean isSafe(String key) {
         return safe.contains(key.split("-")[1]);
+    }
+
+    /** The key of the call of a group that begins with that record; null when the flow makes no groups. */
+    String groupKey(int first) {
+        return groupCall == null ? null : first + "-" + groupCall;
     }
 
     private ObjectNode step(String kind) {
@@ -225,6 +234,26 @@ final class RandomFlow {
             }
             out.failed = worst;
         });
+    }
+
+    /** Who is in a group depends on who is set aside: only rules about groups as a whole can be told beforehand. */
+    private void gather() {
+        ObjectNode gather = step("gather");
+        gather.put("by", "number(id) mod 7").put("most", 2 + random.nextInt(20)).put("as", "member");
+        gather.putArray("columns")
+                .addObject()
+                .put("name", "rec")
+                .put("xpath", "$record/id")
+                .put("type", "string");
+        steps.add(gather);
+        ObjectNode call = calling("");
+        ((ObjectNode) call.get("fill").get(0))
+                .put("xpath", "concat($member[1]/rec, '-" + call.get("id").asText() + "')");
+        steps.add(call);
+        groupCall = call.get("id").asText();
+        ObjectNode write = step("write");
+        write.put("target", "out_g").put("from", "$member");
+        steps.add(write);
     }
 
     private void writeA() {

@@ -4,7 +4,10 @@ import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertTrue;
 
+import java.net.ConnectException;
+import java.net.InetAddress;
 import java.net.ServerSocket;
+import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -15,6 +18,7 @@ import java.security.KeyStore;
 import java.security.cert.CertificateFactory;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.TimeUnit;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManagerFactory;
 import org.testng.annotations.AfterClass;
@@ -23,6 +27,8 @@ import org.testng.annotations.Test;
 
 /** The server's own TLS: certificate files as settings, cookies that only go over it, plain HTTP led there. */
 public class TlsTest {
+    private static final int MAX_TRIES = 100;
+
     private WireKettle wk;
     private int port;
     private Path certificate;
@@ -68,6 +74,19 @@ public class TlsTest {
                         Integer.toString(port),
                         "WK_PLAIN_HTTP",
                         "redirect"));
+        awaitTls();
+    }
+
+    /** The plain port may answer a moment before this one listens. */
+    private void awaitTls() throws Exception {
+        for (int i = 0; i < MAX_TRIES; i++) {
+            try (Socket s = new Socket(InetAddress.getLoopbackAddress(), port)) {
+                return;
+            } catch (ConnectException e) {
+                TimeUnit.MILLISECONDS.sleep(100);
+            }
+        }
+        throw new AssertionError("nobody listens on the port for TLS");
     }
 
     @AfterClass(alwaysRun = true)

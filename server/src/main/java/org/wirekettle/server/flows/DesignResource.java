@@ -46,6 +46,9 @@ import org.wirekettle.xml.XmlText;
 @Allow(Role.BUILDER)
 public class DesignResource {
     private static final int MAX_TRIED = 500;
+    /** Records looked at beside the specimen, where records are gathered. */
+    private static final int MAX_BESIDE = 50;
+
     private static final int MAX_SHOWN = 20;
 
     private final KeptAnswers answers;
@@ -180,10 +183,30 @@ public class DesignResource {
                 q.part() == null ? 1 : q.part(),
                 Math.max(1, q.number()),
                 record.orElse(null),
+                () -> others(source.orElse(null), Math.max(1, q.number())),
                 path -> answers.exchange(q.flow(), path),
                 call,
                 project,
                 expressions);
+    }
+
+    /** Some records beside the specimen, to show it in a group. */
+    private static List<Node> others(KeptSource source, long but) {
+        List<Node> out = new ArrayList<>();
+        try {
+            for (long n = 1; source != null && n <= MAX_BESIDE; n++) {
+                Optional<Node> record = source.record(n);
+                if (record.isEmpty()) {
+                    break;
+                }
+                if (n != but) {
+                    out.add(record.get());
+                }
+            }
+        } catch (IOException e) {
+            throw unreadable(e);
+        }
+        return out;
     }
 
     private CallDesign call(DesignQuery q, ServerProject project, FlowLook look) {
@@ -282,10 +305,8 @@ public class DesignResource {
     @ReadsOnly
     public LookView look(DesignQuery q) {
         try (ServerProject project = projects.design(q.environment(), q.flow())) {
-            List<String> missing = new ArrayList<>();
             FlowLook look = look(q, project, null);
-            look.trail().missing().forEach(missing::add);
-            return view(look, missing);
+            return view(look, look.missing());
         } catch (IOException e) {
             throw unreadable(e);
         }

@@ -14,6 +14,7 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Effects;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.GatherStep.Gather;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.run.AnsweredCall;
@@ -27,6 +28,8 @@ import org.wirekettle.server.flows.FlowMapper;
 /** The ledger of one pass of a run, in the database. */
 final class RunLedger implements Ledger {
     private final RunMapper rows;
+    private final GatherMapper gathered;
+    private final Gathering gathering;
     private final FlowMapper flows;
     private final Long flow;
     private final Tally tally;
@@ -44,6 +47,8 @@ final class RunLedger implements Ledger {
      */
     RunLedger(
             RunMapper rows,
+            GatherMapper gathered,
+            Gathering gathering,
             FlowMapper flows,
             Tally tally,
             Secrets secrets,
@@ -52,6 +57,8 @@ final class RunLedger implements Ledger {
             LongSupplier workedMillis) {
         this.workedMillis = workedMillis;
         this.rows = rows;
+        this.gathered = gathered;
+        this.gathering = gathering;
         this.tally = tally;
         this.secrets = secrets;
         this.flows = flows;
@@ -137,21 +144,26 @@ final class RunLedger implements Ledger {
             lowest = Math.min(lowest, t.number());
             highest = Math.max(highest, t.number());
             RunMapper.AsideRow before = pass == 0 ? null : rows.aside(run, t.number());
+            int records = t.records();
             if (before != null) {
                 rows.resolveAside(run, t.number(), pass, portion.number());
-                total.inDoubt -= before.inDoubt ? 1 : 0;
-                total.setAside -= before.inDoubt ? 0 : 1;
+                total.inDoubt -= before.inDoubt ? records : 0;
+                total.setAside -= before.inDoubt ? 0 : records;
                 // The record went another way before: this one takes its place.
                 Tally.add(passed, tally.read(before.counts), -1);
             }
-            if (t.fate() == Fate.DONE) {
-                p.done++;
-            } else {
-                p.setAside += t.fate() == Fate.SET_ASIDE ? 1 : 0;
-                p.inDoubt += t.fate() == Fate.IN_DOUBT ? 1 : 0;
-                rows.putAside(aside(t, portion.number(), before));
+            p.gathered -= t.leg() > 0 && before == null ? records : 0;
+            switch (t.fate()) {
+                case DONE -> p.done += records;
+                case GATHERED -> p.gathered += records;
+                default -> {
+                    p.setAside += t.fate() == Fate.SET_ASIDE ? records : 0;
+                    p.inDoubt += t.fate() == Fate.IN_DOUBT ? records : 0;
+                    rows.putAside(aside(t, portion.number(), before));
+                }
             }
         }
+        portion.members().forEach(m -> gathered.put(run, pass, portion.number(), m));
         p.counts = tally.write(passed);
         rows.delivered(run);
         rows.putPortion(run, p, lowest, highest, portion.block());
@@ -166,6 +178,7 @@ final class RunLedger implements Ledger {
         total.done += p.done;
         total.setAside += p.setAside;
         total.inDoubt += p.inDoubt;
+        total.gathered += p.gathered;
         total.written += p.written;
         Map<String, Long> all = tally.read(total.counts);
         Tally.add(all, passed, 1);
@@ -213,6 +226,8 @@ final class RunLedger implements Ledger {
         a.run = run;
         a.number = t.number();
         a.pass = pass;
+        a.leg = t.leg();
+        a.records = t.records();
         a.portion = portion;
         a.path = t.failedPath();
         a.counts = tally.write(Tally.of(counters, t.counts()));
@@ -254,10 +269,15 @@ final class RunLedger implements Ledger {
                 a.record = NodeXml.write(k.record());
                 a.answers = AnsweredCall.write(AnsweredCall.of(k));
             });
+            GatherMapper.GroupRow group = gathered.get(run, number);
+            a.leg = group == null ? 0 : group.leg;
+            a.records = group == null ? 1 : group.records;
             rows.putAside(a);
+            boolean wasGathered = gathered.remove(run, number) > 0;
             RunMapper.Row total = sums();
-            total.done--;
-            total.setAside++;
+            total.gathered -= wasGathered ? a.records : 0;
+            total.done -= wasGathered ? 0 : a.records;
+            total.setAside += a.records;
             rows.account(total);
         });
     }
@@ -266,6 +286,7 @@ final class RunLedger implements Ledger {
     public void withdraw(long number) {
         QuarkusTransaction.requiringNew().run(() -> {
             rows.deleteAsides(run, pass, number);
+            gathered.removeAll(run, pass, number);
             rows.unresolveAsides(run, pass, number);
             rows.deletePortion(run, pass, number);
             rows.delivered(run);
@@ -277,11 +298,13 @@ final class RunLedger implements Ledger {
         RunMapper.Row total = sums();
         total.done = 0;
         total.written = 0;
+        total.gathered = 0;
         Map<String, Long> all = new LinkedHashMap<>();
         LatencyHistogram latency = new LatencyHistogram();
         for (RunMapper.PortionRow p : rows.portions(run)) {
             total.done += p.done;
             total.written += p.written;
+            total.gathered += p.gathered;
             Tally.add(all, tally.read(p.counts), 1);
             latency.add(LatencyHistogram.read(p.latency));
         }
@@ -290,6 +313,16 @@ final class RunLedger implements Ledger {
         total.counts = tally.write(all);
         total.latency = latency.text();
         rows.account(total);
+    }
+
+    @Override
+    public boolean group(List<Gather> gathers, boolean now) {
+        return gathering.group(run, pass, server, gathers, now);
+    }
+
+    @Override
+    public Map<String, BigDecimal> totals() {
+        return tally.totals(rows.get(run).totals);
     }
 
     @Override

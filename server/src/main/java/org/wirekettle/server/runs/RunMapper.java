@@ -32,11 +32,16 @@ public interface RunMapper {
         public long setAside;
         public long inDoubt;
         public long discarded;
+        /** Records in groups that are not through. */
+        public long gathered;
+
         public long written;
         public String counts;
         public String totals;
         public String latency;
         public int pass;
+        /** Whether the pass works on records again after the run had been finished. */
+        public boolean again;
         /** Up to which position of the pass records may have been begun. */
         public long mark;
         /** The identity of the pass's journal; null before it begins. */
@@ -77,6 +82,9 @@ public interface RunMapper {
         public int done;
         public int setAside;
         public int inDoubt;
+        /** Records gathered here, less those whose group is through with this portion. */
+        public int gathered;
+
         public int written;
         public String counts;
         public String latency;
@@ -119,6 +127,11 @@ public interface RunMapper {
         public long run;
         public long number;
         public int pass;
+        /** Which leg of its flow it goes. */
+        public int leg;
+        /** Of the source that it stands for: a group counts for all of its own. */
+        public int records = 1;
+
         public long portion;
         public String path;
         /** As JSON: what its way counted, so that another way takes its place. */
@@ -151,19 +164,19 @@ public interface RunMapper {
         SELECT id, flow, flow_name AS "flowName", flow_version AS "flowVersion", definition::text AS definition,
         environment, scope, started_by AS "startedBy", state, reason,
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
-        AS "setAside", in_doubt AS "inDoubt", discarded, written,
-        counts::text AS counts, totals::text AS totals, latency, pass, mark, journal, pinned::text AS pinned,
+        AS "setAside", in_doubt AS "inDoubt", discarded, gathered, written,
+        counts::text AS counts, totals::text AS totals, latency, pass, again, mark, journal, pinned::text AS pinned,
         kept::text AS kept, pause_after AS "pauseAfter",
         records_per_second AS "recordsPerSecond", server, wish FROM run
         """;
 
     String PORTION = """
-        SELECT pass, number, first, records, done, set_aside AS "setAside", in_doubt AS "inDoubt", written,
+        SELECT pass, number, first, records, done, set_aside AS "setAside", in_doubt AS "inDoubt", gathered, written,
         counts::text AS counts, latency, recorded_at AS "recordedAt" FROM run_portion
         """;
 
     String ASIDE = """
-        SELECT run, number, pass, portion, path, counts::text AS counts, in_doubt AS "inDoubt", half, code, reason,
+        SELECT run, number, pass, leg, records, portion, path, counts::text AS counts, in_doubt AS "inDoubt", half, code, reason,
         record, original, sending, answers, call_again AS "callAgain"
         FROM run_aside
         """;
@@ -194,7 +207,7 @@ public interface RunMapper {
     @Update("""
         UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pause_after = #{pauseAfter},
         server = #{server}, wish = NULL,
-        mark = CASE WHEN pass = #{pass} THEN mark ELSE 0 END,
+        mark = CASE WHEN pass = #{pass} THEN mark ELSE 0 END, again = again OR state = 'finished',
         journal = CASE WHEN pass = #{pass} THEN journal END, pass = #{pass}
         WHERE id = #{id} AND state <> 'running'\
         """)
@@ -255,7 +268,7 @@ public interface RunMapper {
     /** Finished runs that nobody waits for any more. */
     @Select("""
         DELETE FROM run r WHERE r.state = 'finished' AND r.ended_at < now() - #{days} * interval '1 day'
-        AND NOT EXISTS (SELECT 1 FROM run_aside a WHERE a.run = r.id AND a.resolved_pass IS NULL) RETURNING r.id\
+        AND r.gathered = 0 AND NOT EXISTS (SELECT 1 FROM run_aside a WHERE a.run = r.id AND a.resolved_pass IS NULL) RETURNING r.id\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     List<Long> deleteOld(@Param("days") int days);
@@ -279,7 +292,8 @@ public interface RunMapper {
             @Param("server") String server);
 
     @Update("""
-        UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, written = #{written},
+        UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, gathered = #{gathered},
+        written = #{written},
         counts = #{counts}::jsonb, totals = #{totals}::jsonb, latency = #{latency},
         worked_millis = #{workedMillis} WHERE id = #{id}\
         """)
@@ -299,7 +313,7 @@ public interface RunMapper {
     /** What is added up, held until the transaction ends; null when another server has taken the run over. */
     @Select("""
         SELECT id, worked_millis AS "workedMillis", done, set_aside AS "setAside", in_doubt AS "inDoubt", discarded,
-        written, counts::text AS counts, totals::text AS totals, latency FROM run
+        gathered, written, counts::text AS counts, totals::text AS totals, latency FROM run
         WHERE id = #{id} AND server = #{server} FOR UPDATE\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
@@ -332,10 +346,10 @@ public interface RunMapper {
             @Param("token") String token);
 
     @Insert("""
-        INSERT INTO run_portion (run, pass, number, first, records, lowest, highest, done, set_aside, in_doubt, written,
-        counts, latency, trails)
+        INSERT INTO run_portion (run, pass, number, first, records, lowest, highest, done, set_aside, in_doubt,
+        gathered, written, counts, latency, trails)
         VALUES (#{run}, #{p.pass}, #{p.number}, #{p.first}, #{p.records}, #{lowest}, #{highest}, #{p.done},
-        #{p.setAside}, #{p.inDoubt}, #{p.written}, #{p.counts}::jsonb, #{p.latency}, #{trails})\
+        #{p.setAside}, #{p.inDoubt}, #{p.gathered}, #{p.written}, #{p.counts}::jsonb, #{p.latency}, #{trails})\
         """)
     void putPortion(
             @Param("run") long run,
@@ -402,9 +416,9 @@ public interface RunMapper {
     void forgetOnce(@Param("run") long run, @Param("step") String step);
 
     @Insert("""
-        INSERT INTO run_aside (run, number, pass, portion, path, counts, in_doubt, half, code, reason, record, original,
+        INSERT INTO run_aside (run, number, pass, leg, records, portion, path, counts, in_doubt, half, code, reason, record, original,
         answers)
-        VALUES (#{run}, #{number}, #{pass}, #{portion}, #{path}, #{counts}::jsonb, #{inDoubt}, #{half}, #{code},
+        VALUES (#{run}, #{number}, #{pass}, #{leg}, #{records}, #{portion}, #{path}, #{counts}::jsonb, #{inDoubt}, #{half}, #{code},
         #{reason}, #{record}, #{original}, #{answers})\
         """)
     void putAside(AsideRow row);
@@ -514,6 +528,10 @@ public interface RunMapper {
     @Select("SELECT count(*) FROM run_aside WHERE run = #{run} AND sending = #{pass}")
     long countSending(@Param("run") long run, @Param("pass") int pass);
 
-    @Select("SELECT count(*) FROM run_aside WHERE run = #{run} AND resolved_pass IS NULL AND in_doubt = #{inDoubt}")
+    /** Records of the source: a group counts for all of its own. */
+    @Select("""
+        SELECT coalesce(sum(records), 0) FROM run_aside WHERE run = #{run} AND resolved_pass IS NULL
+        AND in_doubt = #{inDoubt}\
+        """)
     long countAsides(@Param("run") long run, @Param("inDoubt") boolean inDoubt);
 }

@@ -39,11 +39,16 @@ public class RunRecords {
     /** Looked through for a page, in which a step may have written nothing. */
     private static final int MAX_PORTIONS = 200;
 
+    /** Shown of a group. */
+    private static final int MAX_MEMBERS = 500;
+
     private final RunMapper rows;
+    private final GatherMapper gathered;
     private final Json json;
 
-    RunRecords(RunMapper rows, Json json) {
+    RunRecords(RunMapper rows, GatherMapper gathered, Json json) {
         this.rows = rows;
+        this.gathered = gathered;
         this.json = json;
     }
 
@@ -58,6 +63,7 @@ public class RunRecords {
      * @param original the record as read, when it was mended since; otherwise null
      * @param nested whether it has fields inside fields, which are not shown
      * @param answered calls that need not be made again
+     * @param records of the source that it stands for: more than one for a group
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Waiting(
@@ -71,7 +77,8 @@ public class RunRecords {
             Map<String, String> record,
             @Nullable Map<String, String> original,
             boolean nested,
-            int answered) {}
+            int answered,
+            int records) {}
 
     public record Tray(List<Reason> reasons, List<Waiting> records) {}
 
@@ -97,7 +104,11 @@ public class RunRecords {
             @Nullable List<String[]> requestHeaders,
             @Nullable List<String[]> answerHeaders) {}
 
-    /** @param failedPath and code and reason are null for a record that is done */
+    /**
+     * @param failedPath and code and reason are null for a record that is done
+     * @param inGroup the number of the group that took the record; null when none did
+     * @param group what it is made of; null for a record of the source
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record TrailView(
             long number,
@@ -110,7 +121,18 @@ public class RunRecords {
             Tree record,
             List<TrailEvent> events,
             List<WrittenView> written,
-            List<SettledView> settled) {}
+            List<SettledView> settled,
+            @Nullable Long inGroup,
+            @Nullable GroupView group) {}
+
+    /**
+     * What a group was made of.
+     *
+     * @param step the id of the step that gathered
+     * @param records of the source in it
+     * @param numbers of its members, the first of them
+     */
+    public record GroupView(String step, String key, int members, int records, List<Long> numbers) {}
 
     /** A row that the record wrote. @param step its id */
     public record WrittenView(String path, String step, String title, Map<String, String> row) {}
@@ -156,7 +178,8 @@ public class RunRecords {
                 flat(record),
                 a.original == null ? null : flat(record(a.original)),
                 record.children().stream().anyMatch(c -> !c.isLeaf()),
-                AnsweredCall.read(a.answers).size());
+                AnsweredCall.read(a.answers).size(),
+                a.records);
     }
 
     static Node record(String xml) {
@@ -196,16 +219,28 @@ public class RunRecords {
         List<SettledView> settled = rows.settled(run.id, number).stream()
                 .map(s -> new SettledView(s.verdict, s.reason, s.settledBy, s.settledAt))
                 .toList();
+        Grouped grouped = grouped(run.id, number);
         List<TrailView> out = new ArrayList<>();
         for (RunMapper.TrailsRow block : rows.trailsAround(run.id, number)) {
             TrailBlock.read(block.trails).stream()
                     .filter(t -> t.number() == number)
-                    .forEach(t -> out.add(trail(t, block.pass, titles, settled)));
+                    .forEach(t -> out.add(trail(t, block.pass, titles, settled, grouped)));
         }
         if (out.isEmpty()) {
             throw Wrong.notFound("record", number);
         }
         return out;
+    }
+
+    /** What a record has to do with groups. */
+    private record Grouped(Long in, GroupView own) {}
+
+    private Grouped grouped(long run, long number) {
+        GatherMapper.GroupRow g = gathered.get(run, number);
+        GroupView own = g == null
+                ? null
+                : new GroupView(g.step, g.key, g.members, g.records, gathered.members(run, number, MAX_MEMBERS));
+        return new Grouped(gathered.groupOf(run, number), own);
     }
 
     /** What the steps of a run's definition are called. Earlier versions wrote their numbers into trails. */
@@ -232,7 +267,8 @@ public class RunRecords {
         }
     }
 
-    private static TrailView trail(TrailBlock.Kept t, int pass, Titles titles, List<SettledView> settled) {
+    private static TrailView trail(
+            TrailBlock.Kept t, int pass, Titles titles, List<SettledView> settled, Grouped grouped) {
         return new TrailView(
                 t.number(),
                 pass,
@@ -250,7 +286,9 @@ public class RunRecords {
                                 titles.step(w.path()).map(Step::title).orElse(""),
                                 flat(w.row())))
                         .toList(),
-                settled);
+                settled,
+                grouped.in,
+                grouped.own);
     }
 
     private static TrailEvent event(Trail.Event e, Titles titles) {

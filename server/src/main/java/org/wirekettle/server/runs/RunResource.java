@@ -18,6 +18,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Executor;
+import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.RestStreamElementType;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.access.AccessMapper;
@@ -49,6 +50,8 @@ public class RunResource {
 
     private final RunMapper rows;
     private final FlowMapper flows;
+    private static final Logger LOG = Logger.getLogger(RunResource.class);
+
     private final Runs runs;
     private final RunViews views;
     private final RunRecords records;
@@ -306,8 +309,24 @@ public class RunResource {
     public Settled settle(@PathParam("id") long id, Settle in) {
         row(id);
         caller.note(in.verdict() + ": " + in.reason());
-        return new Settled(settling.settle(
-                id, checked(in.numbers()), Settling.Verdict.of(in.verdict()), in.reason(), caller.name()));
+        int settled = settling.settle(
+                id, checked(in.numbers()), Settling.Verdict.of(in.verdict()), in.reason(), caller.name());
+        try {
+            runs.group(row(id), false);
+        } catch (Wrong e) {
+            // What was decided stands; the groups can be told to go on later.
+            LOG.infof("the groups of run %d wait: %s", id, e.getMessage());
+        }
+        return new Settled(settled);
+    }
+
+    /** Has the groups of a finished run go on without the records that they wait for. */
+    @POST
+    @Path("{id}/groups")
+    public void groups(@PathParam("id") long id) {
+        if (!runs.group(row(id), true)) {
+            throw Wrong.conflict("run.groups", "No gathered records wait for their group, or the run is not finished.");
+        }
     }
 
     private static List<Long> checked(List<Long> numbers) {

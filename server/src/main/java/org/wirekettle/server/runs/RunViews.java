@@ -63,10 +63,22 @@ public class RunViews {
             long workedMillis,
             double recordsPerSecond) {}
 
-    /** Records by their fate. @param expected null when the source does not say */
+    /**
+     * Records by their fate; a group counts for all of its records.
+     *
+     * @param gathered in groups that are not through
+     * @param expected null when the source does not say
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Counts(
-            Long expected, long read, long done, long setAside, long inDoubt, long discarded, long written) {}
+            Long expected,
+            long read,
+            long done,
+            long setAside,
+            long inDoubt,
+            long discarded,
+            long gathered,
+            long written) {}
 
     /** How long calls took: half of them at most so long, and so on; null while there were none. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -116,11 +128,12 @@ public class RunViews {
                         r.recordsPerSecond),
                 new Counts(
                         r.expected,
-                        r.done + r.setAside + r.inDoubt + r.discarded,
+                        r.done + r.setAside + r.inDoubt + r.discarded + r.gathered,
                         r.done,
                         r.setAside,
                         r.inDoubt,
                         r.discarded,
+                        r.gathered,
                         r.written),
                 latency(r),
                 whole ? steps(r) : List.of(),

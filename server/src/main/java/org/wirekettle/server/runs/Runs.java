@@ -19,7 +19,6 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
-import javax.xml.stream.XMLStreamException;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.wirekettle.connector.RecordTarget;
@@ -28,15 +27,13 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
+import org.wirekettle.flow.GatherStep;
 import org.wirekettle.flow.Step;
 import org.wirekettle.problem.Problem;
-import org.wirekettle.record.NodeXml;
 import org.wirekettle.record.PrivateFiles;
-import org.wirekettle.run.AnsweredCall;
 import org.wirekettle.run.Journal;
 import org.wirekettle.run.RunEngine;
 import org.wirekettle.run.RunInput;
-import org.wirekettle.run.Spool;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Secrets;
@@ -75,6 +72,9 @@ public class Runs {
 
     private final Home home;
     private final Servers servers;
+    private final RunInputs inputs;
+    private final GatherMapper gathered;
+    private final Gathering gathering;
     private final ExecutorService threads = Executors.newFixedThreadPool(MAX_AT_A_TIME, r -> {
         Thread t = new Thread(r, "run");
         t.setDaemon(true);
@@ -114,7 +114,13 @@ public class Runs {
             Data data,
             Secrets secrets,
             Home home,
-            Servers servers) {
+            Servers servers,
+            RunInputs inputs,
+            GatherMapper gathered,
+            Gathering gathering) {
+        this.inputs = inputs;
+        this.gathered = gathered;
+        this.gathering = gathering;
         this.servers = servers;
         this.flows = flows;
         this.secrets = secrets;
@@ -359,6 +365,33 @@ public class Runs {
         restart(row, pass, row.pauseAfter);
     }
 
+    /**
+     * Has groups of a finished run go on, if there are any to be made now.
+     *
+     * @param now whether they do not wait for records that wait
+     * @return whether the run goes on
+     */
+    boolean group(RunMapper.Row row, boolean now) {
+        if (!row.state.equals("finished") || row.gathered == 0) {
+            return false;
+        }
+        Flow flow = json.read(row.definition, Flow.class);
+        List<GatherStep.Gather> gathers;
+        try (ServerProject project = projects.open(row.environment, pins(row), kept(row))) {
+            gathers = FlowCompiler.compile(flow, project, expressions).gathers();
+        }
+        boolean goesOn = QuarkusTransaction.requiringNew().call(() -> {
+            rows.lockStarts();
+            checkOthers(row, pins(row), true);
+            return gathering.groupIn(row.id, row.pass, row.server, gathers, now)
+                    && rows.start(row.id, row.pass + 1, row.pauseAfter, servers.own()) > 0;
+        });
+        if (goesOn) {
+            submit(row);
+        }
+        return goesOn;
+    }
+
     /** Gives a run up for good. */
     void remove(RunMapper.Row row) {
         if (rows.delete(row.id) == 0) {
@@ -387,7 +420,10 @@ public class Runs {
         String state = "interrupted";
         String reason = null;
         try {
-            RunEngine.Result result = pass(rows.get(run), a);
+            RunEngine.Result result;
+            do {
+                result = pass(rows.get(run), a);
+            } while (result.goesOn());
             reason = result.stopped();
             state = reason == null ? "finished" : a.stopped ? "stopped" : result.isPaused() ? "paused" : "interrupted";
         } catch (IOException e) {
@@ -442,10 +478,12 @@ public class Runs {
                                 ? "it reads nothing"
                                 : flow.problems().get(0).inWords()));
             }
-            RunLedger ledger = new RunLedger(rows, flows, new Tally(json), secrets, row, flow.counters(), a::millis);
+            RunLedger ledger = new RunLedger(
+                    rows, gathered, gathering, flows, new Tally(json), secrets, row, flow.counters(), a::millis);
             boolean begins = ledger.nextNumber() == 0;
             try {
-                Stage stage = row.pass > 0 ? Stage.AGAIN : begins ? Stage.BEGINS : Stage.GOES_ON;
+                boolean isFirst = row.pass == 0 && begins;
+                Stage stage = row.again ? Stage.AGAIN : isFirst ? Stage.BEGINS : Stage.GOES_ON;
                 for (CompiledFlow.Output o : flow.outputs()) {
                     Path own = flow.outputs().size() == 1 ? folder : targetFolder(folder, o);
                     o.target().begin(new RecordTarget.Pass(row.id, stage, own));
@@ -470,7 +508,7 @@ public class Runs {
             throws IOException {
         try (Journal journal = new Journal(
                         folder, journalledFrom(ledger), ledger.journal().orElse(null));
-                RunInput input = row.pass == 0 ? source(row, flow, folder, begins) : again(row)) {
+                RunInput input = inputs.of(row, flow, folder, begins)) {
             RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> {});
             a.engine = engine;
             if (a.stopped) {
@@ -488,81 +526,5 @@ public class Runs {
     /** The records of a portion that may have to be withdrawn are still needed. */
     private static long journalledFrom(RunLedger ledger) {
         return ledger.undelivered().isPresent() ? Math.max(0, ledger.lastPosition()) : ledger.nextPosition();
-    }
-
-    private RunInput source(RunMapper.Row row, CompiledFlow flow, Path folder, boolean begins) throws IOException {
-        long limit = row.scope.startsWith("first:") ? Long.parseLong(row.scope.substring(6)) : Long.MAX_VALUE;
-        long only = row.scope.startsWith("record:") ? Long.parseLong(row.scope.substring(7)) : 0;
-        if (row.expected == null) {
-            rows.expect(row.id, only > 0 ? 1 : expected(flow, limit));
-        }
-        if (flow.source().isRepeatable()) {
-            return RunInput.of(flow.source(), limit, only);
-        }
-        Path spool = folder.resolve("source.spool");
-        if (Files.notExists(spool) && !begins) {
-            throw new IOException(
-                    "the run's copy of its query's rows is gone; another reading may give other rows. Start a new"
-                            + " run.");
-        }
-        return Spool.of(spool, Files.exists(spool) ? none() : RunInput.of(flow.source(), limit, only));
-    }
-
-    /** @return null when counting takes too long, or the source does not say */
-    private static Long expected(CompiledFlow flow, long limit) {
-        try {
-            return Math.min(limit, flow.source().count());
-        } catch (IOException e) {
-            LOG.debugf(e, "not counted");
-            return limit == Long.MAX_VALUE ? null : limit;
-        }
-    }
-
-    private static RunInput none() {
-        return new RunInput() {
-            @Override
-            public Numbered next() {
-                return null;
-            }
-
-            @Override
-            public void close() {
-                // nothing was opened
-            }
-        };
-    }
-
-    private RunInput again(RunMapper.Row row) {
-        return new RunInput() {
-            private static final int PAGE = 200;
-            private final List<RunMapper.AsideRow> page = new ArrayList<>();
-            private long offset;
-
-            @Override
-            public Numbered next() throws IOException {
-                if (page.isEmpty()) {
-                    page.addAll(rows.sending(row.id, row.pass, PAGE, offset));
-                    offset += page.size();
-                }
-                if (page.isEmpty()) {
-                    return null;
-                }
-                RunMapper.AsideRow r = page.remove(0);
-                try {
-                    return new Numbered(
-                            r.number,
-                            NodeXml.read(r.record),
-                            r.callAgain ? List.of() : AnsweredCall.read(r.answers),
-                            r.original != null);
-                } catch (XMLStreamException e) {
-                    throw new IOException("the kept record " + r.number + " is damaged", e);
-                }
-            }
-
-            @Override
-            public void close() {
-                // pages are read whole
-            }
-        };
     }
 }

@@ -71,20 +71,20 @@ public class Settling {
         if (a == null || verdict != Verdict.DISCARDED && !a.inDoubt) {
             return false;
         }
-        int doubt = a.inDoubt ? -1 : 0;
-        int aside = a.inDoubt ? 0 : -1;
+        int doubt = a.inDoubt ? -a.records : 0;
+        int aside = a.inDoubt ? 0 : -a.records;
         switch (verdict) {
             case NOT_HAPPENED -> {
                 rows.didNotHappen(run, number, "the call did not happen, says " + by + ": " + reason);
-                rows.shift(run, 0, 1, -1, 0);
+                rows.shift(run, 0, a.records, -a.records, 0);
             }
             case HAPPENED -> {
                 rows.resolveAside(run, number, a.pass, BY_HAND);
-                rows.shift(run, 1, 0, -1, 0);
+                rows.shift(run, a.records, 0, -a.records, 0);
             }
             default -> {
                 rows.resolveAside(run, number, a.pass, BY_HAND);
-                rows.shift(run, 0, aside, doubt, 1);
+                rows.shift(run, 0, aside, doubt, a.records);
             }
         }
         rows.putSettled(run, number, verdict.words, reason, by);

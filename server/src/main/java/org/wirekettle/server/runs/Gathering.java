@@ -1,0 +1,112 @@
+package org.wirekettle.server.runs;
+
+import io.quarkus.narayana.jta.QuarkusTransaction;
+import jakarta.enterprise.context.ApplicationScoped;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.wirekettle.flow.GatherStep.Gather;
+import org.wirekettle.record.Node;
+import org.wirekettle.run.Member;
+import org.wirekettle.run.RunInput;
+import org.wirekettle.run.RunInput.Numbered;
+
+/** Makes groups of the records that a run gathered, and hands them over as the records of a further pass. */
+@ApplicationScoped
+public class Gathering {
+    /** Of the entries of one group, as they are kept: it is one record in memory. */
+    private static final long GROUP_BYTES = 16L * 1024 * 1024;
+
+    private static final int PAGE_GROUPS = 200;
+    /** Read at once, unless one group has more. */
+    private static final int PAGE_MEMBERS = 5_000;
+
+    private final GatherMapper rows;
+
+    Gathering(GatherMapper rows) {
+        this.rows = rows;
+    }
+
+    /**
+     * Groups what the first of these has gathered, and moves the run to its next pass; all of it or nothing.
+     *
+     * @param server that works on the run; null while none does
+     * @param now whether groups do not wait for records that wait
+     * @return whether there is a group
+     */
+    boolean group(long run, int pass, String server, List<Gather> gathers, boolean now) {
+        return QuarkusTransaction.requiringNew().call(() -> groupIn(run, pass, server, gathers, now));
+    }
+
+    /** Likewise, in the transaction there is. */
+    boolean groupIn(long run, int pass, String server, List<Gather> gathers, boolean now) {
+        for (int i = 0; i < gathers.size(); i++) {
+            Gather g = gathers.get(i);
+            int leg = i + 1;
+            boolean mayGo = now || !g.waits() || !rows.isWaitedFor(run, leg);
+            if (mayGo && rows.hasMembers(run, g.step())) {
+                rows.group(run, g.step(), leg, pass + 1, g.most(), GROUP_BYTES);
+                if (rows.next(run, pass, server) == 0) {
+                    throw new IllegalStateException("another server works on run " + run);
+                }
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** The groups of a pass, in order. */
+    RunInput groups(long run, int pass, List<Gather> gathers) {
+        return new RunInput() {
+            private final Deque<GatherMapper.GroupRow> page = new ArrayDeque<>();
+            private final Deque<Numbered> ready = new ArrayDeque<>();
+            private long after;
+
+            @Override
+            public Numbered next() {
+                if (ready.isEmpty() && page.isEmpty()) {
+                    page.addAll(rows.groups(run, pass, after, PAGE_GROUPS));
+                }
+                if (ready.isEmpty() && !page.isEmpty()) {
+                    ready.addAll(read(run, gathers, some(page)));
+                }
+                Numbered next = ready.poll();
+                after = next == null ? after : next.number();
+                return next;
+            }
+
+            @Override
+            public void close() {
+                // pages are read whole
+            }
+        };
+    }
+
+    /** The next groups whose members are read at once. */
+    private static List<GatherMapper.GroupRow> some(Deque<GatherMapper.GroupRow> page) {
+        List<GatherMapper.GroupRow> out = new ArrayList<>();
+        long members = 0;
+        while (!page.isEmpty() && (out.isEmpty() || members + page.peek().members <= PAGE_MEMBERS)) {
+            members += page.peek().members;
+            out.add(page.poll());
+        }
+        return out;
+    }
+
+    private List<Numbered> read(long run, List<Gather> gathers, List<GatherMapper.GroupRow> groups) {
+        Map<Long, List<Node>> entries = new HashMap<>();
+        long last = groups.get(groups.size() - 1).number;
+        for (GatherMapper.EntriesRow e : rows.entries(run, groups.get(0).number, last)) {
+            entries.computeIfAbsent(e.group, g -> new ArrayList<>()).addAll(Member.read(e.entries));
+        }
+        List<Numbered> out = new ArrayList<>();
+        for (GatherMapper.GroupRow g : groups) {
+            Node record = gathers.get(g.leg - 1).group(g.key, entries.getOrDefault(g.number, List.of()));
+            out.add(new Numbered(g.number, g.leg, g.records, record, List.of(), false));
+        }
+        return out;
+    }
+}
