@@ -4827,6 +4827,7 @@ export interface components {
             /** Format: int64 */
             workedMillis: number;
             state: string;
+            canSend: boolean;
             /** Format: int64 */
             inDoubt: number;
             /** Format: int64 */
@@ -5145,6 +5146,7 @@ export interface components {
             answered: number;
             /** Format: int32 */
             records: number;
+            isSending: boolean;
         };
         /** @enum {string} */
         WhenEmpty: "OMIT" | "KEEP" | "NIL";

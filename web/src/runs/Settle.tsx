@@ -74,7 +74,7 @@ export function Settle({ tray: t }: { tray: TrayState }) {
         </div>
       }
     >
-      <Button size="small" disabled={t.chosen.size === 0 || !t.canSettle}>
+      <Button size="small" disabled={t.chosen.size === 0}>
         Settle {t.chosen.size ? plural(t.chosen.size, 'record') : ''} …
       </Button>
     </Popover>

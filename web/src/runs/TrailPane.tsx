@@ -46,13 +46,11 @@ export function TrailPane({ run, record, onTrail }: Props) {
         </Button>
       </div>
       {trail.isError && <ErrorText error={trail.error} />}
-      {trail.data?.map((t) => (
+      {trail.data?.map((t, i) => (
         <div key={t.pass} className={css.gap}>
           {t === trail.data[0] && t.settled.map((s) => <SettledLine key={s.at} settled={s} />)}
           {trail.data.length > 1 && (
-            <div className={`soft small ${css.gap2}`}>
-              {t.pass === 0 ? 'first time' : `sent again, ${t.pass === 1 ? 'once' : `${t.pass} times`}`}
-            </div>
+            <div className={`soft small ${css.gap2}`}>{timeWords(trail.data.length - 1 - i)}</div>
           )}
           <Line at={time(t.startMillis)} what={t.group ? 'gathered' : 'read'}>
             {t.group ? (
@@ -120,6 +118,10 @@ function Members({ group, onTrail }: { group: NonNullable<TrailView['group']>; o
     </>
   );
 }
+
+/** @param again how often it had been sent again then */
+const timeWords = (again: number) =>
+  again === 0 ? 'first time' : `sent again, ${again === 1 ? 'once' : `${again} times`}`;
 
 const SettledLine = ({ settled: s }: { settled: TrailView['settled'][number] }) => (
   <Line

@@ -23,7 +23,13 @@ export function TrayBar({ run, step, tray: t }: { run: RunView; step?: string; t
       ))}
       <span className="push row">
         <span className="soft small">
-          {!t.canSend ? 'resume the run first' : t.numbers.length ? '' : 'edit values, or choose records'}
+          {!t.canSend
+            ? run.state === 'running'
+              ? 'its file is written in one go: send again once it is finished'
+              : 'resume the run first'
+            : t.numbers.length
+              ? ''
+              : 'edit values, or choose records'}
         </span>
         {t.answered > 0 && (
           <Checkbox

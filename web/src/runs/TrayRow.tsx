@@ -23,7 +23,7 @@ export function TrayRow({ row: r, fields, chosen, toggle, on, trail, mend }: Pro
   return (
     <tr className={on ? 'on' : ''}>
       <td>
-        <Checkbox aria-label={`choose record ${r.number}`} checked={chosen} onChange={toggle} />
+        <Checkbox aria-label={`choose record ${r.number}`} checked={chosen} disabled={r.isSending} onChange={toggle} />
       </td>
       <td className="n">
         <button className="link num" title="show its trail" onClick={trail}>
@@ -32,6 +32,7 @@ export function TrayRow({ row: r, fields, chosen, toggle, on, trail, mend }: Pro
       </td>
       <td className={css.cell2}>
         <div className="cut soft" title={r.reason}>
+          {r.isSending && <Status mood="busy">being sent</Status>}
           {r.inDoubt && <Status mood="warn">in doubt</Status>}{' '}
           {r.records > 1 && <span className="num">group of {r.records}: </span>}
           {partsOf(r.path) && <span className="num">{partsOf(r.path)}: </span>}

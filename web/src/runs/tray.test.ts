@@ -11,6 +11,7 @@ const waiting = (number: number, more: Partial<Waiting> = {}): Waiting => ({
   reason: 'draught does not fit',
   inDoubt: false,
   records: 1,
+  isSending: false,
   answered: 0,
   nested: false,
   record: { port: 'TLWRC', draft_m: 'deep' },

@@ -77,9 +77,8 @@ export function useTray(run: RunView, step?: string) {
       }),
     numbers,
     answered: answeredOf(records, numbers),
-    canSettle: run.state !== 'running',
     settle,
-    canSend: run.state === 'finished',
+    canSend: run.canSend,
     mend,
     again,
   };

@@ -82,13 +82,13 @@ public interface Ledger {
     void withdraw(long number);
 
     /**
-     * All records of the pass are accounted for: makes groups of those that were gathered, for a further pass.
+     * All records of the pass are accounted for. If it is the last one that is open, makes groups of what was gathered,
+     * for a further pass.
      *
      * @param gathers where the flow gathers, in its order; only the first that has something to group does
-     * @param now whether groups are made although records that they should wait for are waiting
-     * @return whether there is a group, and with it a further pass
+     * @return whether other passes of the run are open or follow
      */
-    boolean group(List<Gather> gathers, boolean now);
+    boolean goesOn(List<Gather> gathers);
 
     /** What steps have added up so far, by name. */
     Map<String, BigDecimal> totals();
@@ -96,19 +96,29 @@ public interface Ledger {
     /** Up to which position records may have been begun. */
     long mark();
 
-    /** Durably raises the mark. Any thread. @param journal the identity of the journal that knows of their calls */
-    void raise(long mark, String journal);
+    /**
+     * Durably raises the mark. Any thread.
+     *
+     * @param journal the identity of the journal that knows of their calls
+     * @return how far it was raised: less than wanted where the pass ends, since others work on what comes after it
+     */
+    long raise(long mark, String journal);
 
     /** The identity of the journal that the pass began with; empty when none did. */
     Optional<String> journal();
 
-    /** What is known of a call made once a run. @param answer null while its end is not known */
-    record Once(Exchange answer) {}
+    /**
+     * What is known of a call made once a run.
+     *
+     * @param answer null while its end is not known
+     * @param isUnderWay whether another pass is making it now
+     */
+    record Once(Exchange answer, boolean isUnderWay) {}
 
     Optional<Once> once(String step);
 
-    /** The call is about to be sent. */
-    void onceSending(String step);
+    /** The call is about to be sent. @return false when another pass is making it, or has made it */
+    boolean onceSending(String step);
 
     void onceEnded(String step, Exchange answer);
 

@@ -3,6 +3,7 @@ package org.wirekettle.run;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Calls;
@@ -13,6 +14,8 @@ import org.wirekettle.flow.Failure;
  * the others wait. Shareable by threads.
  */
 final class OnceARun {
+    private static final long LOOK_MILLIS = 50;
+
     private final Ledger ledger;
     private final Consumer<String> pause;
     private final Map<String, Exchange> known = new HashMap<>();
@@ -28,7 +31,7 @@ final class OnceARun {
         if (here != null) {
             return call.remembered(here);
         }
-        Optional<Ledger.Once> before = ledger.once(step);
+        Optional<Ledger.Once> before = notUnderWay(step);
         if (before.isPresent() && before.get().answer() != null) {
             known.put(step, before.get().answer());
             return call.remembered(before.get().answer());
@@ -39,7 +42,9 @@ final class OnceARun {
             pause.accept(why);
             throw Failure.of("once a run", why);
         }
-        ledger.onceSending(step);
+        if (!ledger.onceSending(step)) {
+            return call(step, call);
+        }
         Exchange x = JournalledCalls.made(call);
         if (x.outcome() == Exchange.Outcome.ANSWERED) {
             ledger.onceEnded(step, x);
@@ -48,6 +53,22 @@ final class OnceARun {
             ledger.onceForgotten(step);
         }
         return x;
+    }
+
+    /** While another pass makes the call, this one waits; should that one die, its end is not known. */
+    private Optional<Ledger.Once> notUnderWay(String step) throws Failure {
+        try {
+            while (true) {
+                Optional<Ledger.Once> known = ledger.once(step);
+                if (known.isEmpty() || !known.get().isUnderWay()) {
+                    return known;
+                }
+                TimeUnit.MILLISECONDS.sleep(LOOK_MILLIS);
+            }
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw Failure.of("interrupted", "the run was stopped while the record waited for a call made once a run");
+        }
     }
 
     /** The answer was none that can be used. */

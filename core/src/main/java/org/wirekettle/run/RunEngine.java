@@ -99,7 +99,7 @@ public final class RunEngine {
     /**
      * @param stopped null when all records were worked on; otherwise why not, in words
      * @param isPaused whether it stopped by itself, and asks whether to go on
-     * @param goesOn whether records were gathered into groups that a further pass works on
+     * @param goesOn whether other passes of the run are open or follow
      */
     public record Result(String stopped, boolean isPaused, boolean goesOn) {}
 
@@ -207,7 +207,7 @@ public final class RunEngine {
         if (!isDone) {
             return new Result(stopReason, paused, false);
         }
-        boolean goesOn = !flow.gathers().isEmpty() && ledger.group(flow.gathers(), false);
+        boolean goesOn = ledger.goesOn(flow.gathers());
         if (!goesOn) {
             portions.finish();
         }
@@ -294,8 +294,12 @@ public final class RunEngine {
             return null;
         }
         if (taken >= mark) {
-            mark = taken + MARK_STEP;
-            ledger.raise(mark, journal.identity());
+            mark = ledger.raise(taken + MARK_STEP, journal.identity());
+        }
+        if (taken >= mark) {
+            inputEnd = taken;
+            lock.notifyAll();
+            return null;
         }
         Numbered record = input.next();
         if (record == null) {

@@ -32,6 +32,9 @@ public final class MemoryLedger implements Ledger {
     private long lastGroup = 1_000;
     private boolean delivered = true;
     private long mark;
+    /** Others work on what comes from there on. */
+    long until = Long.MAX_VALUE;
+
     private String journal;
     /** What targets refused at a second delivery: the record and whether it was half written. */
     final List<String> refusedLater = new ArrayList<>();
@@ -98,7 +101,7 @@ public final class MemoryLedger implements Ledger {
 
     /** Makes groups at once, whoever waits, and hands them over by {@link #groups}. */
     @Override
-    public boolean group(List<Gather> gathers, boolean now) {
+    public boolean goesOn(List<Gather> gathers) {
         groups.clear();
         for (int g = 0; g < gathers.size() && groups.isEmpty(); g++) {
             Gather gather = gathers.get(g);
@@ -158,9 +161,10 @@ public final class MemoryLedger implements Ledger {
     }
 
     @Override
-    public synchronized void raise(long to, String of) {
-        mark = to;
+    public synchronized long raise(long to, String of) {
+        mark = Math.min(to, until);
         journal = of;
+        return mark;
     }
 
     @Override
@@ -174,13 +178,14 @@ public final class MemoryLedger implements Ledger {
     }
 
     @Override
-    public void onceSending(String step) {
-        once.put(step, new Once(null));
+    public boolean onceSending(String step) {
+        once.put(step, new Once(null, false));
+        return true;
     }
 
     @Override
     public void onceEnded(String step, Exchange answer) {
-        once.put(step, new Once(answer));
+        once.put(step, new Once(answer, false));
     }
 
     @Override
@@ -204,6 +209,7 @@ public final class MemoryLedger implements Ledger {
         once.clear();
         tokens.clear();
         refusedLater.clear();
+        until = Long.MAX_VALUE;
         delivered = true;
         mark = 0;
         journal = null;

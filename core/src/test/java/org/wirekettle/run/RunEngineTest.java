@@ -162,6 +162,16 @@ public class RunEngineTest {
     }
 
     @Test
+    public void aPassEndsWhereAnotherBegins() throws Exception {
+        ledger.until = 1_234;
+        try (Journal j = journal()) {
+            assertNull(run(flow(target(List.of(), 0), 4, way -> way.write(way.record())), 10_000, j));
+        }
+        assertEquals(written.size(), 1_234, "what comes after is somebody else's");
+        assertEquals(ledger.count(Fate.DONE), 1_234);
+    }
+
+    @Test
     public void everyRecordHasOneFateAndStepCountsAddUp() throws Exception {
         try (Journal j = journal()) {
             run(

@@ -132,6 +132,56 @@ public class RunTest extends ServerTest {
     }
 
     @Test
+    public void aRecordIsSentAgainWhileTheRunRuns() throws Exception {
+        wk.execute("TRUNCATE harbour.tide_window");
+        long run = TideFlow.run(wk, flow, "all");
+        wk.post("/api/runs/" + run + "/slower", "{\"recordsPerSecond\":40}").expect(204);
+        String at = "/api/runs/" + run;
+        WireKettle.until(
+                "nothing is set aside",
+                () -> wk.get(at).expect(200).get("setAside").asLong() > 0);
+        wk.put(at + "/aside/32", "{\"draft_m\":\"6.1\"}").expect(200);
+        wk.post(at + "/again", "{\"numbers\":[32]}").expect(204);
+        WireKettle.until(
+                "it is not sent again",
+                () -> wk.get(at + "/trails/32").expect(200).size() == 2);
+        JsonNode view = wk.get(at).expect(200);
+        assertEquals(view.get("state").asText(), "running");
+        assertTrue(view.get("read").asLong() < 240, view.toString());
+        assertEquals(wk.get(at + "/trails/32").expect(200).get(0).get("fate").asText(), "done");
+        wk.post(at + "/settle", "{\"numbers\":[32],\"verdict\":\"discarded\",\"reason\":\"late\"}")
+                .expect(422);
+        wk.post(at + "/slower", "{\"recordsPerSecond\":0}").expect(204);
+        view = wk.await(run);
+        assertEquals(view.get("state").asText(), "finished");
+        assertEquals(view.get("done").asLong(), 234, view.toString());
+        assertEquals(view.get("setAside").asLong(), 6);
+        assertEquals(view.get("read").asLong(), 240);
+        assertEquals(wk.count("SELECT count(*) FROM harbour.tide_window"), 234);
+        assertEquals(wk.count("SELECT count(*) FROM run_pass WHERE run = " + run + " AND NOT done"), 0);
+    }
+
+    @Test
+    public void aFileThatIsBeingWrittenIsFinishedBeforeRecordsAreSentAgain() throws Exception {
+        wk.put(
+                        "/api/data/targets/windows_now",
+                        "{\"kind\":\"csv\",\"settings\":{\"file\":\"windows_now.csv\",\"replace\":true,\"format\":"
+                                + "{\"delimiter\":\";\",\"quote\":\"\\\"\",\"encoding\":\"UTF-8\",\"header\":true}}}")
+                .expect(204);
+        long toFile = TideFlow.changed(wk, "Now to a file", "\"target\": \"tide_window\"", "\"target\": \"windows_now\"");
+        long run = TideFlow.run(wk, toFile, "all");
+        wk.post("/api/runs/" + run + "/slower", "{\"recordsPerSecond\":60}").expect(204);
+        WireKettle.until(
+                "nothing is set aside",
+                () -> wk.get("/api/runs/" + run).expect(200).get("setAside").asLong() > 0);
+        JsonNode refused =
+                wk.post("/api/runs/" + run + "/again", "{\"numbers\":[32]}").expect(409);
+        assertTrue(refused.get("detail").asText().contains("writing a file"), refused.toString());
+        wk.post("/api/runs/" + run + "/stop", "{}").expect(204);
+        assertEquals(wk.await(run).get("state").asText(), "stopped");
+    }
+
+    @Test
     public void aRecordIsFoundByAnyValue() throws Exception {
         long run = TideFlow.run(wk, flow, "first:10");
         assertEquals(wk.await(run).get("done").asLong(), 10);

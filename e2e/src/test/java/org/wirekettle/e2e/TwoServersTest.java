@@ -36,6 +36,53 @@ public class TwoServersTest {
     }
 
     @Test
+    public void aLargeRunIsSharedAndBothPartsAreGoneOnWithWhenOneDies() throws Exception {
+        int records = 12_000;
+        try (DemoServer services = TideFlow.services(3, 0);
+                WireKettle first = new WireKettle("share").logIn();
+                WireKettle second = first.beside().logIn()) {
+            long flow = TideFlow.make(first, services, TideFlow.manyPortCalls(records), 16);
+            long run = TideFlow.run(first, flow, "all");
+            String both = "SELECT count(DISTINCT pass) FROM run_portion WHERE run = " + run;
+            WireKettle.until("the second does not join", () -> second.count(both) == 2);
+            assertEquals(second.count("SELECT count(DISTINCT server) FROM run_pass WHERE run = " + run), 2);
+            WireKettle.until("the service is not asked", () -> services.requests() >= records / 2);
+            first.kill();
+            JsonNode view = second.await(run);
+            assertEquals(view.get("state").asText(), "finished", view.toString());
+            long done = view.get("done").asLong();
+            assertEquals(done + view.get("inDoubt").asLong(), records, "every record has one fate");
+            assertTrue(view.get("inDoubt").asLong() <= 16, "only what was being sent is in doubt: " + view);
+            assertEquals(services.repeated(), 0, "no request was sent twice");
+            assertEquals(second.count("SELECT count(*) FROM harbour.tide_window"), done);
+            assertEquals(second.count("SELECT count(DISTINCT call_ref) FROM harbour.tide_window"), done);
+        }
+    }
+
+    @Test
+    public void aSharedRunPausesAsAWholeAndGoesOn() throws Exception {
+        int records = 12_000;
+        try (DemoServer services = TideFlow.services(3, 0);
+                WireKettle first = new WireKettle("sharepause").logIn();
+                WireKettle second = first.beside().logIn()) {
+            long flow = TideFlow.make(first, services, TideFlow.manyPortCalls(records), 8);
+            long run = TideFlow.run(first, flow, "all");
+            String both = "SELECT count(DISTINCT pass) FROM run_portion WHERE run = " + run;
+            WireKettle.until("the second does not join", () -> second.count(both) == 2);
+            first.post("/api/runs/" + run + "/pause", "{}").expect(204);
+            JsonNode paused = second.await(run);
+            assertEquals(paused.get("state").asText(), "paused");
+            assertEquals(paused.get("reason").asText(), "paused by admin");
+            assertTrue(paused.get("read").asLong() < records, paused.toString());
+            second.post("/api/runs/" + run + "/resume", "{}").expect(204);
+            JsonNode view = second.await(run);
+            assertEquals(view.get("done").asLong(), records, view.toString());
+            assertEquals(services.requests(), records);
+            assertEquals(second.count("SELECT count(*) FROM harbour.tide_window"), records);
+        }
+    }
+
+    @Test
     public void aRunObeysAtEitherServerAndStartingAnotherDoesNotInterruptIt() throws Exception {
         try (DemoServer services = TideFlow.services(5, 0);
                 WireKettle first = new WireKettle("obeys").logIn()) {

@@ -85,13 +85,6 @@ public interface GatherMapper {
             @Param("most") int most,
             @Param("bytes") long bytes);
 
-    /** The run goes on with its next pass. @return 0 when another server has taken it over */
-    @Update("""
-        UPDATE run SET pass = pass + 1, mark = 0, journal = NULL WHERE id = #{run} AND pass = #{pass}
-        AND server IS NOT DISTINCT FROM #{server}\
-        """)
-    int next(@Param("run") long run, @Param("pass") int pass, @Param("server") String server);
-
     @Select("""
         SELECT number, step, leg, key, members, records FROM run_group WHERE run = #{run} AND pass = #{pass}
         AND number > #{after} ORDER BY number LIMIT #{limit}\

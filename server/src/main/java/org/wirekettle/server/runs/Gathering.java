@@ -25,33 +25,54 @@ public class Gathering {
     private static final int PAGE_MEMBERS = 5_000;
 
     private final GatherMapper rows;
+    private final PassMapper passes;
+    private final RunMapper runs;
 
-    Gathering(GatherMapper rows) {
+    Gathering(GatherMapper rows, PassMapper passes, RunMapper runs) {
         this.rows = rows;
+        this.passes = passes;
+        this.runs = runs;
     }
 
     /**
-     * Groups what the first of these has gathered, and moves the run to its next pass; all of it or nothing.
+     * A pass is through: it is done, unless it is the last one, whose targets have still to be finished.
      *
-     * @param server that works on the run; null while none does
+     * @return whether other passes of the run are open, or follow because there are groups
+     */
+    boolean goesOn(long run, int pass, List<Gather> gathers) {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            runs.lockState(run);
+            List<PassMapper.Row> open = passes.open(run);
+            boolean isAgain = open.stream().anyMatch(p -> p.pass == pass && p.again);
+            boolean goesOn = open.stream().anyMatch(p -> p.pass != pass) || group(run, gathers, isAgain, false);
+            if (goesOn) {
+                passes.done(run, pass);
+            }
+            return goesOn;
+        });
+    }
+
+    /**
+     * Makes groups of what the first of these has gathered, and a pass for them that waits for its turn; in the
+     * transaction there is, which holds the run.
+     *
+     * @param isAgain whether the run was finished once
      * @param now whether groups do not wait for records that wait
      * @return whether there is a group
      */
-    boolean group(long run, int pass, String server, List<Gather> gathers, boolean now) {
-        return QuarkusTransaction.requiringNew().call(() -> groupIn(run, pass, server, gathers, now));
-    }
-
-    /** Likewise, in the transaction there is. */
-    boolean groupIn(long run, int pass, String server, List<Gather> gathers, boolean now) {
+    boolean group(long run, List<Gather> gathers, boolean isAgain, boolean now) {
         for (int i = 0; i < gathers.size(); i++) {
             Gather g = gathers.get(i);
             int leg = i + 1;
             boolean mayGo = now || !g.waits() || !rows.isWaitedFor(run, leg);
             if (mayGo && rows.hasMembers(run, g.step())) {
-                rows.group(run, g.step(), leg, pass + 1, g.most(), GROUP_BYTES);
-                if (rows.next(run, pass, server) == 0) {
-                    throw new IllegalStateException("another server works on run " + run);
-                }
+                PassMapper.Row next = new PassMapper.Row();
+                next.run = run;
+                next.pass = passes.next(run);
+                next.kind = PassMapper.GROUPS;
+                next.again = isAgain;
+                passes.put(next);
+                rows.group(run, g.step(), leg, next.pass, g.most(), GROUP_BYTES);
                 return true;
             }
         }

@@ -28,30 +28,26 @@ public class RunInputs {
     }
 
     /**
-     * The records of the run's present pass.
+     * The records of a pass.
      *
-     * @param folder of the pass
-     * @param begins whether nothing of it has been accounted for
+     * @param folder of the run's files
+     * @param begins whether nothing of the pass has been accounted for
      */
-    RunInput of(RunMapper.Row row, CompiledFlow flow, Path folder, boolean begins) throws IOException {
-        return row.pass == 0
-                ? source(row, flow, folder, begins)
-                : new OneAfterTheOther(again(row), gathering.groups(row.id, row.pass, flow.gathers()));
+    RunInput of(RunMapper.Row run, PassMapper.Row pass, CompiledFlow flow, Path folder, boolean begins)
+            throws IOException {
+        return switch (pass.kind) {
+            case PassMapper.SOURCE -> from(pass.first, source(run, flow, folder, begins && pass.first == 0));
+            case PassMapper.GROUPS -> gathering.groups(run.id, pass.pass, flow.gathers());
+            default -> again(run.id, pass.pass);
+        };
     }
 
-    /** A pass has records that are sent again, or groups; hardly both. */
-    private record OneAfterTheOther(RunInput first, RunInput second) implements RunInput {
-        @Override
-        public Numbered next() throws IOException {
-            Numbered next = first.next();
-            return next != null ? next : second.next();
+    /** Where the part of a source begins that a pass works on. Where it ends, its mark says. */
+    private static RunInput from(long first, RunInput in) throws IOException {
+        for (long i = 0; i < first && in.next() != null; i++) {
+            // before the part
         }
-
-        @Override
-        public void close() throws IOException {
-            first.close();
-            second.close();
-        }
+        return in;
     }
 
     private RunInput source(RunMapper.Row row, CompiledFlow flow, Path folder, boolean begins) throws IOException {
@@ -97,7 +93,7 @@ public class RunInputs {
     }
 
     /** The records that are sent again in the pass, as they are mended. */
-    private RunInput again(RunMapper.Row row) {
+    private RunInput again(long run, int pass) {
         return new RunInput() {
             private static final int PAGE = 200;
             private final List<RunMapper.AsideRow> page = new ArrayList<>();
@@ -106,7 +102,7 @@ public class RunInputs {
             @Override
             public Numbered next() throws IOException {
                 if (page.isEmpty()) {
-                    page.addAll(rows.sending(row.id, row.pass, PAGE, offset));
+                    page.addAll(rows.sending(run, pass, PAGE, offset));
                     offset += page.size();
                 }
                 if (page.isEmpty()) {

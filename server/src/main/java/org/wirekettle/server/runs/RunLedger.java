@@ -37,6 +37,8 @@ final class RunLedger implements Ledger {
     private final long run;
     private final int pass;
     private final String server;
+    private final boolean isOfSource;
+    private final PassMapper passes;
     private final List<String> counters;
     private final LongSupplier workedMillis;
 
@@ -47,12 +49,14 @@ final class RunLedger implements Ledger {
      */
     RunLedger(
             RunMapper rows,
+            PassMapper passes,
             GatherMapper gathered,
             Gathering gathering,
             FlowMapper flows,
             Tally tally,
             Secrets secrets,
             RunMapper.Row run,
+            PassMapper.Row pass,
             List<String> counters,
             LongSupplier workedMillis) {
         this.workedMillis = workedMillis;
@@ -64,8 +68,10 @@ final class RunLedger implements Ledger {
         this.flows = flows;
         this.flow = run.flow;
         this.run = run.id;
-        this.pass = run.pass;
-        this.server = run.server;
+        this.passes = passes;
+        this.pass = pass.pass;
+        this.server = pass.server;
+        this.isOfSource = pass.kind.equals(PassMapper.SOURCE);
         this.counters = counters;
     }
 
@@ -112,9 +118,9 @@ final class RunLedger implements Ledger {
 
     /** The run's sums, to be added to; they belong to the server that works on the run. */
     private RunMapper.Row sums() {
-        RunMapper.Row found = rows.sums(run, server);
+        RunMapper.Row found = rows.sums(run, pass, server);
         if (found == null) {
-            throw new IllegalStateException("another server works on run " + run);
+            throw new IllegalStateException("another server works on this pass of run " + run);
         }
         return found;
     }
@@ -143,7 +149,7 @@ final class RunLedger implements Ledger {
         for (Trail t : portion.trails()) {
             lowest = Math.min(lowest, t.number());
             highest = Math.max(highest, t.number());
-            RunMapper.AsideRow before = pass == 0 ? null : rows.aside(run, t.number());
+            RunMapper.AsideRow before = isOfSource ? null : rows.aside(run, t.number());
             int records = t.records();
             if (before != null) {
                 rows.resolveAside(run, t.number(), pass, portion.number());
@@ -165,7 +171,7 @@ final class RunLedger implements Ledger {
         }
         portion.members().forEach(m -> gathered.put(run, pass, portion.number(), m));
         p.counts = tally.write(passed);
-        rows.delivered(run);
+        rows.delivered(run, pass);
         rows.putPortion(run, p, lowest, highest, portion.block());
         deliveries.forEach(d -> rows.putDelivery(run, pass, d));
         lines(portion);
@@ -243,7 +249,7 @@ final class RunLedger implements Ledger {
 
     @Override
     public void delivered() {
-        rows.delivered(run);
+        rows.delivered(run, pass);
     }
 
     @Override
@@ -289,7 +295,7 @@ final class RunLedger implements Ledger {
             gathered.removeAll(run, pass, number);
             rows.unresolveAsides(run, pass, number);
             rows.deletePortion(run, pass, number);
-            rows.delivered(run);
+            rows.delivered(run, pass);
             recount();
         });
     }
@@ -316,8 +322,8 @@ final class RunLedger implements Ledger {
     }
 
     @Override
-    public boolean group(List<Gather> gathers, boolean now) {
-        return gathering.group(run, pass, server, gathers, now);
+    public boolean goesOn(List<Gather> gathers) {
+        return gathering.goesOn(run, pass, gathers);
     }
 
     @Override
@@ -327,24 +333,29 @@ final class RunLedger implements Ledger {
 
     @Override
     public long mark() {
-        return rows.get(run).mark;
+        return passes.get(run, pass).mark;
     }
 
     @Override
-    public void raise(long mark, String journal) {
-        if (rows.raise(run, mark, journal, server) == 0) {
-            throw new IllegalStateException("another server works on run " + run);
+    public long raise(long mark, String journal) {
+        Long raised = passes.raise(run, pass, mark, journal, server);
+        if (raised == null) {
+            throw new IllegalStateException("another server works on this pass of run " + run);
         }
+        return raised;
     }
 
     @Override
     public Optional<String> journal() {
-        return Optional.ofNullable(rows.get(run).journal);
+        return Optional.ofNullable(passes.get(run, pass).journal);
     }
 
     @Override
     public Optional<Once> once(String step) {
-        return Optional.ofNullable(rows.once(run, step)).map(o -> new Once(o.answer == null ? null : opened(o.answer)));
+        return Optional.ofNullable(rows.once(run, step))
+                .map(o -> new Once(
+                        o.answer == null ? null : opened(o.answer),
+                        o.server != null && !(o.server.equals(server) && o.pass == pass)));
     }
 
     private Exchange opened(byte[] sealed) {
@@ -352,13 +363,14 @@ final class RunLedger implements Ledger {
     }
 
     @Override
-    public void onceSending(String step) {
-        rows.putOnce(run, step, null);
+    public boolean onceSending(String step) {
+        return rows.onceSending(run, step, pass, server) > 0;
     }
 
     @Override
     public void onceEnded(String step, Exchange answer) {
-        rows.putOnce(run, step, secrets.encrypt(Base64.getEncoder().encodeToString(ExchangeBytes.write(answer))));
+        String open = Base64.getEncoder().encodeToString(ExchangeBytes.write(answer));
+        rows.onceEnded(run, step, secrets.encrypt(open));
     }
 
     @Override

@@ -39,13 +39,6 @@ public interface RunMapper {
         public String counts;
         public String totals;
         public String latency;
-        public int pass;
-        /** Whether the pass works on records again after the run had been finished. */
-        public boolean again;
-        /** Up to which position of the pass records may have been begun. */
-        public long mark;
-        /** The identity of the pass's journal; null before it begins. */
-        public String journal;
         /** The sources and targets it began with, as JSON. */
         public String pinned;
         /** What the flow had kept when it began, as JSON. */
@@ -54,23 +47,10 @@ public interface RunMapper {
         public int pauseAfter;
         /** Begun at most; 0 for as many as there can be. */
         public double recordsPerSecond;
-        /** That works on it, or did last. */
-        public String server;
-        /** What was asked of it elsewhere; null for nothing. */
+        /** What was asked of it; null for nothing. */
         public String wish;
-    }
-
-    /** Which server works on a run; null for one of an earlier version. */
-    class OwnerRow {
-        public long id;
-        public String server;
-    }
-
-    /** What somebody asked of a run at another server: a word, and how fast it may be. */
-    class WishRow {
-        public long id;
-        public String wish;
-        public double recordsPerSecond;
+        /** Whether several passes may write to its targets at the same time. */
+        public boolean beside;
     }
 
     /** A portion's row without its trails. */
@@ -114,6 +94,10 @@ public interface RunMapper {
     class OnceRow {
         public String step;
         public byte[] answer;
+        /** That makes the call, while it works on the pass; otherwise null. */
+        public String server;
+
+        public int pass;
     }
 
     /** The trails of a portion. */
@@ -150,6 +134,8 @@ public interface RunMapper {
         public byte[] answers;
 
         public boolean callAgain;
+        /** Whether it is in a pass that is open. */
+        public boolean isSending;
     }
 
     /** How many wait for one reason. */
@@ -165,9 +151,9 @@ public interface RunMapper {
         environment, scope, started_by AS "startedBy", state, reason,
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
         AS "setAside", in_doubt AS "inDoubt", discarded, gathered, written,
-        counts::text AS counts, totals::text AS totals, latency, pass, again, mark, journal, pinned::text AS pinned,
+        counts::text AS counts, totals::text AS totals, latency, pinned::text AS pinned,
         kept::text AS kept, pause_after AS "pauseAfter",
-        records_per_second AS "recordsPerSecond", server, wish FROM run
+        records_per_second AS "recordsPerSecond", wish, beside FROM run
         """;
 
     String PORTION = """
@@ -175,18 +161,24 @@ public interface RunMapper {
         counts::text AS counts, latency, recorded_at AS "recordedAt" FROM run_portion
         """;
 
+    /** Not in a pass that is open. */
+    String RESTING = """
+        NOT EXISTS (SELECT 1 FROM run_pass p WHERE p.run = run_aside.run AND p.pass = run_aside.sending AND NOT p.done)
+        """;
+
     String ASIDE = """
-        SELECT run, number, pass, leg, records, portion, path, counts::text AS counts, in_doubt AS "inDoubt", half, code, reason,
-        record, original, sending, answers, call_again AS "callAgain"
-        FROM run_aside
+        SELECT run, number, pass, leg, records, portion, path, counts::text AS counts, in_doubt AS "inDoubt", half,
+        code, reason, record, original, sending, answers, call_again AS "callAgain", NOT (\
+        """ + RESTING + """
+        ) AS "isSending" FROM run_aside
         """;
 
     @Select("""
         INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state, pinned,
-        kept, pause_after, server)
+        kept, pause_after, beside)
         VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope},
         #{startedBy}, 'running', #{pinned}::jsonb, #{kept}::jsonb,
-        #{pauseAfter}, #{server}) RETURNING id\
+        #{pauseAfter}, #{beside}) RETURNING id\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     long create(Row row);
@@ -205,45 +197,20 @@ public interface RunMapper {
 
     /** Changes the state only from one of the states given, so that two requests cannot start the same run twice. */
     @Update("""
-        UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pause_after = #{pauseAfter},
-        server = #{server}, wish = NULL,
-        mark = CASE WHEN pass = #{pass} THEN mark ELSE 0 END, again = again OR state = 'finished',
-        journal = CASE WHEN pass = #{pass} THEN journal END, pass = #{pass}
+        UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, pause_after = #{pauseAfter}, wish = NULL
         WHERE id = #{id} AND state <> 'running'\
         """)
-    int start(
-            @Param("id") long id,
-            @Param("pass") int pass,
-            @Param("pauseAfter") int pauseAfter,
-            @Param("server") String server);
+    int start(@Param("id") long id, @Param("pauseAfter") int pauseAfter);
 
-    @Select("SELECT id, server FROM run WHERE state = 'running' AND server IS DISTINCT FROM #{own}")
-    List<OwnerRow> runningElsewhere(@Param("own") String own);
-
-    /** Takes a run over from a server that died; of several that try, one does. */
-    @Update("""
-        UPDATE run SET server = #{own} WHERE id = #{id} AND state = 'running'
-        AND server IS NOT DISTINCT FROM #{from}\
+    /** Running runs that nobody works on. */
+    @Select("""
+        SELECT id FROM run r WHERE state = 'running'
+        AND NOT EXISTS (SELECT 1 FROM run_pass p WHERE p.run = r.id AND p.server IS NOT NULL)\
         """)
-    int adopt(@Param("id") long id, @Param("from") String from, @Param("own") String own);
-
-    @Update("""
-        UPDATE run SET state = 'interrupted', reason = 'the server stopped while it ran', ended_at = now()
-        WHERE id = #{id} AND state = 'running' AND server IS NOT DISTINCT FROM #{from}\
-        """)
-    int interrupt(@Param("id") long id, @Param("from") String from);
+    List<Long> abandoned();
 
     @Update("UPDATE run SET wish = #{wish} WHERE id = #{id} AND state = 'running'")
     int wish(@Param("id") long id, @Param("wish") String wish);
-
-    @Select("""
-        SELECT id, wish, records_per_second AS "recordsPerSecond" FROM run WHERE state = 'running'
-        AND server = #{own}\
-        """)
-    List<WishRow> wishes(@Param("own") String own);
-
-    @Update("UPDATE run SET wish = NULL WHERE id = #{id}")
-    void granted(@Param("id") long id);
 
     /** Held until the transaction ends: whoever starts a run looks first which others there are. */
     @Select("SELECT pg_advisory_xact_lock(7717001)::text")
@@ -268,7 +235,8 @@ public interface RunMapper {
     /** Finished runs that nobody waits for any more. */
     @Select("""
         DELETE FROM run r WHERE r.state = 'finished' AND r.ended_at < now() - #{days} * interval '1 day'
-        AND r.gathered = 0 AND NOT EXISTS (SELECT 1 FROM run_aside a WHERE a.run = r.id AND a.resolved_pass IS NULL) RETURNING r.id\
+        AND r.gathered = 0
+        AND NOT EXISTS (SELECT 1 FROM run_aside a WHERE a.run = r.id AND a.resolved_pass IS NULL) RETURNING r.id\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     List<Long> deleteOld(@Param("days") int days);
@@ -281,46 +249,38 @@ public interface RunMapper {
     List<String> uploadsOfOpenRuns();
 
     @Update("""
-        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), worked_millis = #{millis}, wish = NULL
-        WHERE id = #{id} AND server = #{server}\
+        UPDATE run SET state = #{state}, reason = #{reason}, ended_at = now(), wish = NULL,
+        worked_millis = greatest(worked_millis, #{millis}) WHERE id = #{id}\
         """)
     void end(
             @Param("id") long id,
             @Param("state") String state,
             @Param("reason") String reason,
-            @Param("millis") long millis,
-            @Param("server") String server);
+            @Param("millis") long millis);
 
     @Update("""
         UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, gathered = #{gathered},
         written = #{written},
         counts = #{counts}::jsonb, totals = #{totals}::jsonb, latency = #{latency},
-        worked_millis = #{workedMillis} WHERE id = #{id}\
+        worked_millis = greatest(worked_millis, #{workedMillis}) WHERE id = #{id}\
         """)
     void account(Row row);
 
     @Update("UPDATE run SET records_per_second = #{rate} WHERE id = #{id}")
     void slow(@Param("id") long id, @Param("rate") double recordsPerSecond);
 
-    /** @return 0 when another server has taken the run over */
-    @Update("UPDATE run SET mark = #{mark}, journal = #{journal} WHERE id = #{id} AND server = #{server}")
-    int raise(
-            @Param("id") long id,
-            @Param("mark") long mark,
-            @Param("journal") String journal,
-            @Param("server") String server);
-
-    /** What is added up, held until the transaction ends; null when another server has taken the run over. */
+    /** What is added up, held until the transaction ends; null when another server has taken the pass over. */
     @Select("""
         SELECT id, worked_millis AS "workedMillis", done, set_aside AS "setAside", in_doubt AS "inDoubt", discarded,
         gathered, written, counts::text AS counts, totals::text AS totals, latency FROM run
-        WHERE id = #{id} AND server = #{server} FOR UPDATE\
+        WHERE id = #{id} AND EXISTS (SELECT 1 FROM run_pass p WHERE p.run = #{id} AND p.pass = #{pass}
+        AND p.server = #{server}) FOR UPDATE\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
-    Row sums(@Param("id") long id, @Param("server") String server);
+    Row sums(@Param("id") long id, @Param("pass") int pass, @Param("server") String server);
 
-    @Delete("DELETE FROM run_delivery WHERE run = #{run}")
-    void delivered(@Param("run") long run);
+    @Delete("DELETE FROM run_delivery WHERE run = #{run} AND pass = #{pass}")
+    void delivered(@Param("run") long run, @Param("pass") int pass);
 
     @Select("""
         SELECT number, target, token, output FROM run_delivery WHERE run = #{run} AND pass = #{pass}
@@ -403,23 +363,38 @@ public interface RunMapper {
     @Select("SELECT count(*) FROM run_line WHERE run = #{run}")
     long countLines(@Param("run") long run);
 
-    @Select("SELECT step, answer FROM run_once WHERE run = #{run} AND step = #{step}")
+    @Select("""
+        SELECT o.step, o.answer, CASE WHEN o.answer IS NULL AND p.server = o.server THEN o.server END AS server, o.pass
+        FROM run_once o LEFT JOIN run_pass p ON p.run = o.run AND p.pass = o.pass
+        WHERE o.run = #{run} AND o.step = #{step}\
+        """)
+    @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     OnceRow once(@Param("run") long run, @Param("step") String step);
 
+    /** @return 0 when somebody else is making the call, or has made it */
     @Insert("""
-        INSERT INTO run_once (run, step, answer) VALUES (#{run}, #{step}, #{answer})
-        ON CONFLICT (run, step) DO UPDATE SET answer = excluded.answer\
+        INSERT INTO run_once (run, step, pass, server) VALUES (#{run}, #{step}, #{pass}, #{server})
+        ON CONFLICT (run, step) DO UPDATE SET pass = #{pass}, server = #{server} WHERE run_once.answer IS NULL
+        AND NOT EXISTS (SELECT 1 FROM run_pass p WHERE p.run = #{run} AND p.pass = run_once.pass
+          AND p.server = run_once.server AND (p.pass, p.server) <> (#{pass}, #{server}))\
         """)
-    void putOnce(@Param("run") long run, @Param("step") String step, @Param("answer") byte[] answer);
+    int onceSending(
+            @Param("run") long run,
+            @Param("step") String step,
+            @Param("pass") int pass,
+            @Param("server") String server);
+
+    @Update("UPDATE run_once SET answer = #{answer} WHERE run = #{run} AND step = #{step}")
+    void onceEnded(@Param("run") long run, @Param("step") String step, @Param("answer") byte[] answer);
 
     @Delete("DELETE FROM run_once WHERE run = #{run} AND step = #{step}")
     void forgetOnce(@Param("run") long run, @Param("step") String step);
 
     @Insert("""
-        INSERT INTO run_aside (run, number, pass, leg, records, portion, path, counts, in_doubt, half, code, reason, record, original,
-        answers)
-        VALUES (#{run}, #{number}, #{pass}, #{leg}, #{records}, #{portion}, #{path}, #{counts}::jsonb, #{inDoubt}, #{half}, #{code},
-        #{reason}, #{record}, #{original}, #{answers})\
+        INSERT INTO run_aside (run, number, pass, leg, records, portion, path, counts, in_doubt, half, code, reason,
+        record, original, answers)
+        VALUES (#{run}, #{number}, #{pass}, #{leg}, #{records}, #{portion}, #{path}, #{counts}::jsonb, #{inDoubt},
+        #{half}, #{code}, #{reason}, #{record}, #{original}, #{answers})\
         """)
     void putAside(AsideRow row);
 
@@ -490,8 +465,9 @@ public interface RunMapper {
     @Select(ASIDE + "WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL")
     AsideRow aside(@Param("run") long run, @Param("number") long number);
 
-    /** Held until the transaction ends. */
-    @Select(ASIDE + "WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL FOR UPDATE")
+    /** Held until the transaction ends; null for one that is being sent again. */
+    @Select(ASIDE + "WHERE run = #{run} AND number = #{number} AND resolved_pass IS NULL AND " + RESTING
+            + " FOR UPDATE")
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     AsideRow lockAside(@Param("run") long run, @Param("number") long number);
 
@@ -514,7 +490,7 @@ public interface RunMapper {
     int mend(@Param("run") long run, @Param("number") long number, @Param("record") String record);
 
     @Update("UPDATE run_aside SET sending = #{pass}, call_again = #{callAgain} WHERE run = #{run} AND number ="
-            + " #{number} AND resolved_pass IS NULL")
+            + " #{number} AND resolved_pass IS NULL AND " + RESTING)
     int send(
             @Param("run") long run,
             @Param("number") long number,

@@ -64,6 +64,7 @@ public class RunRecords {
      * @param nested whether it has fields inside fields, which are not shown
      * @param answered calls that need not be made again
      * @param records of the source that it stands for: more than one for a group
+     * @param isSending whether it is being sent again
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Waiting(
@@ -78,7 +79,8 @@ public class RunRecords {
             @Nullable Map<String, String> original,
             boolean nested,
             int answered,
-            int records) {}
+            int records,
+            boolean isSending) {}
 
     public record Tray(List<Reason> reasons, List<Waiting> records) {}
 
@@ -179,7 +181,8 @@ public class RunRecords {
                 a.original == null ? null : flat(record(a.original)),
                 record.children().stream().anyMatch(c -> !c.isLeaf()),
                 AnsweredCall.read(a.answers).size(),
-                a.records);
+                a.records,
+                a.isSending);
     }
 
     static Node record(String xml) {

@@ -20,10 +20,12 @@ import org.wirekettle.server.common.Json;
 public class RunViews {
     private final RunMapper rows;
     private final Runs runs;
+    private final Passes passes;
     private final Json json;
 
-    RunViews(RunMapper rows, Runs runs, Json json) {
+    RunViews(RunMapper rows, Runs runs, Passes passes, Json json) {
         this.rows = rows;
+        this.passes = passes;
         this.runs = runs;
         this.json = json;
     }
@@ -53,6 +55,7 @@ public class RunViews {
      * @param reason why it is not running on; null when there is none
      * @param endedAt null while it runs
      * @param recordsPerSecond what it was slowed down to; 0 when nobody did
+     * @param canSend whether waiting records may be sent again now
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Progress(
@@ -61,7 +64,8 @@ public class RunViews {
             boolean isStopping,
             @Nullable OffsetDateTime endedAt,
             long workedMillis,
-            double recordsPerSecond) {}
+            double recordsPerSecond,
+            boolean canSend) {}
 
     /**
      * Records by their fate; a group counts for all of its records.
@@ -122,10 +126,11 @@ public class RunViews {
                 new Progress(
                         r.state,
                         r.reason,
-                        runs.isStopping(r.id) || r.wish != null,
+                        r.wish != null,
                         r.endedAt,
-                        Math.max(r.workedMillis, runs.activeMillis(r.id)),
-                        r.recordsPerSecond),
+                        Math.max(r.workedMillis, passes.activeMillis(r.id)),
+                        r.recordsPerSecond,
+                        r.state.equals(Passes.FINISHED) || r.beside && r.state.equals("running")),
                 new Counts(
                         r.expected,
                         r.done + r.setAside + r.inDoubt + r.discarded + r.gathered,

@@ -2,41 +2,21 @@ package org.wirekettle.server.runs;
 
 import com.fasterxml.jackson.core.type.TypeReference;
 import io.quarkus.narayana.jta.QuarkusTransaction;
-import io.quarkus.runtime.ShutdownEvent;
+import jakarta.annotation.PreDestroy;
 import jakarta.enterprise.context.ApplicationScoped;
-import jakarta.enterprise.event.Observes;
-import java.io.IOException;
-import java.nio.file.DirectoryStream;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
-import java.util.concurrent.TimeUnit;
-import java.util.stream.Stream;
-import org.apache.ibatis.exceptions.PersistenceException;
-import org.jboss.logging.Logger;
-import org.wirekettle.connector.RecordTarget;
-import org.wirekettle.connector.RecordTarget.Pass.Stage;
+import java.util.concurrent.Callable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
-import org.wirekettle.flow.GatherStep;
+import org.wirekettle.flow.GatherStep.Gather;
 import org.wirekettle.flow.Step;
 import org.wirekettle.problem.Problem;
-import org.wirekettle.record.PrivateFiles;
-import org.wirekettle.run.Journal;
-import org.wirekettle.run.RunEngine;
-import org.wirekettle.run.RunInput;
-import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.Servers;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.data.Data;
@@ -46,112 +26,44 @@ import org.wirekettle.server.flows.Pins;
 import org.wirekettle.server.flows.Projects;
 import org.wirekettle.server.flows.ServerProject;
 
-/**
- * Runs flows in the background. A run goes over its records in passes: pass 0 reads the source, each later one sends
- * records again that had been set aside. What a pass has done is in its ledger, so an interrupted one goes on where it
- * stopped.
- */
+/** Starts runs, has them go on, and asks them to stop; what works on them is {@link Passes}. */
 @ApplicationScoped
 public class Runs {
-    private static final Logger LOG = Logger.getLogger(Runs.class);
-    private static final int MAX_AT_A_TIME = 8;
-    private static final long END_RETRY_MILLIS = 2_000;
-    private static final int MAX_END_ATTEMPTS = 300;
-    private static final String STOP = "stop";
-    private static final String STOP_NOW = "stop now";
-    private static final String PAUSE = "pause ";
-
     private final RunMapper rows;
-    private final Json json;
-    private final Projects projects;
-    private final FlowMapper flows;
-    private final Secrets secrets;
-    private final Data data;
-    /** Of their own: what somebody tries out on a page does not keep a run waiting. */
-    private final Expressions expressions = new Expressions();
-
-    private final Home home;
-    private final Servers servers;
-    private final RunInputs inputs;
-    private final GatherMapper gathered;
+    private final PassMapper passRows;
+    private final Passes passes;
     private final Gathering gathering;
-    private final ExecutorService threads = Executors.newFixedThreadPool(MAX_AT_A_TIME, r -> {
-        Thread t = new Thread(r, "run");
-        t.setDaemon(true);
-        return t;
-    });
-    private final Map<Long, Active> active = new ConcurrentHashMap<>();
-
-    /** A run this server works on. */
-    private static final class Active {
-        private volatile RunEngine engine;
-        private volatile boolean stopped;
-        private volatile double rate;
-
-        private final long startNanos = System.nanoTime();
-        private final long before;
-
-        /** @param before milliseconds worked on the run earlier */
-        Active(long before) {
-            this.before = before;
-        }
-
-        void slow(double recordsPerSecond) {
-            rate = recordsPerSecond;
-            engine.slow(recordsPerSecond);
-        }
-
-        long millis() {
-            return before + TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - startNanos);
-        }
-    }
+    private final FlowMapper flows;
+    private final Projects projects;
+    private final Data data;
+    private final Servers servers;
+    private final Json json;
+    private final Expressions expressions = new Expressions();
 
     Runs(
             RunMapper rows,
+            PassMapper passRows,
+            Passes passes,
+            Gathering gathering,
             FlowMapper flows,
-            Json json,
             Projects projects,
             Data data,
-            Secrets secrets,
-            Home home,
             Servers servers,
-            RunInputs inputs,
-            GatherMapper gathered,
-            Gathering gathering) {
-        this.inputs = inputs;
-        this.gathered = gathered;
-        this.gathering = gathering;
-        this.servers = servers;
-        this.flows = flows;
-        this.secrets = secrets;
-        this.data = data;
+            Json json) {
         this.rows = rows;
-        this.json = json;
+        this.passRows = passRows;
+        this.passes = passes;
+        this.gathering = gathering;
+        this.flows = flows;
         this.projects = projects;
-        this.home = home;
+        this.data = data;
+        this.servers = servers;
+        this.json = json;
     }
 
-    void stop(@Observes ShutdownEvent event) throws InterruptedException {
-        active.values().forEach(a -> {
-            a.stopped = true;
-            if (a.engine != null) {
-                a.engine.stop();
-            }
-        });
-        threads.shutdown();
-        threads.awaitTermination(4, TimeUnit.SECONDS);
+    @PreDestroy
+    void close() {
         expressions.close();
-    }
-
-    /** How long the run's current pass has been worked on here. */
-    long activeMillis(long run) {
-        Active a = active.get(run);
-        return a == null ? 0 : a.millis();
-    }
-
-    boolean isStopping(long run) {
-        Active a = active.get(run);
-        return a != null && a.stopped;
     }
 
     private static String stepOf(Flow flow, Problem p) {
@@ -174,7 +86,7 @@ public class Runs {
         row.pinned = json.write(pins);
         Map<String, String> kept = row.flow == null ? Map.of() : projects.kept(row.flow);
         row.kept = json.write(kept);
-        row.server = servers.own();
+        row.beside = pins.targets().stream().allMatch(t -> data.fileOf(t).isEmpty());
         try (ServerProject project = projects.open(row.environment, pins, kept)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
             List<Problem> problems = compiled.problems();
@@ -194,9 +106,22 @@ public class Runs {
             rows.lockStarts();
             checkOthers(row, pins, isBeside);
             row.id = rows.create(row);
+            open(row.id, PassMapper.SOURCE, false);
         });
-        submit(row);
+        passes.submit(row, 0);
         return row.id;
+    }
+
+    /** Makes a pass of this server's, in the transaction there is. @return its number */
+    private int open(long run, String kind, boolean isAgain) {
+        PassMapper.Row p = new PassMapper.Row();
+        p.run = run;
+        p.pass = passRows.next(run);
+        p.kind = kind;
+        p.again = isAgain;
+        p.server = servers.own();
+        passRows.put(p);
+        return p.pass;
     }
 
     /** Two runs must not write one file at a time, and should not do the same work twice unless that is meant. */
@@ -219,115 +144,59 @@ public class Runs {
         }
     }
 
-    private void submit(RunMapper.Row row) {
-        active.put(row.id, new Active(row.workedMillis));
-        threads.execute(() -> work(row.id));
-    }
-
     /** @param isNow whether the calls under way are ended, too: then they are in doubt */
     void stopRun(long run, boolean isNow) {
-        ask(run, isNow ? STOP_NOW : STOP);
+        ask(run, isNow ? Passes.STOP_NOW : Passes.STOP);
     }
 
     /** Lets the records under way end, and waits to be asked to go on. @param by who wants it */
     void pause(long run, String by) {
-        ask(run, PAUSE + by);
+        ask(run, Passes.PAUSE + "paused by " + by);
     }
 
-    /** Does it, or has the server do it that works on the run. */
+    /** Its passes here obey at once, those at other servers when they look. */
     private void ask(long run, String wish) {
-        if (!obey(run, wish) && rows.wish(run, wish) == 0) {
+        if (rows.wish(run, wish) == 0) {
             throw Wrong.conflict("run.state", "The run is not running.");
         }
-    }
-
-    /** @return whether the run is worked on here */
-    private boolean obey(long run, String wish) {
-        Active a = active.get(run);
-        if (a == null) {
-            return false;
-        }
-        if (wish.startsWith(PAUSE)) {
-            if (a.engine == null) {
-                throw Wrong.conflict("run.state", "The run is about to begin; try again.");
-            }
-            a.engine.pause("paused by " + wish.substring(PAUSE.length()));
-            return true;
-        }
-        a.stopped = true;
-        if (a.engine != null && wish.equals(STOP_NOW)) {
-            a.engine.stopNow();
-        } else if (a.engine != null) {
-            a.engine.stop();
-        }
-        return true;
-    }
-
-    /** What was asked of a run of this server at another one. */
-    void obey(RunMapper.WishRow w) {
-        Active a = active.get(w.id);
-        if (a == null || a.engine == null) {
-            return;
-        }
-        if (a.rate != w.recordsPerSecond) {
-            a.slow(w.recordsPerSecond);
-        }
-        if (w.wish != null && obey(w.id, w.wish)) {
-            rows.granted(w.id);
-        }
+        passes.obey(run, wish);
     }
 
     /** It stays so when the run is resumed. @param recordsPerSecond 0 for as many as there can be */
     void slow(long run, double recordsPerSecond) {
         rows.slow(run, recordsPerSecond);
-        Active a = active.get(run);
-        if (a != null && a.engine != null) {
-            a.slow(recordsPerSecond);
-        }
-    }
-
-    /** Goes on with a run whose server died. @param from that server */
-    void adopt(long run, String from) {
-        if (threads.isShutdown() || rows.adopt(run, from, servers.own()) == 0) {
-            return;
-        }
-        LOG.infof("run %d goes on here; the server that worked on it, %s, is gone", run, from);
-        submit(rows.get(run));
+        passRows.wishes(servers.own()).stream().filter(w -> w.run == run).forEach(passes::obey);
     }
 
     /** Goes on with what is left. @param pauseAfter equal failures in a row before it pauses again; 0 for never */
     void resume(RunMapper.Row row, int pauseAfter) {
-        if (row.state.equals("finished") || row.state.equals("running")) {
+        if (row.state.equals(Passes.FINISHED) || row.state.equals("running")) {
             throw Wrong.conflict(
                     "run.state",
                     "Only a run that is stopped, interrupted or paused can go on; this one is " + row.state + ".");
         }
-        restart(row, row.pass, pauseAfter);
+        start(row, pauseAfter, () -> passRows.open(row.id).stream()
+                .filter(p -> passRows.claim(row.id, p.pass, servers.own()) > 0)
+                .map(p -> p.pass)
+                .toList());
     }
 
-    private void restart(RunMapper.Row row, int pass, int pauseAfter) {
-        QuarkusTransaction.requiringNew().run(() -> {
+    /** @param claimed has passes be this server's, in the transaction that starts the run */
+    private void start(RunMapper.Row row, int pauseAfter, Callable<List<Integer>> claimed) {
+        List<Integer> own = QuarkusTransaction.requiringNew().call(() -> {
             rows.lockStarts();
-            checkOthers(row, pins(row), true);
-            if (rows.start(row.id, pass, pauseAfter, servers.own()) == 0) {
+            checkOthers(row, passes.pins(row), true);
+            if (rows.start(row.id, pauseAfter) == 0) {
                 throw Wrong.conflict("run.state", "The run is running.");
             }
+            return claimed.call();
         });
-        submit(row);
-    }
-
-    private Map<String, String> kept(RunMapper.Row row) {
-        return json.read(row.kept, new TypeReference<Map<String, String>>() {});
-    }
-
-    private Pins pins(RunMapper.Row row) {
-        // A run of an earlier version: what it read and wrote is only known by name.
-        return row.pinned == null ? Pins.NONE : json.read(row.pinned, Pins.class);
+        own.forEach(p -> passes.submit(row, p));
     }
 
     /** What is no longer as it was when the run began, in words. */
     List<String> changes(RunMapper.Row row) {
-        Pins then = pins(row);
+        Pins then = passes.pins(row);
         List<String> out = new ArrayList<>();
         for (Pinned source : then.sources()) {
             if (!data.pinSource(source.name()).filter(source::equals).isPresent()) {
@@ -344,25 +213,47 @@ public class Runs {
     }
 
     /**
-     * Sends the waiting records with these numbers again, as they are mended. @param callAgain also where an answer is
-     * known
+     * Sends the waiting records with these numbers again, as they are mended; beside what the run still does, if its
+     * targets take that.
+     *
+     * @param callAgain also where an answer is known
      */
     void again(RunMapper.Row row, List<Long> numbers, boolean callAgain) {
-        if (!row.state.equals("finished")) {
+        boolean isRunning = row.state.equals("running");
+        if (!isRunning && !row.state.equals(Passes.FINISHED)) {
             throw Wrong.conflict(
                     "run.state",
-                    "Records can be sent again once the run is finished; this one is " + row.state
+                    "Records can be sent again while the run runs or once it is finished; this one is " + row.state
                             + ". Resume it first.");
         }
-        int pass = row.pass + 1;
+        if (!isRunning) {
+            start(row, row.pauseAfter, () -> List.of(sending(row.id, numbers, callAgain, true)));
+            return;
+        }
+        if (!row.beside) {
+            throw Wrong.conflict(
+                    "run.file", "The run is writing a file, in one go: records can be sent again once it is finished.");
+        }
+        int pass = QuarkusTransaction.requiringNew().call(() -> {
+            if (!"running".equals(rows.lockState(row.id))) {
+                throw Wrong.conflict("run.state", "The run has just ended; try again.");
+            }
+            return sending(row.id, numbers, callAgain, false);
+        });
+        passes.submit(row, pass);
+    }
+
+    /** Makes a pass of records that wait, in the transaction there is. @return the pass */
+    private int sending(long run, List<Long> numbers, boolean callAgain, boolean isAgain) {
+        int pass = open(run, PassMapper.AGAIN, isAgain);
         int chosen = 0;
         for (long n : numbers) {
-            chosen += rows.send(row.id, n, pass, callAgain);
+            chosen += rows.send(run, n, pass, callAgain);
         }
         if (chosen == 0) {
             throw Wrong.input("run.again", "None of these records is waiting.");
         }
-        restart(row, pass, row.pauseAfter);
+        return pass;
     }
 
     /**
@@ -372,24 +263,29 @@ public class Runs {
      * @return whether the run goes on
      */
     boolean group(RunMapper.Row row, boolean now) {
-        if (!row.state.equals("finished") || row.gathered == 0) {
+        if (!row.state.equals(Passes.FINISHED) || row.gathered == 0) {
             return false;
         }
-        Flow flow = json.read(row.definition, Flow.class);
-        List<GatherStep.Gather> gathers;
-        try (ServerProject project = projects.open(row.environment, pins(row), kept(row))) {
-            gathers = FlowCompiler.compile(flow, project, expressions).gathers();
+        Map<String, String> kept = json.read(row.kept, new TypeReference<Map<String, String>>() {});
+        List<Gather> gathers;
+        try (ServerProject project = projects.open(row.environment, passes.pins(row), kept)) {
+            gathers = FlowCompiler.compile(json.read(row.definition, Flow.class), project, expressions)
+                    .gathers();
         }
-        boolean goesOn = QuarkusTransaction.requiringNew().call(() -> {
+        int pass = QuarkusTransaction.requiringNew().call(() -> {
             rows.lockStarts();
-            checkOthers(row, pins(row), true);
-            return gathering.groupIn(row.id, row.pass, row.server, gathers, now)
-                    && rows.start(row.id, row.pass + 1, row.pauseAfter, servers.own()) > 0;
+            checkOthers(row, passes.pins(row), true);
+            rows.lockState(row.id);
+            int next = passRows.next(row.id);
+            boolean goesOn = gathering.group(row.id, gathers, true, now)
+                    && rows.start(row.id, row.pauseAfter) > 0
+                    && passRows.claim(row.id, next, servers.own()) > 0;
+            return goesOn ? next : -1;
         });
-        if (goesOn) {
-            submit(row);
+        if (pass >= 0) {
+            passes.submit(row, pass);
         }
-        return goesOn;
+        return pass >= 0;
     }
 
     /** Gives a run up for good. */
@@ -397,134 +293,6 @@ public class Runs {
         if (rows.delete(row.id) == 0) {
             throw Wrong.conflict("run.state", "The run is running; stop it first.");
         }
-        removeFiles(row.id);
-    }
-
-    /** Removes what a run kept beside the database. */
-    public void removeFiles(long run) {
-        try (DirectoryStream<Path> found = Files.newDirectoryStream(home.journals(), "run-" + run + "-*")) {
-            for (Path folder : found) {
-                try (Stream<Path> files = Files.walk(folder)) {
-                    for (Path f : files.sorted(Comparator.reverseOrder()).toList()) {
-                        Files.deleteIfExists(f);
-                    }
-                }
-            }
-        } catch (IOException e) {
-            LOG.warnf(e, "files of run %d could not be removed", run);
-        }
-    }
-
-    private void work(long run) {
-        Active a = active.get(run);
-        String state = "interrupted";
-        String reason = null;
-        try {
-            RunEngine.Result result;
-            do {
-                result = pass(rows.get(run), a);
-            } while (result.goesOn());
-            reason = result.stopped();
-            state = reason == null ? "finished" : a.stopped ? "stopped" : result.isPaused() ? "paused" : "interrupted";
-        } catch (IOException e) {
-            reason = e.getMessage();
-            LOG.warnf(e, "run %d was interrupted", run);
-        } catch (RuntimeException | Error e) {
-            reason = e instanceof Wrong
-                    ? e.getMessage()
-                    : e instanceof PersistenceException
-                            ? "the server's own database failed; resume when it is back"
-                            : "something went wrong in the server; its log has the details";
-            LOG.errorf(e, "run %d was interrupted", run);
-        } finally {
-            end(run, state, reason, a.millis());
-            active.remove(run);
-        }
-    }
-
-    /** Notes the end; a database that is away is waited for, so that the run can be resumed once it is back. */
-    private void end(long run, String state, String reason, long millis) {
-        for (int attempt = 1; ; attempt++) {
-            try {
-                rows.end(run, state, reason, millis, servers.own());
-                return;
-            } catch (RuntimeException e) {
-                LOG.errorf(e, "the end of run %d could not be noted", run);
-                // Given up, the run is found running at the next start and marked interrupted then.
-                if (attempt >= MAX_END_ATTEMPTS || threads.isShutdown() || !pause()) {
-                    return;
-                }
-            }
-        }
-    }
-
-    private static boolean pause() {
-        try {
-            Thread.sleep(END_RETRY_MILLIS);
-            return true;
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            return false;
-        }
-    }
-
-    private RunEngine.Result pass(RunMapper.Row row, Active a) throws IOException {
-        Path folder = home.journals().resolve("run-" + row.id + "-" + row.pass);
-        try (ServerProject project = projects.open(row.environment, pins(row), kept(row))) {
-            CompiledFlow flow = FlowCompiler.compile(json.read(row.definition, Flow.class), project, expressions);
-            if (flow.source() == null) {
-                throw new IOException("the flow cannot run any more: "
-                        + (flow.problems().isEmpty()
-                                ? "it reads nothing"
-                                : flow.problems().get(0).inWords()));
-            }
-            RunLedger ledger = new RunLedger(
-                    rows, gathered, gathering, flows, new Tally(json), secrets, row, flow.counters(), a::millis);
-            boolean begins = ledger.nextNumber() == 0;
-            try {
-                boolean isFirst = row.pass == 0 && begins;
-                Stage stage = row.again ? Stage.AGAIN : isFirst ? Stage.BEGINS : Stage.GOES_ON;
-                for (CompiledFlow.Output o : flow.outputs()) {
-                    Path own = flow.outputs().size() == 1 ? folder : targetFolder(folder, o);
-                    o.target().begin(new RecordTarget.Pass(row.id, stage, own));
-                }
-                return work(row, a, flow, ledger, folder, begins);
-            } finally {
-                for (CompiledFlow.Output o : flow.outputs()) {
-                    o.target().close();
-                }
-            }
-        }
-    }
-
-    /** What one of several targets has to know after an interruption. */
-    private static Path targetFolder(Path folder, CompiledFlow.Output o) throws IOException {
-        return PrivateFiles.folder(
-                folder.resolve("target-" + Integer.toHexString(o.name().hashCode())));
-    }
-
-    private RunEngine.Result work(
-            RunMapper.Row row, Active a, CompiledFlow flow, RunLedger ledger, Path folder, boolean begins)
-            throws IOException {
-        try (Journal journal = new Journal(
-                        folder, journalledFrom(ledger), ledger.journal().orElse(null));
-                RunInput input = inputs.of(row, flow, folder, begins)) {
-            RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> {});
-            a.engine = engine;
-            if (a.stopped) {
-                engine.stop();
-            }
-            a.slow(rows.get(row.id).recordsPerSecond);
-            RunEngine.Result result = engine.run();
-            if (result.stopped() == null) {
-                removeFiles(row.id);
-            }
-            return result;
-        }
-    }
-
-    /** The records of a portion that may have to be withdrawn are still needed. */
-    private static long journalledFrom(RunLedger ledger) {
-        return ledger.undelivered().isPresent() ? Math.max(0, ledger.lastPosition()) : ledger.nextPosition();
+        passes.removeFiles(row.id);
     }
 }

@@ -49,9 +49,7 @@ public class Settling {
         if (reason == null || reason.isBlank() || reason.length() > MAX_REASON_CHARS) {
             throw Wrong.input("settle.reason", "Give the reason, in at most " + MAX_REASON_CHARS + " characters.");
         }
-        if ("running".equals(rows.lockState(run))) {
-            throw Wrong.conflict("run.state", "The run is running; pause it first.");
-        }
+        rows.lockState(run);
         int settled = 0;
         for (long n : numbers) {
             settled += settle(run, n, verdict, reason.strip(), by) ? 1 : 0;
@@ -67,7 +65,7 @@ public class Settling {
     }
 
     private boolean settle(long run, long number, Verdict verdict, String reason, String by) {
-        RunMapper.AsideRow a = rows.aside(run, number);
+        RunMapper.AsideRow a = rows.lockAside(run, number);
         if (a == null || verdict != Verdict.DISCARDED && !a.inDoubt) {
             return false;
         }

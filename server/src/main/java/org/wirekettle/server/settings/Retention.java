@@ -23,8 +23,8 @@ import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.UploadMapper;
 import org.wirekettle.server.contracts.BenchHistory;
+import org.wirekettle.server.runs.Passes;
 import org.wirekettle.server.runs.RunMapper;
-import org.wirekettle.server.runs.Runs;
 
 /**
  * Removes what is old enough: finished runs nobody waits for, exchanges of the Bench, uploaded files that nothing
@@ -39,7 +39,7 @@ public class Retention {
 
     private final SettingMapper settings;
     private final RunMapper runRows;
-    private final Runs runs;
+    private final Passes passes;
     private final BenchHistory exchanges;
     private final AuditMapper audit;
     private final UploadMapper uploads;
@@ -55,7 +55,7 @@ public class Retention {
     Retention(
             SettingMapper settings,
             RunMapper runRows,
-            Runs runs,
+            Passes passes,
             BenchHistory exchanges,
             AuditMapper audit,
             UploadMapper uploads,
@@ -65,7 +65,7 @@ public class Retention {
         this.clock = clock;
         this.settings = settings;
         this.runRows = runRows;
-        this.runs = runs;
+        this.passes = passes;
         this.exchanges = exchanges;
         this.audit = audit;
         this.uploads = uploads;
@@ -109,7 +109,7 @@ public class Retention {
     Removed apply() {
         Days keep = days();
         List<Long> gone = runRows.deleteOld(keep.runs());
-        gone.forEach(runs::removeFiles);
+        gone.forEach(passes::removeFiles);
         return new Removed(
                 gone.size(),
                 exchanges.deleteOlder(keep.exchanges()),
