@@ -27,6 +27,8 @@ final class KillRounds {
     private static final int UNDER_WAY = 8 * 4;
 
     private static final int MAX_RESUMES = 60;
+    /** So that even the few records of a round are shared. */
+    static final Map<String, String> SHARING = Map.of("WK_SHARE_LEAST", "20");
 
     /** Kills and starts PostgreSQL; null when it may not be touched. */
     interface Database {
@@ -40,6 +42,7 @@ final class KillRounds {
         int wrong;
         int inDoubt;
         int kills;
+        int passes;
         final List<String> told = new ArrayList<>();
 
         boolean isGood() {
@@ -53,22 +56,26 @@ final class KillRounds {
     }
 
     private final WireKettle wk;
+    private final WireKettle second;
     private final Database postgres;
 
-    KillRounds(WireKettle wk, Database postgres) {
+    /** @param second shares the runs; null for none */
+    KillRounds(WireKettle wk, WireKettle second, Database postgres) {
         this.wk = wk;
+        this.second = second;
         this.postgres = postgres;
     }
 
-    /** {@code --seed N --rounds N}; PostgreSQL is killed by the command in WK_KILL_POSTGRES. */
+    /** {@code --seed N --rounds N --servers 1 or 2}; PostgreSQL is killed by the command in WK_KILL_POSTGRES. */
     public static void main(String[] args) throws Exception {
         long seed = number(args, "--seed", 1);
         int rounds = (int) number(args, "--rounds", 100);
         String command = System.getenv("WK_KILL_POSTGRES");
         Result all = new Result();
-        WireKettle wk = new WireKettle("kills").logIn();
+        WireKettle wk = new WireKettle("kills", SHARING).logIn();
+        WireKettle second = number(args, "--servers", 1) > 1 ? wk.beside().logIn() : null;
         try {
-            KillRounds kills = new KillRounds(wk, command == null ? null : () -> run(command));
+            KillRounds kills = new KillRounds(wk, second, command == null ? null : () -> run(command));
             for (int i = 0; i < rounds; i++) {
                 long started = System.nanoTime();
                 Result r = kills.round(seed + i);
@@ -76,10 +83,11 @@ final class KillRounds {
                 all.doubled += r.doubled;
                 all.wrong += r.wrong;
                 System.out.printf(
-                        "round %d seed %d: %d kills, %d in doubt, lost %d, doubled %d, wrong %d, %d s%n",
+                        "round %d seed %d: %d kills, %d passes, %d in doubt, lost %d, doubled %d, wrong %d, %d s%n",
                         i + 1,
                         seed + i,
                         r.kills,
+                        r.passes,
                         r.inDoubt,
                         r.lost,
                         r.doubled,
@@ -89,6 +97,9 @@ final class KillRounds {
             }
         } finally {
             wk.kill();
+            if (second != null) {
+                second.kill();
+            }
         }
         System.out.printf("lost %d, doubled %d, wrong %d in %d rounds%n", all.lost, all.doubled, all.wrong, rounds);
         System.exit(all.isGood() ? 0 : 1);
@@ -129,10 +140,14 @@ final class KillRounds {
                 }
                 kill(random);
                 result.kills++;
-                resume(run);
+                // With two, the other goes on by itself.
+                if (second == null) {
+                    resume(run);
+                }
             }
             finish(run);
             check(run, flow, service, seed, result);
+            result.passes = (int) wk.count("SELECT count(*) FROM run_pass WHERE run = " + run);
         }
         return result;
     }
@@ -187,8 +202,10 @@ final class KillRounds {
     private void kill(Random random) throws Exception {
         int what = postgres == null ? random.nextInt(4) : random.nextInt(6);
         if (what <= 2) {
-            wk.kill();
-            wk.start();
+            WireKettle dies = second != null && random.nextBoolean() ? second : wk;
+            dies.kill();
+            TimeUnit.MILLISECONDS.sleep(second == null ? 0 : random.nextInt(3_000));
+            dies.start();
         } else if (postgres == null) {
             wk.breakConnections();
         } else if (what <= 4) {

@@ -7,12 +7,13 @@ import org.testng.annotations.Test;
 /** A few of the rounds that {@code bench/run kills} makes many of; here the database only loses its connections. */
 public class KillRoundsTest {
     private static final int ROUNDS = 4;
+    private static final int SHARED_ROUNDS = 3;
 
     @Test
     public void nothingIsLostNothingUnsafeSentTwiceAndTheTargetsHoldTheDoneRecords() throws Exception {
         WireKettle wk = new WireKettle("rounds").logIn();
         try {
-            KillRounds kills = new KillRounds(wk, null);
+            KillRounds kills = new KillRounds(wk, null, null);
             for (long seed = 1; seed <= ROUNDS; seed++) {
                 KillRounds.Result r = kills.round(seed);
                 assertTrue(r.isGood(), "seed " + seed + ": " + r.told);
@@ -20,6 +21,25 @@ public class KillRoundsTest {
         } finally {
             // What a killed connection leaves in the log is not looked at here.
             wk.kill();
+        }
+    }
+
+    @Test
+    public void theSameHoldsForTwoServersThatShareTheRuns() throws Exception {
+        WireKettle wk = new WireKettle("sharedrounds", KillRounds.SHARING).logIn();
+        WireKettle second = wk.beside().logIn();
+        try {
+            KillRounds kills = new KillRounds(wk, second, null);
+            int passes = 0;
+            for (long seed = 1; seed <= SHARED_ROUNDS; seed++) {
+                KillRounds.Result r = kills.round(seed);
+                assertTrue(r.isGood(), "seed " + seed + ": " + r.told);
+                passes += r.passes;
+            }
+            assertTrue(passes > SHARED_ROUNDS, "a run was shared");
+        } finally {
+            wk.kill();
+            second.kill();
         }
     }
 }

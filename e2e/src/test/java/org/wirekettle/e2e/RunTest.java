@@ -168,7 +168,8 @@ public class RunTest extends ServerTest {
                         "{\"kind\":\"csv\",\"settings\":{\"file\":\"windows_now.csv\",\"replace\":true,\"format\":"
                                 + "{\"delimiter\":\";\",\"quote\":\"\\\"\",\"encoding\":\"UTF-8\",\"header\":true}}}")
                 .expect(204);
-        long toFile = TideFlow.changed(wk, "Now to a file", "\"target\": \"tide_window\"", "\"target\": \"windows_now\"");
+        long toFile =
+                TideFlow.changed(wk, "Now to a file", "\"target\": \"tide_window\"", "\"target\": \"windows_now\"");
         long run = TideFlow.run(wk, toFile, "all");
         wk.post("/api/runs/" + run + "/slower", "{\"recordsPerSecond\":60}").expect(204);
         WireKettle.until(

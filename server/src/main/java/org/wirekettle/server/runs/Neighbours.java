@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 import org.wirekettle.server.common.FolderMapper;
 import org.wirekettle.server.common.Servers;
@@ -25,9 +26,6 @@ public class Neighbours {
     /** A folder not heard of for so long is no longer in use. */
     private static final int DEAD_SECONDS = 15;
 
-    /** Fewer records are not worth a second server's reading. */
-    private static final long LEAST_SHARED = 4_000;
-
     private static final String SERVER_STOPPED = "the server stopped while it ran";
 
     private final RunMapper rows;
@@ -35,6 +33,7 @@ public class Neighbours {
     private final FolderMapper folders;
     private final Servers servers;
     private final Passes work;
+    private final long leastShared;
     private final ScheduledExecutorService clock = Executors.newSingleThreadScheduledExecutor(r -> {
         Thread t = new Thread(r, "neighbours");
         t.setDaemon(true);
@@ -42,7 +41,15 @@ public class Neighbours {
     });
     private int seconds;
 
-    Neighbours(RunMapper rows, PassMapper passes, FolderMapper folders, Servers servers, Passes work) {
+    /** @param leastShared fewer records are not worth a second server's reading; by default 4,000 */
+    Neighbours(
+            RunMapper rows,
+            PassMapper passes,
+            FolderMapper folders,
+            Servers servers,
+            Passes work,
+            @ConfigProperty(name = "wk.share.least") long leastShared) {
+        this.leastShared = leastShared;
         this.rows = rows;
         this.passes = passes;
         this.folders = folders;
@@ -101,7 +108,7 @@ public class Neighbours {
         if (!work.hasRoom()) {
             return;
         }
-        for (PassMapper.Shareable s : passes.shareable(servers.own(), LEAST_SHARED)) {
+        for (PassMapper.Shareable s : passes.shareable(servers.own(), leastShared)) {
             long at = s.begun + (s.end - s.begun) / 2;
             PassMapper.Row own = QuarkusTransaction.requiringNew().call(() -> split(s, at));
             if (own != null) {
