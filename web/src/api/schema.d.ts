@@ -5189,6 +5189,10 @@ export interface components {
             id: string;
             off?: boolean;
         };
+        RenewWhen: {
+            codes?: string[];
+            sendAgain?: boolean;
+        };
         CallStep: {
             as?: string;
             connection?: string;
@@ -5200,6 +5204,7 @@ export interface components {
             operation?: string;
             parallel?: number;
             port?: string;
+            renew?: components["schemas"]["RenewWhen"];
             safeToRepeat?: boolean;
             takenFaults?: string[];
             version?: number;

@@ -6,6 +6,7 @@ import { useConnectionsOf } from '../../../connections';
 import { useContract } from '../../../contracts';
 import { Choice, NameField, WordsField, XPathField } from '../../fields';
 import type { Where } from '../../where';
+import { Renewal } from './Renewal';
 import css from './CallSettings.module.css';
 
 type Call = StepOf<'call'>;
@@ -76,6 +77,7 @@ export function CallSettings({ step, edit, where }: Props) {
           ? 'Called once for all records, such as for a session; what it answers is kept encrypted.'
           : 'Called for each record.'}
       </Choice>
+      {step.once && <Renewal step={step} edit={edit} />}
       <XPathField
         label="A failure all the same when"
         id="failWhen"

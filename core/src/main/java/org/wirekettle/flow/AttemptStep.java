@@ -40,10 +40,7 @@ public record AttemptStep(@Nullable String about, List<Step> steps, List<Rescue>
         }
 
         private boolean isFor(String code) {
-            return codes.isEmpty()
-                    || codes.stream()
-                            .anyMatch(c ->
-                                    c.endsWith("*") ? code.startsWith(c.substring(0, c.length() - 1)) : c.equals(code));
+            return codes.isEmpty() || Failure.isAmong(codes, code);
         }
     }
 

@@ -15,6 +15,7 @@ import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.Scope;
 import org.wirekettle.expression.Sha256;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
@@ -33,6 +34,7 @@ import org.wirekettle.record.Node;
  * @param once whether it is called once for all records of a run, such as for a session
  * @param failWhen a condition over the answer under which it is a failure all the same; null for none
  * @param failText then the reason; values in it stand in braces
+ * @param renew when a call made once a run is made again; null for never
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record CallStep(
@@ -48,10 +50,42 @@ public record CallStep(
         @Nullable String as,
         @Nullable Boolean once,
         @Nullable String failWhen,
-        @Nullable String failText)
+        @Nullable String failText,
+        Renewal.@Nullable RenewWhen renew)
         implements StepKind {
     private static final int DEFAULT_PARALLEL = 4;
     private static final String REPLY = "reply";
+
+    public CallStep(
+            String contract,
+            Integer version,
+            String port,
+            String operation,
+            String connection,
+            List<Mapping.Rule> fill,
+            Integer parallel,
+            Boolean safeToRepeat,
+            List<String> takenFaults,
+            String as,
+            Boolean once,
+            String failWhen,
+            String failText) {
+        this(
+                contract,
+                version,
+                port,
+                operation,
+                connection,
+                fill,
+                parallel,
+                safeToRepeat,
+                takenFaults,
+                as,
+                once,
+                failWhen,
+                failText,
+                null);
+    }
 
     /** One with what every call has. */
     public static CallStep of(
@@ -103,11 +137,28 @@ public record CallStep(
                 as,
                 once,
                 failWhen,
-                failText);
+                failText,
+                renew);
     }
 
     @Override
     public Runner compile(FlowCompiler c) {
+        Runner out = judged(c);
+        c.isOnceARun(REPLY, isOnceARun());
+        if (as != null && !as.isBlank()) {
+            c.isOnceARun(as, isOnceARun());
+        }
+        if (isOnceARun()) {
+            if (renew != null && !renew.codes().isEmpty()) {
+                c.renews(renew, out);
+            }
+            return out;
+        }
+        List<Renewal> renewals = c.renewals();
+        return renewals.isEmpty() ? out : frame -> Renewal.run(frame, out, renewals);
+    }
+
+    private Runner judged(FlowCompiler c) {
         Runner out = connected(c).orElse(Runner.NONE);
         c.names(REPLY, null);
         if (as != null && !as.isBlank()) {
@@ -123,7 +174,7 @@ public record CallStep(
         return frame -> {
             out.run(frame);
             if (frame.test(isFailure.get(), "the condition of a failure")) {
-                frame.keep(frame.path(), false);
+                frame.keep(frame.key(), false);
                 throw Failure.answered(code, text.text(frame.scope()), null);
             }
         };
@@ -180,6 +231,7 @@ public record CallStep(
                 new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
                 target.get().limits(),
                 new Semaphore(Math.max(1, atATime), true),
+                c.onceARunIn(fill.stream().map(Mapping.Rule::xpath).toList()),
                 c.counter()));
     }
 
@@ -202,6 +254,7 @@ public record CallStep(
             RetryPolicy retry,
             CallLimits limits,
             Semaphore places,
+            List<String> onceNames,
             int counter)
             implements Runner {
         @Override
@@ -215,17 +268,41 @@ public record CallStep(
             if (!filled.problems().isEmpty()) {
                 throw Failure.of(filled.problems().get(0));
             }
-            FilledCall call = new FilledCall(this, filled);
+            FilledCall call = new FilledCall(this, filled, onceNames.isEmpty() ? filled : withoutOnce(frame.scope()));
             SoapCaller.Result result =
                     caller.judge(step.isOnceARun() ? frame.callOnce(call, counter) : frame.call(call));
             if (!step.takes(result)) {
                 if (step.isOnceARun()) {
-                    frame.forgetOnce();
+                    frame.forgetOnce(result.exchange());
                 }
                 throw failure(result);
             }
-            frame.keep(frame.path(), true);
+            frame.keep(frame.key(), true);
             reply(frame, List.of(result.answer().payload()));
+        }
+
+        /** The message as it is whatever the calls once a run give: by this it is known again. */
+        private Fill.Filled withoutOnce(Scope scope) {
+            Scope masked = scope;
+            for (String name : onceNames) {
+                List<Node> value = scope.variable(name);
+                masked = masked.with(
+                        name,
+                        value == null
+                                ? List.of()
+                                : value.stream()
+                                        .map(Node::copy)
+                                        .peek(CallRunner::mask)
+                                        .toList());
+            }
+            return fill.run(masked);
+        }
+
+        private static void mask(Node n) {
+            if (n.isLeaf()) {
+                n.text("");
+            }
+            n.children().forEach(CallRunner::mask);
         }
 
         private void reply(Frame frame, List<Node> reply) {
@@ -251,8 +328,8 @@ public record CallStep(
         }
     }
 
-    /** The call of one record. */
-    private record FilledCall(CallRunner runner, Fill.Filled filled) implements Calls.Call {
+    /** The call of one record. @param known the message without what is once a run */
+    private record FilledCall(CallRunner runner, Fill.Filled filled, Fill.Filled known) implements Calls.Call {
         @Override
         public Exchange make() {
             byte[] envelope = runner.caller.envelope(filled.headers(), filled.body());
@@ -290,10 +367,19 @@ public record CallStep(
 
         @Override
         public byte[] digest() {
+            return digest(known);
+        }
+
+        @Override
+        public byte[] wholeDigest() {
+            return digest(filled);
+        }
+
+        private static byte[] digest(Fill.Filled of) {
             MessageDigest sha = Sha256.begun();
-            sha.update(filled.headers().getBytes(StandardCharsets.UTF_8));
+            sha.update(of.headers().getBytes(StandardCharsets.UTF_8));
             sha.update((byte) 0);
-            return sha.digest(filled.body().getBytes(StandardCharsets.UTF_8));
+            return sha.digest(of.body().getBytes(StandardCharsets.UTF_8));
         }
 
         @Override

@@ -13,8 +13,13 @@ public interface Calls {
         /** A call's exchange from an earlier time, as this call would have made it. */
         Exchange remembered(Exchange kept);
 
-        /** Tells this request from another one; without what is new each time, such as tokens and message ids. */
+        /** Tells this request from another one; without what is new each time, such as sessions and message ids. */
         byte[] digest();
+
+        /** Likewise with what is once a run, as earlier versions did. */
+        default byte[] wholeDigest() {
+            return digest();
+        }
 
         boolean isSafeToRepeat();
     }
@@ -39,9 +44,18 @@ public interface Calls {
         return call(step, call);
     }
 
-    /** The answer of such a call cannot be used; the next record that needs it calls again. */
-    default void forgetOnce(String step) {
+    /**
+     * The answer of such a call cannot be used any more; the next record that needs it calls again.
+     *
+     * @param used the answer; another one that was got meanwhile stays
+     */
+    default void forgetOnce(String step, Exchange used) {
         // nothing is kept
+    }
+
+    /** Whether this was made for the record now, and not remembered from an earlier time. */
+    default boolean wasMade(Exchange x) {
+        return true;
     }
 
     /** Something from outside that is no call, such as rows looked up. */

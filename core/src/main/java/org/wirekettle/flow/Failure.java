@@ -1,5 +1,6 @@
 package org.wirekettle.flow;
 
+import java.util.List;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 
@@ -86,6 +87,12 @@ public final class Failure extends Exception {
                 null,
                 e,
                 false);
+    }
+
+    /** Whether a code is one of these; one that ends with {@code *} is for all that begin so. */
+    static boolean isAmong(List<String> codes, String code) {
+        return codes.stream()
+                .anyMatch(c -> c.endsWith("*") ? code.startsWith(c.substring(0, c.length() - 1)) : c.equals(code));
     }
 
     /** The same, noting where, unless that is known. */

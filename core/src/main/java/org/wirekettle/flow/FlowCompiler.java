@@ -48,6 +48,11 @@ public final class FlowCompiler {
     /** The names there are before anything is read: calls made once a run. They are there in every leg. */
     private Map<String, List<Field>> namesOfRun = new LinkedHashMap<>();
 
+    /** Of the flow being compiled: calls made once a run that may have to be made again. */
+    private List<Renewal> renewals = new ArrayList<>();
+    /** Likewise: names of what such calls gave. */
+    private Set<String> namesOfOnce = new HashSet<>();
+
     private RecordSource source;
     /** Of the step being compiled; null before the first. */
     private Step step;
@@ -227,8 +232,14 @@ public final class FlowCompiler {
         });
         Set<String> outer = new HashSet<>(variables.keySet());
         Step self = step;
+        List<Renewal> renewalsBefore = renewals;
+        Set<String> onceBefore = namesOfOnce;
+        renewals = new ArrayList<>();
+        namesOfOnce = new HashSet<>();
         Runner steps = sequence(flow.steps());
         step = self;
+        renewals = renewalsBefore;
+        namesOfOnce = onceBefore;
         variables.keySet().stream().filter(n -> !known.containsKey(n)).forEach(n -> known.put(n, List.of()));
         variables.keySet().retainAll(outer);
         names = before;
@@ -388,6 +399,31 @@ public final class FlowCompiler {
             }
         }
         return Optional.empty();
+    }
+
+    /** The step being compiled is a call made once a run, and may have to be made again. */
+    void renews(Renewal.RenewWhen when, Runner call) {
+        renewals.add(new Renewal(step.id(), when, step(step.id(), NOT_COUNTED, call)));
+    }
+
+    List<Renewal> renewals() {
+        return List.copyOf(renewals);
+    }
+
+    /** @param isOnce whether the name stands for what is the same for all records, until it is named anew */
+    void isOnceARun(String name, boolean isOnce) {
+        if (isOnce) {
+            namesOfOnce.add(name);
+        } else {
+            namesOfOnce.remove(name);
+        }
+    }
+
+    /** Those of these expressions' names that stand for what is once a run. */
+    List<String> onceARunIn(List<String> xpaths) {
+        return namesOfOnce.stream()
+                .filter(n -> xpaths.stream().anyMatch(x -> x != null && x.contains("$" + n)))
+                .toList();
     }
 
     /** A step as it is run. */

@@ -3,6 +3,7 @@ package org.wirekettle.flow;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicIntegerArray;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.expression.EvaluationFailed;
@@ -18,7 +19,13 @@ final class Frame {
     private final Work work;
     private final AtomicIntegerArray counts;
     private final Probe probe;
-    private final String prefix;
+    /** Answers of calls made once a run that the record has used, by their keys; of all its parts. */
+    private final Map<String, Exchange> used;
+
+    private String prefix;
+    /** Beside the path in the key of a call that is sent again. */
+    private String again = "";
+
     private final List<Trail.Event> events;
     private final Effects effects = new Effects();
     private Scope scope;
@@ -27,7 +34,14 @@ final class Frame {
     private String id = "";
 
     private Frame(
-            Work work, AtomicIntegerArray counts, Probe probe, String prefix, List<Trail.Event> events, Scope scope) {
+            Work work,
+            AtomicIntegerArray counts,
+            Probe probe,
+            Map<String, Exchange> used,
+            String prefix,
+            List<Trail.Event> events,
+            Scope scope) {
+        this.used = used;
         this.work = work;
         this.counts = counts;
         this.probe = probe;
@@ -38,14 +52,21 @@ final class Frame {
 
     /** @param counters how many there are. @param probe may be null */
     static Frame of(Work work, int counters, Scope scope, Probe probe) {
-        return new Frame(work, new AtomicIntegerArray(counters), probe, "", new ArrayList<>(4), scope);
+        return new Frame(
+                work,
+                new AtomicIntegerArray(counters),
+                probe,
+                new ConcurrentHashMap<>(),
+                "",
+                new ArrayList<>(4),
+                scope);
     }
 
     /** For a part of what an each splits. What it does is its own until {@link #join}. @param number from 1 */
     Frame part(String each, int number, Node item, String name) {
         String path = Paths.part(prefix, each, number);
         Scope inside = scope.apart(work.seed() ^ path.hashCode()).at(item).with(name, item);
-        return new Frame(work, counts, probe, path, new ArrayList<>(4), inside);
+        return new Frame(work, counts, probe, used, path, new ArrayList<>(4), inside);
     }
 
     /** For another flow that runs on a record of this one. @param known what it knows beside the record */
@@ -55,7 +76,7 @@ final class Frame {
         for (Map.Entry<String, List<Node>> v : known.entrySet()) {
             inside = inside.with(v.getKey(), v.getValue());
         }
-        return new Frame(work, counts, probe, path, new ArrayList<>(4), inside);
+        return new Frame(work, counts, probe, used, path, new ArrayList<>(4), inside);
     }
 
     void reply(List<Node> records) {
@@ -147,6 +168,51 @@ final class Frame {
         events.add(new Trail.Event(path(), work.clock().millis(), 0, text, null, null));
     }
 
+    /** The key of the step's call. */
+    String key() {
+        return path() + again;
+    }
+
+    /** Whether the answer of the step's call came now, and was not remembered from an earlier time. */
+    boolean wasMadeNow() {
+        for (int i = events.size() - 1; i >= 0; i--) {
+            Trail.Event e = events.get(i);
+            if (e.exchange() != null && e.path().equals(key())) {
+                return work.calls().wasMade(e.exchange());
+            }
+        }
+        return false;
+    }
+
+    /** Makes a call for the run again, unless somebody else has meanwhile. @param step its id in this flow */
+    void renew(String step, Runner call) throws Failure {
+        String inside = prefix;
+        String around = id;
+        prefix = Paths.flow(prefix);
+        try {
+            Exchange old = used.get(prefix + step);
+            if (old != null) {
+                work.calls().forgetOnce(prefix + step, old);
+            }
+            call.run(this);
+        } finally {
+            prefix = inside;
+            id = around;
+        }
+    }
+
+    /** Makes the step's call a second time, after the first was refused; both answers count. */
+    void again(Runner call) throws Failure {
+        String first = key();
+        again = Paths.AGAIN + "2";
+        try {
+            call.run(this);
+            keep(first, true);
+        } finally {
+            again = "";
+        }
+    }
+
     /** Notes whether the answer of the call at a path counts. */
     void keep(String path, boolean isGood) {
         for (int i = events.size() - 1; i >= 0; i--) {
@@ -161,7 +227,7 @@ final class Frame {
     /** Makes the step's call, or remembers it. */
     Exchange call(Calls.Call call) throws Failure {
         long at = work.clock().millis();
-        String path = path();
+        String path = key();
         Exchange x = work.calls().call(path, call);
         events.add(new Trail.Event(path, at, x.totalMicros(), null, x, call));
         return x;
@@ -169,7 +235,8 @@ final class Frame {
 
     /** Makes the step's call for all records of the run, unless that is done. @param counter of the step */
     Exchange callOnce(Calls.Call call, int counter) throws Failure {
-        return work.calls().once(Paths.anyPart(path()), new Calls.Call() {
+        String key = Paths.anyPart(path());
+        Exchange known = work.calls().once(key, new Calls.Call() {
             @Override
             public Exchange make() {
                 long at = work.clock().millis();
@@ -194,10 +261,13 @@ final class Frame {
                 return call.isSafeToRepeat();
             }
         });
+        used.put(key, known);
+        return known;
     }
 
-    void forgetOnce() {
-        work.calls().forgetOnce(Paths.anyPart(path()));
+    /** @param answer that cannot be used */
+    void forgetOnce(Exchange answer) {
+        work.calls().forgetOnce(Paths.anyPart(path()), answer);
     }
 
     /** A value from outside, the same whenever the record is worked on again. */

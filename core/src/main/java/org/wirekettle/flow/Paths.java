@@ -10,11 +10,21 @@ public final class Paths {
     /** Stands after the id of a step that runs another flow; what follows is inside that. */
     private static final String CALLED = "()/";
 
+    /** Stands after the path of a call that is sent again within the record's way; a number follows. */
+    static final String AGAIN = "~";
+
+    /** What is before the path in the flow that it is in: nothing, or the steps that run that flow. */
+    static String flow(String prefix) {
+        int called = prefix.lastIndexOf(CALLED);
+        return called < 0 ? "" : prefix.substring(0, called + CALLED.length());
+    }
+
     /** The id of the step a path leads to; of a path into another flow the step that runs that. */
     public static String step(String path) {
         int called = path.indexOf(CALLED);
         String own = called < 0 ? path : path.substring(0, called);
-        return own.substring(own.lastIndexOf('/') + 1);
+        int again = own.lastIndexOf(AGAIN);
+        return own.substring(own.lastIndexOf('/') + 1, again < 0 ? own.length() : again);
     }
 
     static boolean isInCalled(String path) {

@@ -110,7 +110,7 @@ final class JournalledCalls implements Calls {
 
     /** @return null when the call is to be sent */
     private static Exchange used(Journal.Remembered r, Call call, byte[] digest) throws Failure {
-        if (r.digest() != null && r.digest().length > 0 && !Arrays.equals(r.digest(), digest)) {
+        if (r.digest() != null && r.digest().length > 0 && isOther(r.digest(), call, digest)) {
             throw Failure.of(
                     "another request",
                     "it would send something else than before the run was interrupted; what was sent then is known");
@@ -130,11 +130,16 @@ final class JournalledCalls implements Calls {
         return call.remembered(x);
     }
 
+    /** Whether what was sent is not what would be sent now. */
+    private static boolean isOther(byte[] sent, Call call, byte[] digest) {
+        return !Arrays.equals(sent, digest) && !Arrays.equals(sent, call.wholeDigest());
+    }
+
     /** What is known from the last time the record was worked on. @return null when it is to be sent */
     private Exchange answered(String path, String oldKey, Call call, byte[] digest) throws Failure {
         for (AnsweredCall a : record.answered()) {
             if (a.path().equals(path) || a.path().equals(oldKey)) {
-                if (record.isChanged() && a.digest().length > 0 && !Arrays.equals(a.digest(), digest)) {
+                if (record.isChanged() && a.digest().length > 0 && isOther(a.digest(), call, digest)) {
                     throw Failure.of(
                             "already answered",
                             "the service has answered this record's request already; as it is mended, it would be"
@@ -163,8 +168,15 @@ final class JournalledCalls implements Calls {
     }
 
     @Override
-    public void forgetOnce(String step) {
-        once.forget(step);
+    public void forgetOnce(String step, Exchange used) {
+        once.forget(step, used);
+    }
+
+    @Override
+    public boolean wasMade(Exchange x) {
+        synchronized (written) {
+            return written.containsKey(x);
+        }
     }
 
     @Override

@@ -1,5 +1,6 @@
 package org.wirekettle.run;
 
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -71,9 +72,21 @@ final class OnceARun {
         }
     }
 
-    /** The answer was none that can be used. */
-    synchronized void forget(String step) {
-        known.remove(step);
-        ledger.onceForgotten(step);
+    /** The answer cannot be used any more. @param used the answer; another one that was got meanwhile stays */
+    synchronized void forget(String step, Exchange used) {
+        Exchange here = known.get(step);
+        if (here == null || isSame(here, used)) {
+            known.remove(step);
+            Optional<Ledger.Once> kept = ledger.once(step);
+            if (kept.isPresent()
+                    && kept.get().answer() != null
+                    && isSame(kept.get().answer(), used)) {
+                ledger.onceForgotten(step);
+            }
+        }
+    }
+
+    private static boolean isSame(Exchange one, Exchange other) {
+        return Arrays.equals(one.answer(), other.answer());
     }
 }
