@@ -1823,6 +1823,7 @@ export interface paths {
                 query?: {
                     environment?: string;
                     limit?: number;
+                    newest?: boolean;
                 };
                 header?: never;
                 path: {
@@ -3120,6 +3121,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/answered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answered */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Numbers"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Answered"][];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/aside": {
         parameters: {
             query?: never;
@@ -4174,6 +4224,14 @@ export interface components {
             numbers: number[];
             callAgain?: boolean;
         };
+        Answered: {
+            step: string;
+            title: string;
+            /** Format: int32 */
+            calls: number;
+            isSafe: boolean;
+            numbers: number[];
+        };
         AuditEntry: {
             /** Format: int64 */
             id: number;
@@ -4587,6 +4645,9 @@ export interface components {
         NewFlow: {
             /** Format: int64 */
             id: number;
+        };
+        Numbers: {
+            numbers: number[];
         };
         /**
          * Format: date-time

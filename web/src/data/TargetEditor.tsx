@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { Button, Segmented } from 'antd';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Preview, TargetView } from '../api/types';
@@ -12,18 +13,23 @@ import { TargetMaker } from './TargetMaker';
 import css from './TargetEditor.module.css';
 import { AboutBox } from '../about';
 
+type Order = 'newest' | 'first';
+
+const previewOf = (environment: string, order: Order) =>
+  `environment=${seg(environment)}&limit=100&newest=${order === 'newest'}`;
+
 /** A target and what is in it now. */
 export function TargetEditor({ target }: { target?: TargetView }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const environment = useEnvironment();
   const undo = useUndo();
+  const [order, setOrder] = useState<Order>('newest');
   const preview = useQuery({
-    queryKey: ['target-preview', target?.name, environment],
+    queryKey: ['target-preview', target?.name, environment, order],
     enabled: !!target,
     retry: false,
-    queryFn: () =>
-      api.get<Preview>(`/data/targets/${seg(target!.name)}/preview?environment=${seg(environment)}&limit=100`),
+    queryFn: () => api.get<Preview>(`/data/targets/${seg(target!.name)}/preview?${previewOf(environment, order)}`),
   });
   const remove = useMutation({
     mutationFn: () => api.delete(`/data/targets/${seg(target!.name)}`),
@@ -65,6 +71,23 @@ export function TargetEditor({ target }: { target?: TargetView }) {
         {preview.data?.problem && <span className="soft">{preview.data.problem}</span>}
         {preview.data && !preview.data.problem && preview.data.records.length === 0 && (
           <span className="soft">It is empty.</span>
+        )}
+        {preview.data && preview.data.records.length > 0 && (
+          <div className={`row ${css.order}`}>
+            <Segmented<Order>
+              size="small"
+              aria-label="which rows are shown"
+              value={order}
+              onChange={setOrder}
+              options={[
+                { value: 'newest', label: 'Newest rows' },
+                { value: 'first', label: 'First rows' },
+              ]}
+            />
+            <span className="soft small">
+              {preview.data.more ? `${preview.data.records.length} of them` : 'all there are'}
+            </span>
+          </div>
         )}
       </div>
       <div className="scroll">

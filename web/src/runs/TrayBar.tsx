@@ -1,9 +1,10 @@
-import { Button, Checkbox } from 'antd';
+import { Button } from 'antd';
 import { count, plural } from '../common/format';
 import type { RunView } from '../api/types';
 import { MendAll } from './MendAll';
 import type { TrayState } from './useTray';
 import { Settle } from './Settle';
+import { StartOver } from './StartOver';
 import css from './TrayBar.module.css';
 
 /** The reasons for which records wait, and the sending of those that were mended or chosen. */
@@ -31,15 +32,7 @@ export function TrayBar({ run, step, tray: t }: { run: RunView; step?: string; t
               ? ''
               : 'edit values, or choose records'}
         </span>
-        {t.answered > 0 && (
-          <Checkbox
-            checked={t.callAgain}
-            onChange={(e) => t.setCallAgain(e.target.checked)}
-            title="Otherwise the answer that is known is used"
-          >
-            <span className="small">make {plural(t.answered, 'answered call')} again</span>
-          </Checkbox>
-        )}
+        {t.answered > 0 && <StartOver run={run} tray={t} />}
         <MendAll run={run} step={step} tray={t} />
         <Settle tray={t} />
         <Button
@@ -47,7 +40,7 @@ export function TrayBar({ run, step, tray: t }: { run: RunView; step?: string; t
           size="small"
           disabled={t.numbers.length === 0 || !t.canSend}
           loading={t.again.isPending}
-          onClick={() => t.again.mutate()}
+          onClick={() => t.again.mutate(false)}
         >
           Send {t.numbers.length ? plural(t.numbers.length, 'record') : ''} again{' '}
           <span className={css.text}>Ctrl ⏎</span>

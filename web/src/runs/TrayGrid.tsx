@@ -29,7 +29,7 @@ export function TrayGrid({ run, step, record, onTrail }: Props) {
           e.preventDefault();
           // The value being typed is mended by this.
           (document.activeElement as HTMLElement).blur();
-          if (tray.canSend && !tray.again.isPending) tray.again.mutate();
+          if (tray.canSend && !tray.again.isPending) tray.again.mutate(false);
         }
       }}
     >

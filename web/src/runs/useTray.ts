@@ -9,7 +9,6 @@ import { answeredOf, fieldsOf, ofStep, toSend } from './tray';
 export function useTray(run: RunView, step?: string) {
   const queries = useQueryClient();
   const [code, setCode] = useState<string>();
-  const [callAgain, setCallAgain] = useState(false);
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const mends = useRef(new Set<Promise<Waiting>>());
   const tray = useQuery({
@@ -25,7 +24,7 @@ export function useTray(run: RunView, step?: string) {
     queryFn: () => api.get<FlowView>(`/flows/${run.flow}`),
   });
   const again = useMutation({
-    mutationFn: async () => {
+    mutationFn: async (callAgain: boolean) => {
       // What is being mended arrives before its record is sent; a mend that fails is shown there, and nothing is sent.
       await Promise.all(mends.current);
       const fresh = await tray.refetch({ throwOnError: true });
@@ -65,8 +64,6 @@ export function useTray(run: RunView, step?: string) {
     fields: fieldsOf(records, reasons, flow.data),
     code,
     setCode,
-    callAgain,
-    setCallAgain,
     chosen,
     choose: (all: boolean) => setChosen(new Set(all ? records.map((r) => r.number) : [])),
     toggle: (n: number) =>

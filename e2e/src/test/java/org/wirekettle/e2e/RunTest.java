@@ -5,6 +5,8 @@ import static org.testng.Assert.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Files;
+import java.util.ArrayList;
+import java.util.List;
 import org.testng.annotations.Test;
 
 /**
@@ -241,8 +243,35 @@ public class RunTest extends ServerTest {
             assertEquals(lines.get(0), "call_ref;vessel;opens_at;closes_at;clearance_m;asked_at");
             assertTrue(lines.get(1).startsWith("TR-31-0401;"), "order is kept: " + lines.get(1));
         }
+        String shown = "/api/data/targets/windows_file/preview?limit=2";
+        assertEquals(refs(wk.get(shown).expect(200)), List.of("TR-31-0401", "TR-31-0402"));
+        assertEquals(refs(wk.get(shown + "&newest=true").expect(200)), List.of("TR-31-0640", "TR-31-0639"));
         var file = wk.get("/api/data/targets/windows_file/file");
         assertTrue(file.raw().body().startsWith("call_ref;"));
+    }
+
+    private static List<String> refs(JsonNode preview) {
+        List<String> out = new ArrayList<>();
+        preview.get("records")
+                .forEach(r -> out.add(r.get("children").get(0).get("text").asText()));
+        return out;
+    }
+
+    @Test
+    public void theNewestRowsOfATableAreShownFirst() throws Exception {
+        wk.execute("CREATE TABLE harbour.many (ref text, note text);"
+                + "INSERT INTO harbour.many SELECT 'R-' || n, 'x' FROM generate_series(1, 2000) n;"
+                + "CREATE VIEW harbour.seen AS SELECT * FROM harbour.many");
+        for (String table : List.of("many", "seen")) {
+            wk.put(
+                            "/api/data/targets/" + table,
+                            "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"harbour." + table
+                                    + "\"}}")
+                    .expect(204);
+            String shown = "/api/data/targets/" + table + "/preview?environment=test&limit=2";
+            assertEquals(refs(wk.get(shown + "&newest=true").expect(200)), List.of("R-2000", "R-1999"), table);
+            assertEquals(refs(wk.get(shown).expect(200)), List.of("R-1", "R-2"), table);
+        }
     }
 
     @Test
@@ -268,6 +297,30 @@ public class RunTest extends ServerTest {
                 .expect(200)
                 .toString()
                 .contains("narrow_clearance_m_check"));
+        String at = "/api/runs/" + view.get("id").asLong();
+        List<Long> refused = new ArrayList<>();
+        for (JsonNode r :
+                wk.get(at + "/aside?code=the%20target%20refuses").expect(200).get("records")) {
+            refused.add(r.get("number").asLong());
+        }
+        JsonNode answered =
+                wk.post(at + "/answered", "{\"numbers\":" + refused + "}").expect(200);
+        assertEquals(answered.size(), 1, answered.toString());
+        assertEquals(answered.get(0).get("title").asText(), "TideDesk · GetTideWindow");
+        assertEquals(answered.get(0).get("calls").asInt(), refused.size());
+        assertEquals(answered.get(0).get("isSafe").asBoolean(), false);
+        assertEquals(
+                wk.post(at + "/answered", "{\"numbers\":[32]}").expect(200).size(),
+                0,
+                "it could not be filled, and nothing was called");
+        long asked = services.requests();
+        wk.post(at + "/again", "{\"numbers\":[" + refused.get(0) + "]}").expect(204);
+        wk.await(view.get("id").asLong());
+        assertEquals(services.requests(), asked, "the answer is used");
+        wk.post(at + "/again", "{\"numbers\":[" + refused.get(0) + "],\"callAgain\":true}")
+                .expect(204);
+        wk.await(view.get("id").asLong());
+        assertEquals(services.requests(), asked + 1, "started over");
     }
 
     @Test

@@ -13,6 +13,7 @@ import jakarta.ws.rs.core.Response;
 import java.io.IOException;
 import java.io.InputStream;
 import java.util.List;
+import java.util.Optional;
 import org.wirekettle.connector.CsvFormat;
 import org.wirekettle.connector.Field;
 import org.wirekettle.server.access.Caller;
@@ -154,17 +155,23 @@ public class DataResource {
         }
     }
 
-    /** The first records of what is in a target now. */
+    /** The first records of what is in a target now, or the newest. */
     @GET
     @Path("targets/{name}/preview")
     public Preview targetPreview(
             @PathParam("name") String name,
             @QueryParam("environment") String environment,
-            @QueryParam("limit") Integer limit) {
+            @QueryParam("limit") Integer limit,
+            @QueryParam("newest") boolean newest) {
         Definition<TargetSettings> d = data.targets().get(name);
-        return data.targetKind(d.kind())
-                .written(d.settings(), environment)
-                .map(s -> Preview.of(s, limit, null))
+        TargetKind kind = data.targetKind(d.kind());
+        Optional<Preview> last = newest
+                ? kind.newest(d.settings(), environment)
+                        .map(s -> Preview.of(s, limit, null))
+                        .filter(p -> p.problem() == null)
+                : Optional.empty();
+        return last.or(() -> kind.written(d.settings(), environment)
+                        .map(s -> newest ? Preview.last(s, limit) : Preview.of(s, limit, null)))
                 .orElseGet(() -> Preview.nothing("The file has not been written yet."));
     }
 

@@ -2,7 +2,9 @@ package org.wirekettle.server.data;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.io.IOException;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
@@ -44,6 +46,26 @@ public record Preview(
             return new Preview(source.fields(), records, r != null && in.next() != null, null, warning);
         } catch (IOException e) {
             return new Preview(List.of(), records, false, e.getMessage(), warning);
+        }
+    }
+
+    /** The last records, the last of all first. All are read for that. */
+    static Preview last(RecordSource opened, Integer limit) {
+        RecordSource source = opened instanceof SqlSource sql ? sql.within(MAX_SECONDS) : opened;
+        int wanted = Math.max(0, Math.min(limit == null ? USUAL_RECORDS : limit, MAX_RECORDS));
+        Deque<Tree> records = new ArrayDeque<>();
+        boolean more = false;
+        try (RecordSource.Stream in = source.open()) {
+            for (Node r = in.next(); r != null; r = in.next()) {
+                records.addFirst(Trees.of(r));
+                if (records.size() > wanted) {
+                    records.removeLast();
+                    more = true;
+                }
+            }
+            return new Preview(source.fields(), List.copyOf(records), more, null, null);
+        } catch (IOException e) {
+            return new Preview(List.of(), List.copyOf(records), false, e.getMessage(), null);
         }
     }
 

@@ -30,6 +30,11 @@ public interface TargetKind {
     /** What is in it now; empty when nothing was written yet. */
     Optional<RecordSource> written(TargetSettings s, String environment);
 
+    /** Likewise with what was written last first, where that can be had without reading all. */
+    default Optional<RecordSource> newest(TargetSettings s, String environment) {
+        return Optional.empty();
+    }
+
     /** The file of the target folder it writes. */
     default Optional<String> file(TargetSettings s) {
         return Optional.empty();

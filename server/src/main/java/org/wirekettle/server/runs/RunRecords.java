@@ -13,6 +13,7 @@ import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
+import org.wirekettle.flow.CallStep;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.Paths;
 import org.wirekettle.flow.Step;
@@ -41,6 +42,8 @@ public class RunRecords {
 
     /** Shown of a group. */
     private static final int MAX_MEMBERS = 500;
+    /** Records named of those that made a call. */
+    private static final int MAX_NAMED = 20;
 
     private final RunMapper rows;
     private final GatherMapper gathered;
@@ -206,6 +209,43 @@ public class RunRecords {
             throw Wrong.notFound("waiting record", number);
         }
         return waiting(a);
+    }
+
+    /**
+     * A call that waiting records made, which would be made again.
+     *
+     * @param step its id
+     * @param calls of it
+     * @param isSafe whether it is marked safe to repeat
+     * @param numbers of the records, the first of them
+     */
+    public record Answered(String step, String title, int calls, boolean isSafe, List<Long> numbers) {}
+
+    /** What the service has answered these waiting records already. */
+    List<Answered> answered(RunMapper.Row run, List<Long> numbers) {
+        Flow flow = json.read(run.definition, Flow.class);
+        Map<String, List<Long>> byStep = new LinkedHashMap<>();
+        for (long n : numbers) {
+            RunMapper.AsideRow a = rows.aside(run.id, n);
+            AnsweredCall.read(a == null ? null : a.answers)
+                    .forEach(c -> byStep.computeIfAbsent(Paths.step(c.path()), s -> new ArrayList<>())
+                            .add(n));
+        }
+        List<Answered> out = new ArrayList<>();
+        byStep.forEach((id, of) -> {
+            Optional<Step> step = flow.step(id);
+            boolean isSafe = step.isPresent()
+                    && step.get().kind() instanceof CallStep c
+                    && Boolean.TRUE.equals(c.safeToRepeat());
+            String title = step.map(Step::title).orElse(id);
+            out.add(new Answered(
+                    id,
+                    title,
+                    of.size(),
+                    isSafe,
+                    of.stream().distinct().limit(MAX_NAMED).toList()));
+        });
+        return out;
     }
 
     /** What is kept of a record's latest pass. */

@@ -24,9 +24,11 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.access.AccessMapper;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
+import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.flows.FlowMapper;
+import org.wirekettle.server.runs.RunRecords.Answered;
 import org.wirekettle.server.runs.RunRecords.Found;
 import org.wirekettle.server.runs.RunRecords.TrailView;
 import org.wirekettle.server.runs.RunRecords.Tray;
@@ -334,6 +336,16 @@ public class RunResource {
             throw Wrong.input("run.again", "Choose the records, at most " + MAX_NUMBERS + " at once.");
         }
         return numbers;
+    }
+
+    public record Numbers(List<Long> numbers) {}
+
+    /** The calls of waiting records that are answered: those that are made again when they start over. */
+    @POST
+    @Path("{id}/answered")
+    @ReadsOnly
+    public List<Answered> answered(@PathParam("id") long id, Numbers in) {
+        return records.answered(row(id), checked(in.numbers()));
     }
 
     @POST

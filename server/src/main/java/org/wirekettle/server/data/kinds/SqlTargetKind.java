@@ -21,6 +21,9 @@ import org.wirekettle.server.data.TargetKind;
 /** A table over a database connection. */
 @ApplicationScoped
 public class SqlTargetKind implements TargetKind {
+    /** Of a table: 16 MB, in which the newest rows are looked for. */
+    private static final int LAST_PAGES = 2_000;
+
     private final Connections connections;
 
     SqlTargetKind(Connections connections) {
@@ -57,6 +60,16 @@ public class SqlTargetKind implements TargetKind {
     @Override
     public Optional<RecordSource> written(TargetSettings s, String environment) {
         String query = "SELECT * FROM " + quoted(s.table());
+        return Optional.of(new SqlSource(connections.database(s.connection(), environment), query));
+    }
+
+    /** By where PostgreSQL has put the rows, of its last pages; elsewhere, and for views, it does not work. */
+    @Override
+    public Optional<RecordSource> newest(TargetSettings s, String environment) {
+        String table = quoted(s.table());
+        String query = "SELECT * FROM " + table + " WHERE ctid >= ('(' || greatest(0, pg_relation_size('"
+                + table.replace("'", "''") + "'::regclass) / current_setting('block_size')::int - " + LAST_PAGES
+                + ") || ',0)')::tid ORDER BY ctid DESC";
         return Optional.of(new SqlSource(connections.database(s.connection(), environment), query));
     }
 
