@@ -4494,6 +4494,7 @@ export interface components {
         };
         FlowCheck: {
             problems: components["schemas"]["Problem"][];
+            warnings: components["schemas"]["Problem"][];
             /** Format: int64 */
             records?: number;
         };

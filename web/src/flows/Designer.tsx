@@ -87,7 +87,7 @@ export function Designer({ view }: { view: FlowView }) {
                 specimen={specimen.data}
                 setNumber={look.record}
                 flowName={draft.name}
-                problem={check.data?.problems.find((p) => p.place?.step === step.id && !p.place.row)?.text}
+                problem={foundAt(step.id, check.data, true)?.text}
                 goTo={look.at}
               />
               <StepDeeds step={step} edits={edits} />
@@ -112,6 +112,12 @@ export function Designer({ view }: { view: FlowView }) {
 const placeWords = (row: OutlineRow | undefined) =>
   !row ? 'the first step' : row.arm ? `first under “${row.title}”` : `after step ${row.number}`;
 
+/** What is wrong at a step, or may not be meant. @param asWhole with the step, not with one of its rows */
+const foundAt = (step: string, check?: FlowCheck, asWhole?: boolean) =>
+  [...(check?.problems ?? []), ...(check?.warnings ?? [])].find(
+    (p) => p.place?.step === step && !(asWhole && p.place.row),
+  );
+
 function Surface(props: PanelProps) {
   const { Panel } = kindOf(props.step);
   return <Panel {...props} />;
@@ -120,7 +126,7 @@ function Surface(props: PanelProps) {
 function outlineStep(row: OutlineRow, flow: Flow, check?: FlowCheck, run?: RunView): OutlineStep {
   const step = stepOf(flow, row.step);
   const ran = run?.steps.find((s) => s.key === row.key);
-  const p = row.arm ? undefined : check?.problems.find((x) => x.place?.step === row.step);
+  const p = row.arm ? undefined : foundAt(row.step, check);
   const isPlain = row.depth === 0 && !row.arm;
   return {
     ...row,

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.BiConsumer;
 
 /**
  * Compiles XPath 3.1. A name without prefix matches in any namespace; the prefix {@code wk} is our function library.
@@ -28,6 +29,10 @@ public final class Expressions implements AutoCloseable {
     private final Evaluators evaluators;
     private final Map<String, Expression> guarded;
     private final Set<String> names;
+    /** Of some names, the fields that there are. */
+    private final Map<String, Set<String>> fields;
+    /** Told the name and the field where an expression asks for one that is not there. */
+    private final BiConsumer<String, String> missing;
 
     /**
      * Which way an expression is evaluated. The result is the same; the ways are told apart for tests and for
@@ -50,6 +55,8 @@ public final class Expressions implements AutoCloseable {
     public Expressions(EvaluationLimits limits, int processes) {
         this.full = new FullEngine();
         this.names = NAMES;
+        this.fields = Map.of();
+        this.missing = (name, field) -> {};
         this.evaluators = new Evaluators(limits, processes);
         this.guarded = Collections.synchronizedMap(new LinkedHashMap<>(16, 0.75f, true) {
             private static final long serialVersionUID = 1;
@@ -61,7 +68,10 @@ public final class Expressions implements AutoCloseable {
         });
     }
 
-    private Expressions(Expressions of, Set<String> names) {
+    private Expressions(
+            Expressions of, Set<String> names, Map<String, Set<String>> fields, BiConsumer<String, String> missing) {
+        this.fields = fields;
+        this.missing = missing;
         this.full = of.full;
         this.evaluators = of.evaluators;
         this.guarded = of.guarded;
@@ -70,7 +80,29 @@ public final class Expressions implements AutoCloseable {
 
     /** The same engines where other variables are known. @param variables their names, without the dollar sign */
     public Expressions knowing(Collection<String> variables) {
-        return new Expressions(this, Collections.unmodifiableSet(new LinkedHashSet<>(variables)));
+        return knowing(variables, Map.of(), (name, field) -> {});
+    }
+
+    /**
+     * Likewise, noticing fields that are not there.
+     *
+     * @param known of some names, and of the context as {@code .}: the fields that there are
+     * @param noticed told the name and the field where an expression asks for another one
+     */
+    public Expressions knowing(
+            Collection<String> variables, Map<String, Set<String>> known, BiConsumer<String, String> noticed) {
+        return new Expressions(
+                this, Collections.unmodifiableSet(new LinkedHashSet<>(variables)), Map.copyOf(known), noticed);
+    }
+
+    /** The same where something else is looked at, of which the fields are not known. */
+    public Expressions elsewhere() {
+        if (!fields.containsKey(FieldUse.CONTEXT)) {
+            return this;
+        }
+        Map<String, Set<String>> others = new LinkedHashMap<>(fields);
+        others.remove(FieldUse.CONTEXT);
+        return new Expressions(this, names, others, missing);
     }
 
     /** @throws ExpressionFault when it is no XPath 3.1 or names something unknown, with the place */
@@ -85,6 +117,14 @@ public final class Expressions implements AutoCloseable {
 
     /** @throws ExpressionFault also when the engine asked for does not take it */
     public Expression compile(String source, Map<String, String> prefixes, Engine engine) throws ExpressionFault {
+        Expression compiled = compiled(source, prefixes, engine);
+        if (!fields.isEmpty()) {
+            FieldUse.unknown(source, fields).forEach(u -> missing.accept(u.name(), u.field()));
+        }
+        return compiled;
+    }
+
+    private Expression compiled(String source, Map<String, String> prefixes, Engine engine) throws ExpressionFault {
         if (source.length() > MAX_CHARS) {
             throw new ExpressionFault(
                     "The expression has " + source.length() + " characters; the limit is " + MAX_CHARS + ".", -1);

@@ -21,6 +21,7 @@ import org.wirekettle.record.Node;
  * @param names of steps for people, by id
  * @param variables what is known at the start; without a value it is the empty sequence
  * @param parallel records worked on at a time
+ * @param warnings what may not be meant, but keeps nothing from running
  * @param clock for what happens to the records
  * @param abort ends the calls under way
  */
@@ -34,6 +35,7 @@ public record CompiledFlow(
         Map<String, List<Node>> variables,
         int parallel,
         List<Problem> problems,
+        List<Problem> warnings,
         Clock clock,
         Runnable abort) {
     static final String TOTALS = "totals";

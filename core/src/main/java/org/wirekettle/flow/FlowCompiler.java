@@ -2,12 +2,15 @@ package org.wirekettle.flow;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
@@ -27,10 +30,16 @@ public final class FlowCompiler {
     private static final int NOT_COUNTED = -1;
 
     private static final String CONTEXT = ".";
+    /** Fields named in a warning. */
+    private static final int MAX_NAMED = 8;
 
     private final Project project;
     private final Expressions all;
     private final List<Problem> problems = new ArrayList<>();
+    private final List<Problem> warnings = new ArrayList<>();
+    /** Fields that a name stood for and no longer does, with the step that left them out. */
+    private final Map<String, Step> lost = new HashMap<>();
+
     private final List<String> counters = new ArrayList<>();
     private final List<SoapCaller> callers = new ArrayList<>();
     private final List<CompiledFlow.Output> outputs = new ArrayList<>();
@@ -118,6 +127,7 @@ public final class FlowCompiler {
                 Map.copyOf(variables),
                 parallel,
                 List.copyOf(problems),
+                List.copyOf(warnings),
                 project.clock(),
                 () -> called.forEach(SoapCaller::abort));
     }
@@ -157,11 +167,14 @@ public final class FlowCompiler {
     /** Records are gathered by the step being compiled; the steps after it see groups. @param fields of an entry */
     void gathers(GatherStep.Gather gather, String entry, List<Field> fields) {
         gathers.add(gather);
+        Map<String, List<Field>> before = names;
         names = new LinkedHashMap<>(namesOfRun);
+        names.put("record", before.get("record"));
+        names.put(CONTEXT, before.get(CONTEXT));
         names(entry, fields);
         names(CompiledFlow.TOTALS, null);
-        names.put("record", GatherStep.groupFields());
-        context(GatherStep.groupFields());
+        stand("record", GatherStep.groupFields(entry));
+        context(GatherStep.groupFields(entry));
     }
 
     /** The steps of a block, one after the other. */
@@ -292,13 +305,55 @@ public final class FlowCompiler {
 
     /** Knowing the names there are here. */
     Expressions expressions() {
+        Map<String, Set<String>> known = new HashMap<>();
+        names.forEach((name, fields) -> {
+            if (fields != null && !fields.isEmpty()) {
+                known.put(name, fields.stream().map(Field::name).collect(Collectors.toSet()));
+            }
+        });
         return all.knowing(
-                names.keySet().stream().filter(n -> !n.equals(CONTEXT)).toList());
+                names.keySet().stream().filter(n -> !n.equals(CONTEXT)).toList(), known, this::warnOf);
+    }
+
+    /** An expression asks for a field that is not there. */
+    private void warnOf(String name, String field) {
+        boolean isRecord = name.equals(CONTEXT) && Objects.equals(names.get(CONTEXT), names.get("record"));
+        String of = isRecord ? "$record" : name.equals(CONTEXT) ? "what is looked at here" : "$" + name;
+        Step by = lost.get(name + "/" + field);
+        String why = by == null
+                ? "There is no field " + field + " in " + of + "; it has "
+                : "The field " + field + " is no longer in " + of + ": the step “" + by.title()
+                        + "” leaves it out. Keep it there, or use one of ";
+        List<Field> known = names.get(name);
+        List<String> there =
+                known == null ? List.of() : known.stream().map(Field::name).toList();
+        String some = String.join(", ", there.subList(0, Math.min(there.size(), MAX_NAMED)))
+                + (there.size() > MAX_NAMED ? " and " + (there.size() - MAX_NAMED) + " more" : "");
+        Problem found = Problem.warning("field", null, why + some + ".", null, null);
+        Problem placed = step == null ? found : found.inStep(step.id());
+        if (!isCalled() && !warnings.contains(placed)) {
+            warnings.add(placed);
+        }
+    }
+
+    /** From here on a name stands for something else; what it no longer has is remembered, to be told. */
+    private void stand(String name, List<Field> fields) {
+        List<Field> before = names.put(name, fields);
+        if (before != null && fields != null && step != null) {
+            Set<String> kept = fields.stream().map(Field::name).collect(Collectors.toSet());
+            before.stream()
+                    .map(Field::name)
+                    .filter(f -> !kept.contains(f))
+                    .forEach(f -> lost.put(name + "/" + f, step));
+        }
+        if (fields != null) {
+            fields.forEach(f -> lost.remove(name + "/" + f.name()));
+        }
     }
 
     /** What expressions without a variable look at from here on. @param fields null when they are not known */
     void context(List<Field> fields) {
-        names.put(CONTEXT, fields);
+        stand(CONTEXT, fields);
     }
 
     /** A required expression of the step. @return empty after reporting what is wrong. @param row the field it is in */
@@ -312,11 +367,25 @@ public final class FlowCompiler {
 
     /** One that may be absent. */
     Optional<Expression> optional(String xpath, String row) {
+        return optional(xpath, row, expressions());
+    }
+
+    /** Those that look at what an expression gives. @param from null for what is looked at here */
+    Expressions expressionsAt(String from) {
+        List<Field> around = names.get(CONTEXT);
+        List<Field> there = fieldsOf(from);
+        names.put(CONTEXT, there.isEmpty() ? null : there);
+        Expressions out = expressions();
+        names.put(CONTEXT, around);
+        return out;
+    }
+
+    Optional<Expression> optional(String xpath, String row, Expressions by) {
         if (xpath == null || xpath.isBlank()) {
             return Optional.empty();
         }
         try {
-            return Optional.of(expressions().compile(xpath));
+            return Optional.of(by.compile(xpath));
         } catch (ExpressionFault e) {
             problem(e.inRow(row));
             return Optional.empty();
@@ -371,7 +440,7 @@ public final class FlowCompiler {
                     + " is none.");
             return;
         }
-        names.put(name, fields);
+        stand(name, fields);
         if (!name.equals("record")) {
             variables.putIfAbsent(name, List.of());
         }

@@ -87,8 +87,9 @@ public record GatherStep(
     }
 
     /** What is known of a group's record when it is compiled. */
-    static List<Field> groupFields() {
-        return List.of(Field.of(KEY, KEY, "string"), Field.of(COUNT, COUNT, "integer"));
+    static List<Field> groupFields(String entry) {
+        return List.of(
+                Field.of(KEY, KEY, "string"), Field.of(COUNT, COUNT, "integer"), Field.of(entry, entry, "string"));
     }
 
     /**

@@ -14,6 +14,7 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.record.Node;
@@ -61,11 +62,13 @@ public record ShapeStep(
             return Runner.NONE;
         }
         Optional<Expression> items = c.optional(from, "from");
-        Optional<Expression> kept = c.optional(where, "where");
-        Optional<Expression> order = c.optional(orderBy, "orderBy");
-        Optional<Expression> key = c.optional(distinct, "distinct");
+        // These look at the items.
+        Expressions ofItems = c.expressionsAt(from);
+        Optional<Expression> kept = c.optional(where, "where", ofItems);
+        Optional<Expression> order = c.optional(orderBy, "orderBy", ofItems);
+        Optional<Expression> key = c.optional(distinct, "distinct", ofItems);
         boolean hasColumns = columns != null && !columns.isEmpty();
-        Pick pick = hasColumns ? Pick.compile(new Pick.Definition(null, columns), c.expressions()) : null;
+        Pick pick = hasColumns ? Pick.compile(new Pick.Definition(null, columns), ofItems) : null;
         if (pick != null) {
             pick.problems().forEach(c::problem);
         }

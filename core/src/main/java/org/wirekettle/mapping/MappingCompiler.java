@@ -174,10 +174,11 @@ final class MappingCompiler {
             }
         }
         if (rule.xpath() != null && !rule.xpath().isBlank()) {
-            out.value = expression(out.path, rule.xpath());
+            out.value = expression(out.path, rule.xpath(), isRepeated(out.path));
         }
         if (rule.each() != null && !rule.each().isBlank()) {
-            out.each = expression(out.path, rule.each());
+            int slash = out.path.lastIndexOf('/');
+            out.each = expression(out.path, rule.each(), slash > 0 && isRepeated(out.path.substring(0, slash)));
         }
         boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY || out.shape.kind() == Kind.ANY_ATTRIBUTE;
         if (!holdsText && (rule.xpath() != null || rule.text() != null)) {
@@ -185,9 +186,22 @@ final class MappingCompiler {
         }
     }
 
-    private Expression expression(String path, String source) {
+    /** Whether the row, or one around it, is there once for each of something: that is looked at then. */
+    private boolean isRepeated(String path) {
+        for (String p = path; ; p = p.substring(0, p.lastIndexOf('/'))) {
+            Rule r = rules.get(p);
+            if (r != null && r.each() != null && !r.each().isBlank()) {
+                return true;
+            }
+            if (p.lastIndexOf('/') < 0) {
+                return false;
+            }
+        }
+    }
+
+    private Expression expression(String path, String source, boolean isElsewhere) {
         try {
-            return expressions.compile(source);
+            return (isElsewhere ? expressions.elsewhere() : expressions).compile(source);
         } catch (ExpressionFault e) {
             problems.add(e.inRow(path));
             return null;

@@ -83,6 +83,7 @@ public final class TestFlow {
                 Map.of(),
                 parallel,
                 List.of(),
+                List.of(),
                 Clock.systemUTC(),
                 () -> {});
     }

@@ -68,7 +68,7 @@ public class FlowResource {
 
     /** @param records how many the source has now; null when it cannot be told */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FlowCheck(List<Problem> problems, Long records) {}
+    public record FlowCheck(List<Problem> problems, List<Problem> warnings, Long records) {}
 
     @GET
     public List<FlowView> list() {
@@ -162,7 +162,7 @@ public class FlowResource {
     public FlowCheck check(Flow flow, @QueryParam("environment") String environment) {
         try (ServerProject project = projects.design(environment, 0)) {
             CompiledFlow compiled = FlowCompiler.compile(flow, project, expressions);
-            return new FlowCheck(compiled.problems(), count(compiled.source()));
+            return new FlowCheck(compiled.problems(), compiled.warnings(), count(compiled.source()));
         }
     }
 
