@@ -3380,6 +3380,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Numbers"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Finding"][];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{id}/charts": {
         parameters: {
             query?: never;
@@ -4475,6 +4524,12 @@ export interface components {
             validation: components["schemas"]["Problem"][];
             suggestions: components["schemas"]["Suggestion"][];
         };
+        Finding: {
+            /** Format: int64 */
+            number: number;
+            verdict: string;
+            text: string;
+        };
         Findings: {
             version: string;
             found: components["schemas"]["RegistryEntry"][];
@@ -5267,6 +5322,7 @@ export interface components {
             parallel?: number;
             port?: string;
             renew?: components["schemas"]["RenewWhen"];
+            resolver?: string;
             safeToRepeat?: boolean;
             takenFaults?: string[];
             version?: number;

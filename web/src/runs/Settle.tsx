@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { plural } from '../common/format';
 import { ErrorText } from '../common/ui';
 import type { TrayState } from './useTray';
+import { AskLookUp } from './AskLookUp';
 import css from './Settle.module.css';
 
 const VERDICTS = [
@@ -46,6 +47,7 @@ export function Settle({ tray: t }: { tray: TrayState }) {
             placeholder="asked the desk by phone"
             onChange={(e) => setReason(e.target.value)}
           />
+          {doubts > 0 && <AskLookUp tray={t} />}
           {shown.map((v) => (
             <div key={v.verdict} className={css.verdict}>
               <Button

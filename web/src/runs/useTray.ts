@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { api, seg } from '../api/client';
-import type { FlowView, RunView, Tray, Waiting } from '../api/types';
+import type { Api, FlowView, RunView, Tray, Waiting } from '../api/types';
 import { runKeys } from './queries';
 import { answeredOf, fieldsOf, ofStep, toSend } from './tray';
 
@@ -46,6 +46,9 @@ export function useTray(run: RunView, step?: string) {
         void queries.invalidateQueries({ queryKey: key });
     },
   });
+  const ask = useMutation({
+    mutationFn: (numbers: number[]) => api.post<Api<'Finding'>[]>(`/runs/${run.id}/ask`, { numbers }),
+  });
   const mend = (number: number, field: string, value: string): Promise<Waiting> => {
     const sent = api.put<Waiting>(`/runs/${run.id}/aside/${number}`, { [field]: value });
     mends.current.add(sent);
@@ -75,6 +78,7 @@ export function useTray(run: RunView, step?: string) {
     numbers,
     answered: answeredOf(records, numbers),
     settle,
+    ask,
     canSend: run.canSend,
     mend,
     again,

@@ -5,6 +5,7 @@ import { Field } from '../../../common/Field';
 import { useConnectionsOf } from '../../../connections';
 import { useContract } from '../../../contracts';
 import { Choice, NameField, WordsField, XPathField } from '../../fields';
+import { useFlows } from '../../queries';
 import type { Where } from '../../where';
 import { Renewal } from './Renewal';
 import css from './CallSettings.module.css';
@@ -64,6 +65,7 @@ export function CallSettings({ step, edit, where }: Props) {
             : 'A call without a known answer is never sent again by itself; its record is in doubt.'}
         </span>
       </Field>
+      {!step.safeToRepeat && !step.once && <LookUpOf step={step} edit={edit} where={where} />}
       <TakenFaults step={step} edit={edit} where={where} />
       <NameField
         label="A name for the answer beside $reply"
@@ -96,6 +98,28 @@ export function CallSettings({ step, edit, where }: Props) {
         />
       )}
     </div>
+  );
+}
+
+/** The flow that says whether a call without a known answer did happen. */
+function LookUpOf({ step, edit, where }: Props) {
+  const flows = useFlows().data ?? [];
+  return (
+    <Field label="Whether such a call happened, says the flow" id="resolver">
+      <Select
+        id="resolver"
+        allowClear
+        className={css.faults}
+        aria-label="flow that is asked whether a call happened"
+        placeholder="none: somebody finds out"
+        value={step.resolver}
+        onChange={(resolver?: string) => edit((s) => ({ ...s, resolver: resolver || undefined }))}
+        options={flows.filter((f) => f.id !== where.flow).map((f) => ({ value: f.name, label: f.name }))}
+      />
+      <div className="soft small">
+        It gets the same record, and its reply has the field <span className="mono">happened</span>.
+      </div>
+    </Field>
   );
 }
 

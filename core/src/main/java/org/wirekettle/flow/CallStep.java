@@ -35,6 +35,7 @@ import org.wirekettle.record.Node;
  * @param failWhen a condition over the answer under which it is a failure all the same; null for none
  * @param failText then the reason; values in it stand in braces
  * @param renew when a call made once a run is made again; null for never
+ * @param resolver a flow that looks up whether a call without a known answer did happen; null for none
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record CallStep(
@@ -51,7 +52,8 @@ public record CallStep(
         @Nullable Boolean once,
         @Nullable String failWhen,
         @Nullable String failText,
-        Renewal.@Nullable RenewWhen renew)
+        Renewal.@Nullable RenewWhen renew,
+        @Nullable String resolver)
         implements StepKind {
     private static final int DEFAULT_PARALLEL = 4;
     private static final String REPLY = "reply";
@@ -84,6 +86,7 @@ public record CallStep(
                 once,
                 failWhen,
                 failText,
+                null,
                 null);
     }
 
@@ -106,7 +109,10 @@ public record CallStep(
 
     @Override
     public List<Ref> named() {
-        return List.of(new Ref(Ref.What.CONTRACT, contract), new Ref(Ref.What.CONNECTION, connection));
+        return List.of(
+                new Ref(Ref.What.CONTRACT, contract),
+                new Ref(Ref.What.CONNECTION, connection),
+                new Ref(Ref.What.FLOW, resolver));
     }
 
     @Override
@@ -138,7 +144,8 @@ public record CallStep(
                 once,
                 failWhen,
                 failText,
-                renew);
+                renew,
+                resolver);
     }
 
     @Override
@@ -231,6 +238,7 @@ public record CallStep(
                 new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
                 target.get().limits(),
                 new Semaphore(Math.max(1, atATime), true),
+                isOnceARun() ? null : Resolver.compile(resolver, c).orElse(null),
                 c.onceARunIn(fill.stream().map(Mapping.Rule::xpath).toList()),
                 c.counter()));
     }
@@ -254,11 +262,40 @@ public record CallStep(
             RetryPolicy retry,
             CallLimits limits,
             Semaphore places,
+            Resolver resolver,
             List<String> onceNames,
             int counter)
             implements Runner {
         @Override
         public void run(Frame frame) throws Failure {
+            try {
+                call(frame);
+            } catch (Failure f) {
+                // One that was made just now may still be worked on: what a look-up says then is no finding.
+                boolean isLooked = frame.work().calls().asks() || !frame.wasMadeNow();
+                if (resolver == null || !f.isUnknown() || !isLooked || frame.probe() != null) {
+                    throw f;
+                }
+                resolve(frame, f);
+            }
+        }
+
+        private void resolve(Frame frame, Failure unknown) throws Failure {
+            Resolver.Finding found = resolver.find(frame);
+            String says = "the flow " + resolver.flow() + " says: "
+                    + found.verdict().words() + (found.text().isEmpty() ? "" : "; " + found.text());
+            if (frame.work().calls().asks()) {
+                throw Failure.of(found.verdict().words(), found.text());
+            }
+            frame.note(says);
+            if (found.verdict() != Resolver.Verdict.HAPPENED) {
+                // That it did not happen may yet change: the service may be working on it.
+                throw Failure.unknown(unknown.getMessage() + "; " + says);
+            }
+            reply(frame, found.reply());
+        }
+
+        private void call(Frame frame) throws Failure {
             if (!frame.work().calls().hasAnswer(frame.path())) {
                 frame.note(Trail.NO_ANSWER);
                 reply(frame, List.of());

@@ -69,6 +69,11 @@ public interface Calls {
         return value.get();
     }
 
+    /** Whether it is only asked what became of a call that may have happened. */
+    default boolean asks() {
+        return false;
+    }
+
     /** Calls that are simply made, as when trying a flow. */
     Calls DIRECT = (path, call) -> call.make();
 }

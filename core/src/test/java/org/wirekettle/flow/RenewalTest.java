@@ -99,7 +99,8 @@ public final class RenewalTest {
                         once,
                         null,
                         null,
-                        renew));
+                        renew,
+                        null));
     }
 
     private CompiledFlow flow(Renewal.RenewWhen renew) {

@@ -16,6 +16,7 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.GatherStep.Gather;
+import org.wirekettle.flow.Trail;
 import org.wirekettle.record.Node;
 import org.wirekettle.run.RunInput.Numbered;
 
@@ -198,6 +199,11 @@ public final class MemoryLedger implements Ledger {
                 .flatMap(c -> c.trails().stream())
                 .filter(t -> t.fate() == fate)
                 .count();
+    }
+
+    /** What happened to the records, in their order. */
+    public List<Trail> trails() {
+        return portions.stream().flatMap(p -> p.trails().stream()).toList();
     }
 
     List<Portion> portions() {

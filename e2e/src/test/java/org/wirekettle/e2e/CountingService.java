@@ -22,6 +22,9 @@ import java.util.regex.Pattern;
 final class CountingService implements AutoCloseable {
     private static final Pattern KEY = Pattern.compile("key>([^<]*)<");
     private static final int MAX_DELAY_MILLIS = 6;
+    /** One key in so many is answered late. */
+    private static final int LATE_OF = 400;
+
     private static final String WSDL = """
             <definitions name="Counting" targetNamespace="urn:count" xmlns="http://schemas.xmlsoap.org/wsdl/"
              xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:xs="http://www.w3.org/2001/XMLSchema"
@@ -58,8 +61,16 @@ final class CountingService implements AutoCloseable {
     private final HttpServer server;
     private final ExecutorService threads = Executors.newCachedThreadPool();
     private final Map<String, AtomicInteger> asked = new ConcurrentHashMap<>();
+    private final AtomicInteger late = new AtomicInteger();
+    private final int lateMillis;
 
     CountingService() throws IOException {
+        this(0);
+    }
+
+    /** @param lateMillis how long it takes for one key in four hundred; 0 for never */
+    CountingService(int lateMillis) throws IOException {
+        this.lateMillis = lateMillis;
         server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 200);
         server.setExecutor(threads);
         server.createContext("/", this::serve);
@@ -90,6 +101,10 @@ final class CountingService implements AutoCloseable {
             String key = m.find() ? m.group(1) : "";
             int times = asked.computeIfAbsent(key, k -> new AtomicInteger()).incrementAndGet();
             Thread.sleep(ThreadLocalRandom.current().nextInt(MAX_DELAY_MILLIS));
+            if (lateMillis > 0 && Math.floorMod(key.hashCode(), LATE_OF) == 1) {
+                late.incrementAndGet();
+                Thread.sleep(lateMillis);
+            }
             switch (verdict(key)) {
                 case FAULT ->
                     reply(
@@ -124,6 +139,15 @@ final class CountingService implements AutoCloseable {
     int asked(String key) {
         AtomicInteger n = asked.get(key);
         return n == null ? 0 : n.get();
+    }
+
+    int port() {
+        return server.getAddress().getPort();
+    }
+
+    /** Requests that were answered too late. */
+    int late() {
+        return late.get();
     }
 
     int total() {

@@ -1,12 +1,15 @@
 package org.wirekettle.e2e;
 
+import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertTrue;
 
+import java.util.List;
 import org.testng.annotations.Test;
 
 /** A few of the rounds that {@code bench/run kills} makes many of; here the database only loses its connections. */
 public class KillRoundsTest {
     private static final int ROUNDS = 4;
+    private static final int SOAKED_RECORDS = 1_000;
     private static final int SHARED_ROUNDS = 3;
 
     @Test
@@ -40,6 +43,20 @@ public class KillRoundsTest {
         } finally {
             wk.kill();
             second.kill();
+        }
+    }
+
+    @Test
+    public void resetsAndTimeOutsLoseNothingAndDoubleNothing() throws Exception {
+        WireKettle wk = new WireKettle("soaked").logIn();
+        try {
+            Soak soak = new Soak(wk);
+            soak.run(SOAKED_RECORDS);
+            assertEquals(soak.wrong, List.of());
+            assertTrue(soak.resets > 0 && soak.late > 0, soak.resets + " resets, " + soak.late + " too late");
+            assertTrue(soak.done > SOAKED_RECORDS * 8 / 10, soak.done + " done");
+        } finally {
+            wk.kill();
         }
     }
 }

@@ -59,6 +59,7 @@ public class RunResource {
     private final RunRecords records;
     private final TrayEdits edits;
     private final Settling settling;
+    private final Asking asking;
     private final Caller caller;
     private final Executor executor;
     private final AccessMapper accounts;
@@ -71,6 +72,7 @@ public class RunResource {
             RunRecords records,
             TrayEdits edits,
             Settling settling,
+            Asking asking,
             Caller caller,
             AccessMapper accounts,
             org.eclipse.microprofile.context.ManagedExecutor executor) {
@@ -82,6 +84,7 @@ public class RunResource {
         this.records = records;
         this.edits = edits;
         this.settling = settling;
+        this.asking = asking;
         this.caller = caller;
         this.executor = executor;
     }
@@ -339,6 +342,16 @@ public class RunResource {
     }
 
     public record Numbers(List<Long> numbers) {}
+
+    /** Asks whether calls that are in doubt did happen; what to do about it is decided by who asked. */
+    @POST
+    @Path("{id}/ask")
+    public List<Asking.Finding> ask(@PathParam("id") long id, Numbers in) {
+        if (checked(in.numbers()).size() > Asking.MAX_ASKED) {
+            throw Wrong.input("run.ask", "Ask for at most " + Asking.MAX_ASKED + " records at once.");
+        }
+        return asking.ask(row(id), in.numbers());
+    }
 
     /** The calls of waiting records that are answered: those that are made again when they start over. */
     @POST
