@@ -195,7 +195,7 @@ public class BlocksPageTest {
         b.click("//label[contains(., 'All 40')]");
         b.button("Run");
         b.click("//a[starts-with(., 'run 2')]");
-        b.choose("how fast", "at most 5 a second");
+        b.choose("how fast", "at most 1 a second");
         WireKettle.until(
                 "the run does not move",
                 () -> wk.get("/api/runs/2").expect(200).get("read").asInt() > 1);
