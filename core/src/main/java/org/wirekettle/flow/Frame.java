@@ -213,13 +213,12 @@ final class Frame {
         }
     }
 
-    /** Notes whether the answer of the call at a path counts. */
+    /** Notes whether the answers of the call at a path count, also where it was sent again. */
     void keep(String path, boolean isGood) {
         for (int i = events.size() - 1; i >= 0; i--) {
             Trail.Event e = events.get(i);
-            if (e.exchange() != null && e.path().equals(path)) {
+            if (e.exchange() != null && (e.path().equals(path) || e.path().startsWith(path + Paths.AGAIN))) {
                 events.set(i, e.keeping(isGood));
-                return;
             }
         }
     }

@@ -15,6 +15,7 @@ import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.run.AnsweredCall;
 import org.wirekettle.run.Journal;
 import org.wirekettle.run.MemoryLedger;
 import org.wirekettle.run.RunEngine;
@@ -161,6 +162,46 @@ public final class RenewalTest {
         assertEquals(sessions.get(), 1);
         assertEquals(ledger.count(Fate.DONE), CALLS_A_SESSION);
         assertEquals(ledger.count(Fate.SET_ASIDE), RECORDS - CALLS_A_SESSION);
+    }
+
+    @Test
+    public void aRefusalThatIsRescuedAfterASecondOneIsKept() throws Exception {
+        // No session lets anything through.
+        project.manner = (x, request) -> {
+            if (request.contains("desk")) {
+                TideProject.reply(x, 200, window(logIn()));
+            } else {
+                calls.incrementAndGet();
+                String detail = "<t:Closed><t:until>2031-01-01</t:until></t:Closed>";
+                TideProject.reply(x, 500, TideProject.fault("e:Client", "no", detail));
+            }
+        };
+        Step session = call(
+                "s",
+                true,
+                new Renewal.RenewWhen(List.of("fault Closed"), true),
+                Rule.text("Ask/port", "desk"),
+                Rule.text("Ask/draught", "1"));
+        Step refused = call("c", false, null, Rule.xpath("Ask/port", "port"), Rule.xpath("Ask/draught", "draught"));
+        CompiledFlow flow = FlowCompiler.compile(
+                new Flow(List.of(
+                        session,
+                        new Step("r", new ReadStep("any")),
+                        new Step(
+                                "a",
+                                new AttemptStep(
+                                        null,
+                                        List.of(refused),
+                                        List.of(new AttemptStep.Rescue(List.of("fault Closed"), null, List.of())))),
+                        new Step("k", new CheckStep("false()", "set aside")))),
+                project,
+                expressions);
+        assertEquals(flow.problems(), List.of());
+        MemoryLedger ledger = new MemoryLedger();
+        run(flow, ledger, null);
+        assertEquals(ledger.count(Fate.SET_ASIDE), RECORDS);
+        assertEquals(calls.get(), 2 * RECORDS, "each twice, with another session");
+        ledger.trails().forEach(t -> assertEquals(AnsweredCall.of(t).size(), 2, "both answers stay known"));
     }
 
     @Test

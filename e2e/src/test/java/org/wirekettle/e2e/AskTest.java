@@ -44,7 +44,9 @@ public class AskTest extends ServerTest {
                             "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service.url() + "\"}}}")
                     .expect(204);
             TideFlow.source(
-                    wk, "dropped", "id;happened\n" + ids.get(0) + ";true\n" + ids.get(1) + ";false\n" + ids.get(2) + ";?\n");
+                    wk,
+                    "dropped",
+                    "id;happened\n" + ids.get(0) + ";true\n" + ids.get(1) + ";false\n" + ids.get(2) + ";?\n");
             flow(
                     "Was it booked",
                     "{\"id\":\"y\",\"kind\":\"reply\",\"columns\":[{\"name\":\"happened\",\"xpath\":\"$record/happened\"},"
@@ -73,7 +75,8 @@ public class AskTest extends ServerTest {
             TideFlow.source(wk, "dropped", "id;happened\n" + dropped(4).get(3) + ";true\n");
             run = TideFlow.run(wk, silent, "all");
             assertEquals(wk.await(run).get("inDoubt").asInt(), 1);
-            JsonNode problem = wk.post("/api/runs/" + run + "/ask", "{\"numbers\":[1]}").expect(422);
+            JsonNode problem =
+                    wk.post("/api/runs/" + run + "/ask", "{\"numbers\":[1]}").expect(422);
             assertTrue(problem.get("detail").asText().contains("names no flow to ask"), problem.toString());
         }
     }
