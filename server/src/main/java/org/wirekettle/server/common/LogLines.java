@@ -1,6 +1,8 @@
 package org.wirekettle.server.common;
 
 import io.quarkus.logging.LoggingFilter;
+import io.vertx.core.http.HttpClosedException;
+import java.nio.channels.ClosedChannelException;
 import java.util.logging.Filter;
 import java.util.logging.LogRecord;
 import org.jboss.logmanager.ExtLogRecord;
@@ -8,14 +10,18 @@ import org.jboss.logmanager.ExtLogRecord.FormatStyle;
 
 /**
  * Keeps what users send from looking like lines of the log: control characters in messages are escaped, those of
- * exceptions too.
+ * exceptions too. That a page which follows a run was left while it was being told is no error, and not logged.
  */
 @LoggingFilter(name = "log-lines")
 public final class LogLines implements Filter {
     private static final int MAX_DEPTH = 10;
+    private static final String STREAMS = ".PublisherResponseHandler";
 
     @Override
     public boolean isLoggable(LogRecord record) {
+        if (isPageLeft(record)) {
+            return false;
+        }
         ExtLogRecord r = ExtLogRecord.wrap(record);
         String message = r.getFormattedMessage();
         if (message != null && hasControls(message)) {
@@ -26,6 +32,18 @@ public final class LogLines implements Filter {
             r.setThrown(new Told(r.getThrown(), 0));
         }
         return true;
+    }
+
+    /** The framework takes a connection that closes while an event is sent for an error of the stream. */
+    private static boolean isPageLeft(LogRecord r) {
+        boolean isOfStreams = r.getLoggerName() != null && r.getLoggerName().endsWith(STREAMS);
+        Throwable t = isOfStreams ? r.getThrown() : null;
+        for (int depth = 0; t != null && depth < MAX_DEPTH; depth++, t = t.getCause()) {
+            if (t instanceof ClosedChannelException || t instanceof HttpClosedException) {
+                return true;
+            }
+        }
+        return false;
     }
 
     private static boolean isMarked(Throwable t, int depth) {

@@ -6,6 +6,8 @@ import static org.testng.Assert.assertNull;
 import static org.testng.Assert.assertSame;
 import static org.testng.Assert.assertTrue;
 
+import java.io.IOException;
+import java.nio.channels.ClosedChannelException;
 import java.util.logging.Level;
 import org.jboss.logmanager.ExtLogRecord;
 import org.testng.annotations.Test;
@@ -19,6 +21,24 @@ public class LogLinesTest {
         r.setThrown(thrown);
         assertTrue(new LogLines().isLoggable(r), "nothing is kept out of the log");
         return r;
+    }
+
+    private static boolean isLogged(String logger, Throwable thrown) {
+        ExtLogRecord r = new ExtLogRecord(Level.SEVERE, "an event", LogLinesTest.class.getName());
+        r.setLoggerName(logger);
+        r.setThrown(thrown);
+        return new LogLines().isLoggable(r);
+    }
+
+    @Test
+    public void thatAPageWasLeftWhileItWasToldIsNotLogged() {
+        String streams = "org.jboss.resteasy.reactive.server.handlers.PublisherResponseHandler";
+        assertFalse(isLogged(streams, new ClosedChannelException()));
+        assertFalse(isLogged(streams, new IOException(new ClosedChannelException())));
+        assertTrue(isLogged(streams, new IllegalStateException("a defect of ours")));
+        assertTrue(isLogged(streams, null));
+        assertTrue(isLogged("org.wirekettle.run", new ClosedChannelException()), "a file of ours");
+        assertTrue(isLogged(null, new ClosedChannelException()));
     }
 
     @Test
