@@ -247,7 +247,7 @@ public class Passes {
                 }
                 return next;
             } catch (RuntimeException e) {
-                LOG.errorf(e, "the end of run %d could not be noted", run);
+                LOG.warnf(e, "the end of run %d could not be noted; it is tried again", run);
                 // Given up, the run is found running at the next start and marked interrupted then.
                 if (attempt >= MAX_END_ATTEMPTS || threads.isShutdown() || !pause()) {
                     return -1;
