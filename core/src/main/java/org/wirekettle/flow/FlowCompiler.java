@@ -165,16 +165,17 @@ public final class FlowCompiler {
     }
 
     /** Records are gathered by the step being compiled; the steps after it see groups. @param fields of an entry */
-    void gathers(GatherStep.Gather gather, String entry, List<Field> fields) {
+    void gathers(GatherStep.Gather gather, List<Field> fields) {
         gathers.add(gather);
+        List<Field> group = GatherStep.groupFields(gather.entry());
         Map<String, List<Field>> before = names;
         names = new LinkedHashMap<>(namesOfRun);
         names.put("record", before.get("record"));
         names.put(CONTEXT, before.get(CONTEXT));
-        names(entry, fields);
+        names(gather.entry(), fields);
         names(CompiledFlow.TOTALS, null);
-        stand("record", GatherStep.groupFields(entry));
-        context(GatherStep.groupFields(entry));
+        stand("record", group);
+        context(group);
     }
 
     /** The steps of a block, one after the other. */

@@ -64,10 +64,7 @@ public record GatherStep(
         boolean isWhole = columns == null || columns.isEmpty();
         List<Field> fields = isWhole ? c.fieldsOf(null) : PickDesign.fieldsOf(made);
         String step = c.step().id();
-        c.gathers(
-                new Gather(step, most == null ? MAX_ENTRIES : most, Boolean.TRUE.equals(waits), entry()),
-                entry(),
-                fields);
+        c.gathers(new Gather(step, most == null ? MAX_ENTRIES : most, Boolean.TRUE.equals(waits), entry()), fields);
         return frame -> {
             String value = key.isEmpty() ? "" : frame.string(key.get(), "by");
             if (value != null && value.length() > MAX_KEY_CHARS) {
