@@ -70,6 +70,10 @@ public record GatherStep(
             if (value != null && value.length() > MAX_KEY_CHARS) {
                 throw Failure.of("key too long", "by: its value has more than " + MAX_KEY_CHARS + " characters");
             }
+            if (value != null && value.indexOf('\0') >= 0) {
+                // A database's text cannot hold it: the record would stop its run.
+                throw Failure.of("key does not fit", "by: its value has a NUL character, which cannot be kept");
+            }
             List<Node> entries = isWhole ? List.of(frame.scope().context()) : entries(made, frame);
             frame.effects().gather(new Effects.Gathered(step, value == null ? "" : value, entries));
         };

@@ -194,6 +194,15 @@ public final class GatherTest {
     }
 
     @Test
+    public void aKeyThatCannotBeKeptSetsItsRecordAsideAlone() throws Exception {
+        project.close();
+        project = new TideProject(
+                List.of(TideProject.record("a", "1"), TideProject.record("a\0b", "2"), TideProject.record("a", "3")));
+        run(compiled(step("r", new ReadStep("any")), gather("port", null, DEPTH), write(column("n", "count"))));
+        assertEquals(rows(), List.of("[2]"));
+    }
+
+    @Test
     public void theSpecimenIsLookedAtInItsGroup() {
         Flow flow = new Flow(
                 List.of(step("r", new ReadStep("any")), gather("port", null, DEPTH), write(column("n", "count"))));
