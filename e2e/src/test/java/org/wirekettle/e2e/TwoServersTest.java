@@ -12,6 +12,18 @@ import org.wirekettle.demo.DemoServer;
 public class TwoServersTest {
     private static final int RECORDS = 4_000;
 
+    /** After a kill: every record has one fate, only what was under way is in doubt, and nothing was done twice. */
+    private static void allAccountedFor(WireKettle wk, DemoServer services, long run, int records) throws Exception {
+        JsonNode view = wk.await(run);
+        assertEquals(view.get("state").asText(), "finished", view.toString());
+        long done = view.get("done").asLong();
+        assertEquals(done + view.get("inDoubt").asLong(), records, "every record has one fate");
+        assertTrue(view.get("inDoubt").asLong() <= 16, "only what was being sent is in doubt: " + view);
+        assertEquals(services.repeated(), 0, "no request was sent twice");
+        assertEquals(wk.count("SELECT count(*) FROM harbour.tide_window"), done);
+        assertEquals(wk.count("SELECT count(DISTINCT call_ref) FROM harbour.tide_window"), done);
+    }
+
     @Test
     public void theRunOfAServerThatDiedIsGoneOnWithByTheOther() throws Exception {
         try (DemoServer services = TideFlow.services(2, 0);
@@ -24,14 +36,7 @@ public class TwoServersTest {
                     second.get("/api/runs/" + run).expect(200).get("state").asText(), "running", "both see it run");
             first.kill();
             WireKettle.until("the other does not go on", () -> services.requests() >= RECORDS / 2);
-            JsonNode view = second.await(run);
-            assertEquals(view.get("state").asText(), "finished", view.toString());
-            long done = view.get("done").asLong();
-            assertEquals(done + view.get("inDoubt").asLong(), RECORDS, "every record has one fate");
-            assertTrue(view.get("inDoubt").asLong() <= 16, "only what was being sent is in doubt: " + view);
-            assertEquals(services.repeated(), 0, "no request was sent twice");
-            assertEquals(second.count("SELECT count(*) FROM harbour.tide_window"), done);
-            assertEquals(second.count("SELECT count(DISTINCT call_ref) FROM harbour.tide_window"), done);
+            allAccountedFor(second, services, run, RECORDS);
         }
     }
 
@@ -48,14 +53,7 @@ public class TwoServersTest {
             assertEquals(second.count("SELECT count(DISTINCT server) FROM run_pass WHERE run = " + run), 2);
             WireKettle.until("the service is not asked", () -> services.requests() >= records / 2);
             first.kill();
-            JsonNode view = second.await(run);
-            assertEquals(view.get("state").asText(), "finished", view.toString());
-            long done = view.get("done").asLong();
-            assertEquals(done + view.get("inDoubt").asLong(), records, "every record has one fate");
-            assertTrue(view.get("inDoubt").asLong() <= 16, "only what was being sent is in doubt: " + view);
-            assertEquals(services.repeated(), 0, "no request was sent twice");
-            assertEquals(second.count("SELECT count(*) FROM harbour.tide_window"), done);
-            assertEquals(second.count("SELECT count(DISTINCT call_ref) FROM harbour.tide_window"), done);
+            allAccountedFor(second, services, run, records);
         }
     }
 
