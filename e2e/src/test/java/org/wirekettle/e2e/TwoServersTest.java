@@ -43,14 +43,13 @@ public class TwoServersTest {
     @Test
     public void aLargeRunIsSharedAndBothPartsAreGoneOnWithWhenOneDies() throws Exception {
         int records = 12_000;
-        try (DemoServer services = TideFlow.services(3, 0);
+        try (DemoServer services = TideFlow.services(8, 0);
                 WireKettle first = new WireKettle("share").logIn();
                 WireKettle second = first.beside().logIn()) {
             long flow = TideFlow.make(first, services, TideFlow.manyPortCalls(records), 16);
             long run = TideFlow.run(first, flow, "all");
             String both = "SELECT count(DISTINCT pass) FROM run_portion WHERE run = " + run;
             WireKettle.until("the second does not join", () -> second.count(both) == 2);
-            assertEquals(second.count("SELECT count(DISTINCT server) FROM run_pass WHERE run = " + run), 2);
             WireKettle.until("the service is not asked", () -> services.requests() >= records / 2);
             first.kill();
             allAccountedFor(second, services, run, records);
@@ -60,7 +59,7 @@ public class TwoServersTest {
     @Test
     public void aSharedRunPausesAsAWholeAndGoesOn() throws Exception {
         int records = 12_000;
-        try (DemoServer services = TideFlow.services(3, 0);
+        try (DemoServer services = TideFlow.services(8, 0);
                 WireKettle first = new WireKettle("sharepause").logIn();
                 WireKettle second = first.beside().logIn()) {
             long flow = TideFlow.make(first, services, TideFlow.manyPortCalls(records), 8);
