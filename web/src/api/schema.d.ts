@@ -5074,7 +5074,7 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
-        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
         StepKind: Record<string, never>;
         StepView: {
             /** Format: int32 */
@@ -5324,6 +5324,7 @@ export interface components {
             renew?: components["schemas"]["RenewWhen"];
             resolver?: string;
             safeToRepeat?: boolean;
+            shared?: boolean;
             takenFaults?: string[];
             version?: number;
             /** @enum {string} */
@@ -5434,6 +5435,21 @@ export interface components {
             value?: string;
             /** @enum {string} */
             kind: "look-up";
+            id: string;
+            off?: boolean;
+        };
+        On: {
+            field?: string;
+            value?: string;
+        };
+        JoinStep: {
+            as?: string;
+            from?: string;
+            keepAlone?: boolean;
+            on?: components["schemas"]["On"][];
+            source?: string;
+            /** @enum {string} */
+            kind: "join";
             id: string;
             off?: boolean;
         };

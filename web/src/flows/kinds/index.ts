@@ -7,6 +7,7 @@ import { check } from './check';
 import { each } from './each';
 import { flow } from './flow';
 import { gather } from './gather';
+import { join } from './join';
 import { keep } from './keep';
 import type { StepKind } from './kind';
 import { log } from './log';
@@ -35,6 +36,7 @@ const KINDS = {
   check,
   shape,
   'look-up': lookUp,
+  join,
   query,
   parse,
   set,

@@ -66,6 +66,18 @@ export function CallSettings({ step, edit, where }: Props) {
         </span>
       </Field>
       {!step.safeToRepeat && !step.once && <LookUpOf step={step} edit={edit} where={where} />}
+      {!step.once && (
+        <Choice
+          id="shared"
+          label="Equal requests share one answer"
+          value={step.shared}
+          set={(shared) => edit((s) => ({ ...s, shared, safeToRepeat: shared || s.safeToRepeat }))}
+        >
+          {step.shared
+            ? 'A request that the run has an answer for is not sent again: for look-ups of a few keys.'
+            : 'Each record’s request is sent.'}
+        </Choice>
+      )}
       <TakenFaults step={step} edit={edit} where={where} />
       <NameField
         label="A name for the answer beside $reply"

@@ -1,15 +1,11 @@
-import { Select } from 'antd';
 import type { StepOf } from '../../../api/types';
 import { Field } from '../../../common/Field';
-import { useSourcePreview, useSources } from '../../../data';
 import { Choice, NameField, XPathField } from '../../fields';
+import { SourceFieldSelect, SourceSelect } from '../../SourceSelect';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
-import css from './LookUp.module.css';
 
 function LookUp({ step, edit, remove, where, problem }: PanelProps<StepOf<'look-up'>>) {
-  const sources = useSources();
-  const preview = useSourcePreview(step.source, where.environment);
   return (
     <Form
       title="Look up"
@@ -18,23 +14,14 @@ function LookUp({ step, edit, remove, where, problem }: PanelProps<StepOf<'look-
       problem={problem}
     >
       <Field label="Source">
-        <Select
-          aria-label="source"
-          className={css.choice}
-          placeholder="choose a source"
-          value={step.source}
-          onChange={(source) => edit((s) => ({ ...s, source, field: undefined }))}
-          options={sources.data?.map((s) => ({ value: s.name, label: s.name }))}
-        />
+        <SourceSelect value={step.source} set={(source) => edit((s) => ({ ...s, source, field: undefined }))} />
       </Field>
       <Field label="Its field">
-        <Select
-          aria-label="field"
-          className={css.choice}
-          placeholder="choose a field"
+        <SourceFieldSelect
+          source={step.source}
+          environment={where.environment}
           value={step.field}
-          onChange={(field) => edit((s) => ({ ...s, field }))}
-          options={preview.data?.fields.map((f) => ({ value: f.name, label: f.label }))}
+          set={(field) => edit((s) => ({ ...s, field }))}
         />
       </Field>
       <XPathField

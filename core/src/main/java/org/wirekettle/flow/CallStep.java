@@ -36,6 +36,7 @@ import org.wirekettle.record.Node;
  * @param failText then the reason; values in it stand in braces
  * @param renew when a call made once a run is made again; null for never
  * @param resolver a flow that looks up whether a call without a known answer did happen; null for none
+ * @param shared whether records of a run whose requests are equal share one answer
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record CallStep(
@@ -53,7 +54,8 @@ public record CallStep(
         @Nullable String failWhen,
         @Nullable String failText,
         Renewal.@Nullable RenewWhen renew,
-        @Nullable String resolver)
+        @Nullable String resolver,
+        @Nullable Boolean shared)
         implements StepKind {
     private static final int DEFAULT_PARALLEL = 4;
     private static final String REPLY = "reply";
@@ -86,6 +88,7 @@ public record CallStep(
                 once,
                 failWhen,
                 failText,
+                null,
                 null,
                 null);
     }
@@ -120,6 +123,10 @@ public record CallStep(
         return Boolean.TRUE.equals(once);
     }
 
+    private boolean isShared() {
+        return Boolean.TRUE.equals(shared) && !isOnceARun();
+    }
+
     /** The same step made for another version of its contract. */
     public CallStep withVersion(Integer of) {
         return with(of, fill);
@@ -145,11 +152,16 @@ public record CallStep(
                 failWhen,
                 failText,
                 renew,
-                resolver);
+                resolver,
+                shared);
     }
 
     @Override
     public Runner compile(FlowCompiler c) {
+        if (isShared() && !Boolean.TRUE.equals(safeToRepeat)) {
+            c.problem("Equal requests share one answer: the service gets fewer than there are records. That is right"
+                    + " only for an operation that is safe to repeat; mark it so, or send each.");
+        }
         Runner out = judged(c);
         c.isOnceARun(REPLY, isOnceARun());
         if (as != null && !as.isBlank()) {
@@ -306,8 +318,10 @@ public record CallStep(
                 throw Failure.of(filled.problems().get(0));
             }
             FilledCall call = new FilledCall(this, filled, onceNames.isEmpty() ? filled : withoutOnce(frame.scope()));
-            SoapCaller.Result result =
-                    caller.judge(step.isOnceARun() ? frame.callOnce(call, counter) : frame.call(call));
+            Exchange x = step.isOnceARun()
+                    ? frame.callOnce(call, counter)
+                    : step.isShared() ? frame.callShared(call) : frame.call(call);
+            SoapCaller.Result result = caller.judge(x);
             if (!step.takes(result)) {
                 if (step.isOnceARun()) {
                     frame.forgetOnce(result.exchange());

@@ -53,6 +53,25 @@ public interface Calls {
         // nothing is kept
     }
 
+    /**
+     * A call whose answer records of the run share when their requests are equal.
+     *
+     * @param step its id, the same for all of them
+     */
+    default Exchange shared(String path, String step, Call call) throws Failure {
+        return call(path, call);
+    }
+
+    /** Whether it is the answer to an equal request of another record, or of another part of this one. */
+    default boolean isShared(Exchange x) {
+        return false;
+    }
+
+    /** What such a call answered turned out to be a failure: the next record with that request asks again. */
+    default void unshare(Exchange x) {
+        // nothing is shared
+    }
+
     /** Whether this was made for the record now, and not remembered from an earlier time. */
     default boolean wasMade(Exchange x) {
         return true;

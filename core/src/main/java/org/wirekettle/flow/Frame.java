@@ -219,6 +219,9 @@ final class Frame {
             Trail.Event e = events.get(i);
             if (e.exchange() != null && (e.path().equals(path) || e.path().startsWith(path + Paths.AGAIN))) {
                 events.set(i, e.keeping(isGood));
+                if (!isGood) {
+                    work.calls().unshare(e.exchange());
+                }
             }
         }
     }
@@ -226,9 +229,18 @@ final class Frame {
     /** Makes the step's call, or remembers it. */
     Exchange call(Calls.Call call) throws Failure {
         long at = work.clock().millis();
-        String path = key();
-        Exchange x = work.calls().call(path, call);
-        events.add(new Trail.Event(path, at, x.totalMicros(), null, x, call));
+        return called(at, work.calls().call(key(), call), call, null);
+    }
+
+    /** Likewise, unless an equal request of the run is answered. */
+    Exchange callShared(Calls.Call call) throws Failure {
+        long at = work.clock().millis();
+        Exchange x = work.calls().shared(key(), Paths.anyPart(path()), call);
+        return called(at, x, call, work.calls().isShared(x) ? Trail.SHARED : null);
+    }
+
+    private Exchange called(long at, Exchange x, Calls.Call call, String text) {
+        events.add(new Trail.Event(key(), at, text == null ? x.totalMicros() : 0, text, x, call));
         return x;
     }
 

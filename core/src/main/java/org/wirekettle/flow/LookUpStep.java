@@ -2,10 +2,7 @@ package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.io.IOException;
-import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.RecordSource;
@@ -31,9 +28,6 @@ public record LookUpStep(
         @Nullable Boolean all,
         @Nullable Boolean optional)
         implements StepKind {
-    /** Records of a source that is looked up in. */
-    private static final int MAX_RECORDS = 500_000;
-
     @Override
     public String title() {
         return source == null ? "choose a source" : source + (field == null ? "" : " by " + field);
@@ -68,13 +62,13 @@ public record LookUpStep(
         } catch (IOException e) {
             c.problem("The source cannot be read: " + e.getMessage());
         }
-        if (key.isEmpty()) {
+        if (key.isEmpty() || c.hasProblems()) {
             return Runner.NONE;
         }
-        Index index = new Index(found.get(), field);
+        SourceIndex index = new SourceIndex(source, found.get(), List.of(field));
         return frame -> {
             String wanted = frame.string(key.get(), "the value to look for");
-            List<Node> rows = frame.remembered(() -> index.find(wanted == null ? "" : wanted));
+            List<Node> rows = frame.remembered(() -> index.find(List.of(wanted == null ? "" : wanted)));
             if (rows.isEmpty() && !Boolean.TRUE.equals(optional)) {
                 throw Failure.of("not found in " + source, source + " has no " + field + " " + Show.value(wanted));
             }
@@ -86,42 +80,5 @@ public record LookUpStep(
             frame.note(rows.size() == 1 ? "1 found" : rows.size() + " found");
             frame.set(as, rows);
         };
-    }
-
-    /** The source's records by their key, read when first asked. */
-    private static final class Index {
-        private final RecordSource source;
-        private final String field;
-        private Map<String, List<Node>> rows;
-
-        Index(RecordSource source, String field) {
-            this.source = source;
-            this.field = field;
-        }
-
-        synchronized List<Node> find(String key) throws Failure {
-            if (rows == null) {
-                rows = read();
-            }
-            return rows.getOrDefault(key, List.of());
-        }
-
-        private Map<String, List<Node>> read() throws Failure {
-            Map<String, List<Node>> out = new HashMap<>();
-            long n = 0;
-            try (RecordSource.Stream in = source.open()) {
-                for (Node r; (r = in.next()) != null; ) {
-                    if (++n > MAX_RECORDS) {
-                        throw Failure.of("too much to look up", "the source has more than " + MAX_RECORDS + " records");
-                    }
-                    Node key = r.child(field);
-                    out.computeIfAbsent(key == null ? "" : key.string(), k -> new ArrayList<>(1))
-                            .add(r);
-                }
-            } catch (IOException e) {
-                throw Failure.of("the source cannot be read", e.getMessage());
-            }
-            return out;
-        }
     }
 }

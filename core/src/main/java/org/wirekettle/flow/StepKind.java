@@ -22,6 +22,7 @@ import java.util.List;
     @JsonSubTypes.Type(value = PickStep.class, name = "pick"),
     @JsonSubTypes.Type(value = ShapeStep.class, name = "shape"),
     @JsonSubTypes.Type(value = LookUpStep.class, name = "look-up"),
+    @JsonSubTypes.Type(value = JoinStep.class, name = "join"),
     @JsonSubTypes.Type(value = ParseStep.class, name = "parse"),
     @JsonSubTypes.Type(value = SetStep.class, name = "set"),
     @JsonSubTypes.Type(value = TotalStep.class, name = "total"),

@@ -1,6 +1,7 @@
 package org.wirekettle.flow;
 
 import java.util.List;
+import java.util.stream.LongStream;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.record.Node;
 
@@ -9,6 +10,8 @@ import org.wirekettle.record.Node;
  */
 public final class Trail {
     static final String NO_ANSWER = "no answer is kept yet";
+    /** Beside an exchange that was not made for the record. */
+    static final String SHARED = "the answer to an equal request of this run; not sent again";
 
     private final Work work;
     private final long startMillis;
@@ -23,6 +26,7 @@ public final class Trail {
      * @param path of the step, see {@link Paths}
      * @param atMillis the time, since the epoch
      * @param micros how long it took
+     * @param text what there is to say of it; null for nothing
      * @param call how it was made; null for one read back
      * @param isKept whether its answer counts: it was good, or a rescue took the failure for an outcome. Such a call
      *     need not be made again when the record goes on later.
@@ -115,6 +119,13 @@ public final class Trail {
 
     public String reason() {
         return failure == null ? null : failure.getMessage();
+    }
+
+    /** How long each call took that was made. */
+    public LongStream latencies() {
+        return events.stream()
+                .filter(e -> e.exchange() != null && !SHARED.equals(e.text()))
+                .mapToLong(Event::micros);
     }
 
     /** Paths of calls that had no answer while designing. */

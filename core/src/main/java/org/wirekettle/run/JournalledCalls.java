@@ -23,8 +23,11 @@ import org.wirekettle.run.RunInput.Numbered;
 final class JournalledCalls implements Calls {
     private static final System.Logger LOG = System.getLogger(JournalledCalls.class.getName());
 
+    private static final int HTTP_OK = 200;
+
     private final Journal journal;
     private final OnceARun once;
+    private final SharedAnswers shared;
     private final MemoryBudget.Share memory;
     private final long position;
     private final Numbered record;
@@ -34,11 +37,14 @@ final class JournalledCalls implements Calls {
     private final AtomicInteger made = new AtomicInteger();
     /** What was written to the journal, so that the trail need not write it again. */
     private final Map<Exchange, byte[]> written = new IdentityHashMap<>(4);
+    /** Answers that are shared with other records; usually none. */
+    private final Map<Exchange, SharedAnswers.Key> sharedKeys = new IdentityHashMap<>(0);
 
     /** @param isUnproven whether the record may have been begun without this journal knowing of it */
     JournalledCalls(
             Journal journal,
             OnceARun once,
+            SharedAnswers shared,
             MemoryBudget.Share memory,
             long position,
             Numbered record,
@@ -46,6 +52,7 @@ final class JournalledCalls implements Calls {
             Clock clock) {
         this.journal = journal;
         this.once = once;
+        this.shared = shared;
         this.memory = memory;
         this.position = position;
         this.record = record;
@@ -68,6 +75,57 @@ final class JournalledCalls implements Calls {
         Exchange x = answer(path, call);
         memory.take(x);
         return x;
+    }
+
+    @Override
+    public Exchange shared(String path, String step, Call call) throws Failure {
+        boolean isKnown = journal.remembered(position, path).isPresent()
+                || record.answered().stream().anyMatch(a -> a.path().equals(path));
+        if (isKnown) {
+            return call(path, call);
+        }
+        SharedAnswers.Key key = SharedAnswers.Key.of(step, call.digest());
+        Exchange known = shared.find(key, position);
+        if (known == null) {
+            Exchange x = null;
+            try {
+                x = call(path, call);
+            } finally {
+                boolean isGood = x != null && x.status() == HTTP_OK && x.outcome() == Exchange.Outcome.ANSWERED;
+                shared.ended(key, position, isGood ? x : null);
+            }
+            note(x, key);
+            return x;
+        }
+        // Whoever works on the record again decides by the same answer.
+        Exchange used = call.remembered(known);
+        journal.ended(position, path, ExchangeBytes.write(used));
+        memory.take(used);
+        note(used, key);
+        return used;
+    }
+
+    private void note(Exchange x, SharedAnswers.Key key) {
+        synchronized (sharedKeys) {
+            sharedKeys.put(x, key);
+        }
+    }
+
+    @Override
+    public boolean isShared(Exchange x) {
+        synchronized (sharedKeys) {
+            return sharedKeys.containsKey(x) && !wasMade(x);
+        }
+    }
+
+    @Override
+    public void unshare(Exchange x) {
+        synchronized (sharedKeys) {
+            SharedAnswers.Key key = sharedKeys.get(x);
+            if (key != null) {
+                shared.forget(key, x);
+            }
+        }
     }
 
     private Exchange answer(String path, Call call) throws Failure {

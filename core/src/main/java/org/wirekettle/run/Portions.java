@@ -172,11 +172,7 @@ final class Portions {
             for (int i = 0; i < counts.length; i++) {
                 counts[i] += passed[i];
             }
-            for (Trail.Event e : t.events()) {
-                if (e.exchange() != null) {
-                    latency.add(e.micros());
-                }
-            }
+            t.latencies().forEach(latency::add);
             t.effects().additions().forEach(a -> totals.merge(a.name(), a.value(), BigDecimal::add));
             kept.addAll(t.effects().kept());
         }

@@ -43,6 +43,7 @@ public final class RunEngine {
     private final Ledger ledger;
     private final Journal journal;
     private final OnceARun once;
+    private final SharedAnswers shared = new SharedAnswers();
     private final Portions portions;
     private final MemoryBudget memory;
     private final ThreadPoolExecutor helpers;
@@ -246,7 +247,7 @@ public final class RunEngine {
                 long own = position;
                 MemoryBudget.Share share = memory.share(() -> isFirst(own));
                 JournalledCalls calls = new JournalledCalls(
-                        journal, once, share, position, record, position < unprovenTo, flow.clock());
+                        journal, once, shared, share, position, record, position < unprovenTo, flow.clock());
                 Trail trail = flow.work(work(record, calls));
                 if (trail.isStop()) {
                     pause(trail.reason());

@@ -101,6 +101,7 @@ public final class RenewalTest {
                         null,
                         null,
                         renew,
+                        null,
                         null));
     }
 

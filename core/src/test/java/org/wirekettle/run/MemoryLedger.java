@@ -206,7 +206,7 @@ public final class MemoryLedger implements Ledger {
         return portions.stream().flatMap(p -> p.trails().stream()).toList();
     }
 
-    List<Portion> portions() {
+    public List<Portion> portions() {
         return portions;
     }
 

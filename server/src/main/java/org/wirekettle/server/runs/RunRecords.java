@@ -345,7 +345,7 @@ public class RunRecords {
                 titles.step(path).map(Step::title).orElse(""),
                 e.atMillis(),
                 e.micros(),
-                isCall ? x.problem() : e.text(),
+                isCall && x.problem() != null ? x.problem() : e.text(),
                 isCall ? x.status() : null,
                 isCall ? x.outcome().words() : null,
                 isCall ? new String(x.request(), StandardCharsets.UTF_8) : null,
