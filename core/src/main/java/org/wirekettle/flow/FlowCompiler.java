@@ -2,15 +2,12 @@ package org.wirekettle.flow;
 
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
@@ -29,26 +26,15 @@ public final class FlowCompiler {
     /** For a step that counts itself. */
     private static final int NOT_COUNTED = -1;
 
-    private static final String CONTEXT = ".";
-    /** Fields named in a warning. */
-    private static final int MAX_NAMED = 8;
-
     private final Project project;
     private final Expressions all;
     private final List<Problem> problems = new ArrayList<>();
     private final List<Problem> warnings = new ArrayList<>();
-    /** Fields that a name stood for and no longer does, with the step that left them out. */
-    private final Map<String, Step> lost = new HashMap<>();
-
     private final List<String> counters = new ArrayList<>();
     private final List<SoapCaller> callers = new ArrayList<>();
     private final List<CompiledFlow.Output> outputs = new ArrayList<>();
 
-    /**
-     * The names there are here, and the context, with the fields of what they stand for; no fields where those are not
-     * known.
-     */
-    private Map<String, List<Field>> names = new LinkedHashMap<>();
+    private final Names names = new Names();
     /** Every name there ever is. */
     private final Map<String, List<Node>> variables = new LinkedHashMap<>();
 
@@ -99,7 +85,7 @@ public final class FlowCompiler {
 
     private CompiledFlow compiled(Flow flow, String lookedAtId) {
         lookedAt = lookedAtId;
-        names.put("record", null);
+        names.put(Names.RECORD, null);
         context(null);
         project.variables().forEach((name, value) -> {
             names.put(name, null);
@@ -141,7 +127,7 @@ public final class FlowCompiler {
         }
         boolean reads = reading < steps.size();
         Runner before = reads ? sequence(steps.subList(0, reading)) : Runner.NONE;
-        namesOfRun = new LinkedHashMap<>(names);
+        namesOfRun = names.now();
         int from = reads ? reading : 0;
         while (out.isEmpty() || from < steps.size()) {
             int to = from;
@@ -168,13 +154,13 @@ public final class FlowCompiler {
     void gathers(GatherStep.Gather gather, List<Field> fields) {
         gathers.add(gather);
         List<Field> group = GatherStep.groupFields(gather.entry());
-        Map<String, List<Field>> before = names;
-        names = new LinkedHashMap<>(namesOfRun);
-        names.put("record", before.get("record"));
-        names.put(CONTEXT, before.get(CONTEXT));
+        Map<String, List<Field>> before = names.now();
+        names.back(namesOfRun);
+        names.put(Names.RECORD, before.get(Names.RECORD));
+        names.put(Names.CONTEXT, before.get(Names.CONTEXT));
         names(gather.entry(), fields);
         names(CompiledFlow.TOTALS, null);
-        stand("record", group);
+        names.stand(Names.RECORD, group, step);
         context(group);
     }
 
@@ -192,7 +178,7 @@ public final class FlowCompiler {
             step = s;
             counter = index;
             if (s.id().equals(lookedAt) && !isCalled()) {
-                namesThere = new LinkedHashMap<>(names);
+                namesThere = names.now();
             }
             Runner compiled = s.kind().compile(this);
             out.add(step(s.id(), s.kind().isOnceARun() ? NOT_COUNTED : index, compiled));
@@ -215,9 +201,9 @@ public final class FlowCompiler {
 
     /** Compiles what is inside a block whose names end with it. */
     void inside(Runnable block) {
-        Map<String, List<Field>> before = new LinkedHashMap<>(names);
+        Map<String, List<Field>> before = names.now();
         block.run();
-        names = before;
+        names.back(before);
     }
 
     /**
@@ -234,10 +220,10 @@ public final class FlowCompiler {
             return Optional.empty();
         }
         calledFlows.add(name);
-        Map<String, List<Field>> before = names;
+        Map<String, List<Field>> before = names.now();
         int problemsBefore = problems.size();
-        names = new LinkedHashMap<>();
-        names.put("record", null);
+        names.back(Map.of());
+        names.put(Names.RECORD, null);
         context(null);
         Map<String, List<Node>> known = new LinkedHashMap<>();
         project.variables().forEach((n, value) -> {
@@ -256,7 +242,7 @@ public final class FlowCompiler {
         namesOfOnce = onceBefore;
         variables.keySet().stream().filter(n -> !known.containsKey(n)).forEach(n -> known.put(n, List.of()));
         variables.keySet().retainAll(outer);
-        names = before;
+        names.back(before);
         calledFlows.remove(name);
         if (problems.size() > problemsBefore) {
             String first = problems.get(problemsBefore).inWords();
@@ -306,55 +292,21 @@ public final class FlowCompiler {
 
     /** Knowing the names there are here. */
     Expressions expressions() {
-        Map<String, Set<String>> known = new HashMap<>();
-        names.forEach((name, fields) -> {
-            if (fields != null && !fields.isEmpty()) {
-                known.put(name, fields.stream().map(Field::name).collect(Collectors.toSet()));
-            }
-        });
-        return all.knowing(
-                names.keySet().stream().filter(n -> !n.equals(CONTEXT)).toList(), known, this::warnOf);
+        return names.expressions(all, this::warnOf);
     }
 
     /** An expression asks for a field that is not there. */
     private void warnOf(String name, String field) {
-        boolean isRecord = name.equals(CONTEXT) && Objects.equals(names.get(CONTEXT), names.get("record"));
-        String of = isRecord ? "$record" : name.equals(CONTEXT) ? "what is looked at here" : "$" + name;
-        Step by = lost.get(name + "/" + field);
-        String why = by == null
-                ? "There is no field " + field + " in " + of + "; it has "
-                : "The field " + field + " is no longer in " + of + ": the step “" + by.title()
-                        + "” leaves it out. Keep it there, or use one of ";
-        List<Field> known = names.get(name);
-        List<String> there =
-                known == null ? List.of() : known.stream().map(Field::name).toList();
-        String some = String.join(", ", there.subList(0, Math.min(there.size(), MAX_NAMED)))
-                + (there.size() > MAX_NAMED ? " and " + (there.size() - MAX_NAMED) + " more" : "");
-        Problem found = Problem.warning("field", null, why + some + ".", null, null);
+        Problem found = Problem.warning("field", null, names.missing(name, field), null, null);
         Problem placed = step == null ? found : found.inStep(step.id());
         if (!isCalled() && !warnings.contains(placed)) {
             warnings.add(placed);
         }
     }
 
-    /** From here on a name stands for something else; what it no longer has is remembered, to be told. */
-    private void stand(String name, List<Field> fields) {
-        List<Field> before = names.put(name, fields);
-        if (before != null && fields != null && step != null) {
-            Set<String> kept = fields.stream().map(Field::name).collect(Collectors.toSet());
-            before.stream()
-                    .map(Field::name)
-                    .filter(f -> !kept.contains(f))
-                    .forEach(f -> lost.put(name + "/" + f, step));
-        }
-        if (fields != null) {
-            fields.forEach(f -> lost.remove(name + "/" + f.name()));
-        }
-    }
-
     /** What expressions without a variable look at from here on. @param fields null when they are not known */
     void context(List<Field> fields) {
-        stand(CONTEXT, fields);
+        names.stand(Names.CONTEXT, fields, step);
     }
 
     /** A required expression of the step. @return empty after reporting what is wrong. @param row the field it is in */
@@ -373,11 +325,11 @@ public final class FlowCompiler {
 
     /** Those that look at what an expression gives. @param from null for what is looked at here */
     Expressions expressionsAt(String from) {
-        List<Field> around = names.get(CONTEXT);
+        List<Field> around = names.fields(Names.CONTEXT);
         List<Field> there = fieldsOf(from);
-        names.put(CONTEXT, there.isEmpty() ? null : there);
+        names.put(Names.CONTEXT, there.isEmpty() ? null : there);
         Expressions out = expressions();
-        names.put(CONTEXT, around);
+        names.put(Names.CONTEXT, around);
         return out;
     }
 
@@ -414,7 +366,7 @@ public final class FlowCompiler {
         }
         source = from;
         try {
-            names.put("record", from.fields());
+            names.put(Names.RECORD, from.fields());
             context(from.fields());
         } catch (IOException e) {
             problem("The source cannot be read: " + e.getMessage());
@@ -441,19 +393,15 @@ public final class FlowCompiler {
                     + " is none.");
             return;
         }
-        stand(name, fields);
-        if (!name.equals("record")) {
+        names.stand(name, fields, step);
+        if (!name.equals(Names.RECORD)) {
             variables.putIfAbsent(name, List.of());
         }
     }
 
-    /** The fields of what an expression gives, as far as is known: of {@code $name}, of {@code .} and of nothing. */
+    /** See {@link Names#fieldsOf}. */
     List<Field> fieldsOf(String xpath) {
-        String x = xpath == null ? "" : xpath.strip();
-        List<Field> found = x.isEmpty() || x.equals(CONTEXT)
-                ? names.get(CONTEXT)
-                : x.startsWith("$") ? names.get(x.substring(1)) : null;
-        return found == null ? List.of() : found;
+        return names.fieldsOf(xpath);
     }
 
     /** @return the index among the flow's targets; the same for the same name */

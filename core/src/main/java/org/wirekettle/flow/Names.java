@@ -1,0 +1,104 @@
+package org.wirekettle.flow;
+
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
+import java.util.function.BiConsumer;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.connector.Field;
+import org.wirekettle.expression.Expressions;
+
+/**
+ * The names there are at a place in a flow, and the context, with the fields of what they stand for; and of fields that
+ * a name no longer has, the step that left them out.
+ */
+final class Names {
+    static final String RECORD = "record";
+    /** What expressions without a variable look at. */
+    static final String CONTEXT = ".";
+
+    /** Fields named in a warning. */
+    private static final int MAX_NAMED = 8;
+
+    /** No fields where those are not known. */
+    private Map<String, List<Field>> known = new LinkedHashMap<>();
+
+    private final Map<String, Step> lost = new HashMap<>();
+
+    /** To come back to. */
+    Map<String, List<Field>> now() {
+        return new LinkedHashMap<>(known);
+    }
+
+    void back(Map<String, List<Field>> to) {
+        known = new LinkedHashMap<>(to);
+    }
+
+    /** @param fields null when they are not known */
+    void put(String name, @Nullable List<Field> fields) {
+        known.put(name, fields);
+    }
+
+    /** From here on a name stands for something else. @param by the step that does it; null for none */
+    void stand(String name, @Nullable List<Field> fields, @Nullable Step by) {
+        List<Field> before = known.put(name, fields);
+        if (before != null && fields != null && by != null) {
+            Set<String> kept = fields.stream().map(Field::name).collect(Collectors.toSet());
+            before.stream().map(Field::name).filter(f -> !kept.contains(f)).forEach(f -> lost.put(name + "/" + f, by));
+        }
+        if (fields != null) {
+            fields.forEach(f -> lost.remove(name + "/" + f.name()));
+        }
+    }
+
+    /** Null when they are not known. */
+    @Nullable
+    List<Field> fields(String name) {
+        return known.get(name);
+    }
+
+    /** The fields of what an expression gives, as far as is known: of {@code $name}, of {@code .} and of nothing. */
+    List<Field> fieldsOf(@Nullable String xpath) {
+        String x = xpath == null ? "" : xpath.strip();
+        List<Field> found = x.isEmpty() || x.equals(CONTEXT)
+                ? known.get(CONTEXT)
+                : x.startsWith("$") ? known.get(x.substring(1)) : null;
+        return found == null ? List.of() : found;
+    }
+
+    /** Expressions that know these names. @param missing told of a name and a field that it has not */
+    Expressions expressions(Expressions all, BiConsumer<String, String> missing) {
+        Map<String, Set<String>> fields = new HashMap<>();
+        known.forEach((name, of) -> {
+            if (of != null && !of.isEmpty()) {
+                fields.put(name, of.stream().map(Field::name).collect(Collectors.toSet()));
+            }
+        });
+        List<String> variables =
+                known.keySet().stream().filter(n -> !n.equals(CONTEXT)).toList();
+        return all.knowing(variables, fields, missing::accept);
+    }
+
+    /** That a name has not this field, since when, and which it has: in words. */
+    String missing(String name, String field) {
+        boolean isContext = name.equals(CONTEXT);
+        boolean isRecord = isContext && Objects.equals(known.get(CONTEXT), known.get(RECORD));
+        String of = isRecord ? "$" + RECORD : isContext ? "what is looked at here" : "$" + name;
+        Step by = lost.get(name + "/" + field);
+        String why = by == null
+                ? "There is no field " + field + " in " + of + "; it has "
+                : "The field " + field + " is no longer in " + of + ": the step “" + by.title()
+                        + "” leaves it out. Keep it there, or use one of ";
+        List<Field> fields = known.get(name);
+        List<String> there =
+                fields == null ? List.of() : fields.stream().map(Field::name).toList();
+        int more = there.size() - MAX_NAMED;
+        return why
+                + String.join(", ", there.subList(0, Math.min(there.size(), MAX_NAMED)))
+                + (more > 0 ? " and " + more + " more." : ".");
+    }
+}
