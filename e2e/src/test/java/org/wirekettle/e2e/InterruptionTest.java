@@ -67,6 +67,27 @@ public class InterruptionTest {
         }
     }
 
+    /** As it is left when the connection to the database is lost just as the pass is claimed. */
+    @Test
+    public void aPassOfThisServerThatNobodyWorksOnIsFound() throws Exception {
+        try (DemoServer services = TideFlow.services(1, 0);
+                WireKettle wk = new WireKettle("lost").logIn()) {
+            long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(1_000), 8);
+            long run = TideFlow.run(wk, flow, "all");
+            wk.execute("CREATE TABLE claimed AS SELECT server FROM run_pass WHERE run = " + run);
+            WireKettle.until("the service is not asked", () -> services.requests() >= 100);
+            wk.post("/api/runs/" + run + "/pause", "{}").expect(204);
+            assertEquals(wk.await(run).get("state").asText(), "paused");
+            wk.execute("UPDATE run SET state = 'running', reason = NULL, ended_at = NULL, wish = NULL WHERE id = "
+                    + run + "; UPDATE run_pass SET server = (SELECT server FROM claimed), halted = NULL, reason = NULL,"
+                    + " halted_at = NULL WHERE run = " + run);
+            JsonNode view = wk.await(run);
+            assertEquals(view.get("state").asText(), "finished", view.toString());
+            assertEquals(view.get("done").asLong(), 1_000);
+            assertEquals(services.requests(), 1_000);
+        }
+    }
+
     @Test
     public void callsDroppedByTheServiceAreInDoubtAndNotRepeated() throws Exception {
         try (DemoServer services = TideFlow.services(0, 50);

@@ -157,10 +157,34 @@ public class Passes {
         expressions.close();
     }
 
-    /** Works on a pass that is this server's. */
+    /** Works on a pass that is this server's, unless it does already. */
     void submit(RunMapper.Row run, int pass) {
-        active.put(new Key(run.id, pass), new Active(run.workedMillis));
-        threads.execute(() -> work(run.id, pass));
+        if (take(run.id, pass)) {
+            threads.execute(() -> work(run.id, pass));
+        }
+    }
+
+    /** @return whether nobody works on the pass here yet; the caller does from now on */
+    private boolean take(long run, int pass) {
+        return active.putIfAbsent(new Key(run, pass), new Active(rows.get(run).workedMillis)) == null;
+    }
+
+    /**
+     * Works on a pass that is this server's although nobody works on it: the connection to the database was lost just
+     * when it was claimed, so that nobody knew.
+     */
+    private void find(long run, int pass) {
+        if (threads.isShutdown() || !take(run, pass)) {
+            return;
+        }
+        PassMapper.Row p = passes.get(run, pass);
+        if (p == null || p.done || !servers.own().equals(p.server)) {
+            // It ended between the two looks.
+            active.remove(new Key(run, pass));
+            return;
+        }
+        LOG.infof("pass %d of run %d is this server's, but was not worked on; it is now", pass, run);
+        threads.execute(() -> work(run, pass));
     }
 
     /** Whether there is a thread for one more. */
@@ -185,7 +209,9 @@ public class Passes {
     /** Likewise for one pass, with the speed that it may have: its share of what the run may. */
     void obey(PassMapper.WishRow w) {
         Active a = active.get(new Key(w.run, w.pass));
-        if (a != null) {
+        if (a == null) {
+            find(w.run, w.pass);
+        } else {
             a.slow(w.recordsPerSecond / Math.max(1, w.working));
             if (w.wish != null) {
                 a.obey(w.wish);
@@ -206,7 +232,7 @@ public class Passes {
         int pass = first;
         while (pass >= 0) {
             Key key = new Key(run, pass);
-            Active a = active.computeIfAbsent(key, k -> new Active(rows.get(run).workedMillis));
+            Active a = active.get(key);
             String halted = INTERRUPTED;
             String reason = null;
             try {
@@ -233,7 +259,7 @@ public class Passes {
             }
             int next = ended(run, pass, halted, reason, a.millis());
             active.remove(key);
-            pass = next;
+            pass = next >= 0 && take(run, next) ? next : -1;
         }
     }
 
@@ -248,7 +274,7 @@ public class Passes {
                 return next;
             } catch (RuntimeException e) {
                 LOG.warnf(e, "the end of run %d could not be noted; it is tried again", run);
-                // Given up, the run is found running at the next start and marked interrupted then.
+                // Given up, the pass is found as one that nobody works on once the database is back.
                 if (attempt >= MAX_END_ATTEMPTS || threads.isShutdown() || !pause()) {
                     return -1;
                 }
