@@ -9,7 +9,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.function.BiConsumer;
 
 /**
  * Compiles XPath 3.1. A name without prefix matches in any namespace; the prefix {@code wk} is our function library.
@@ -32,7 +31,7 @@ public final class Expressions implements AutoCloseable {
     /** Of some names, the fields that there are. */
     private final Map<String, Set<String>> fields;
     /** Told the name and the field where an expression asks for one that is not there. */
-    private final BiConsumer<String, String> missing;
+    private final Noticing noticing;
 
     /**
      * Which way an expression is evaluated. The result is the same; the ways are told apart for tests and for
@@ -56,7 +55,7 @@ public final class Expressions implements AutoCloseable {
         this.full = new FullEngine();
         this.names = NAMES;
         this.fields = Map.of();
-        this.missing = (name, field) -> {};
+        this.noticing = NOTHING;
         this.evaluators = new Evaluators(limits, processes);
         this.guarded = Collections.synchronizedMap(new LinkedHashMap<>(16, 0.75f, true) {
             private static final long serialVersionUID = 1;
@@ -68,10 +67,9 @@ public final class Expressions implements AutoCloseable {
         });
     }
 
-    private Expressions(
-            Expressions of, Set<String> names, Map<String, Set<String>> fields, BiConsumer<String, String> missing) {
+    private Expressions(Expressions of, Set<String> names, Map<String, Set<String>> fields, Noticing noticing) {
         this.fields = fields;
-        this.missing = missing;
+        this.noticing = noticing;
         this.full = of.full;
         this.evaluators = of.evaluators;
         this.guarded = of.guarded;
@@ -80,17 +78,27 @@ public final class Expressions implements AutoCloseable {
 
     /** The same engines where other variables are known. @param variables their names, without the dollar sign */
     public Expressions knowing(Collection<String> variables) {
-        return knowing(variables, Map.of(), (name, field) -> {});
+        return knowing(variables, Map.of(), NOTHING);
     }
 
+    /** Told of the fields that expressions ask for, by the name they ask; the context is {@code .}. */
+    public interface Noticing {
+        void missing(String name, String field);
+
+        /** A field's value is taken as it stands. @param type what takes it, a built-in type. @param row where */
+        default void goesInto(String name, String field, String type, String row) {
+            // of no interest
+        }
+    }
+
+    private static final Noticing NOTHING = (name, field) -> {};
+
     /**
-     * Likewise, noticing fields that are not there.
+     * Likewise, noticing what is asked of fields.
      *
      * @param known of some names, and of the context as {@code .}: the fields that there are
-     * @param noticed told the name and the field where an expression asks for another one
      */
-    public Expressions knowing(
-            Collection<String> variables, Map<String, Set<String>> known, BiConsumer<String, String> noticed) {
+    public Expressions knowing(Collection<String> variables, Map<String, Set<String>> known, Noticing noticed) {
         return new Expressions(
                 this, Collections.unmodifiableSet(new LinkedHashSet<>(variables)), Map.copyOf(known), noticed);
     }
@@ -102,12 +110,26 @@ public final class Expressions implements AutoCloseable {
         }
         Map<String, Set<String>> others = new LinkedHashMap<>(fields);
         others.remove(FieldUse.CONTEXT);
-        return new Expressions(this, names, others, missing);
+        return new Expressions(this, names, others, noticing);
     }
 
     /** @throws ExpressionFault when it is no XPath 3.1 or names something unknown, with the place */
     public Expression compile(String source) throws ExpressionFault {
         return compile(source, Map.of());
+    }
+
+    /**
+     * Notes where an expression's value goes.
+     *
+     * @param type a built-in type's local name
+     * @param row the path of what takes it
+     */
+    public void goesInto(String source, String type, String row) {
+        if (!fields.isEmpty()) {
+            FieldUse.whole(source)
+                    .filter(f -> fields.getOrDefault(f.name(), Set.of()).contains(f.field()))
+                    .ifPresent(f -> noticing.goesInto(f.name(), f.field(), type, row));
+        }
     }
 
     /** Likewise, knowing further prefixes, such as those of the message it looks at. */
@@ -119,7 +141,7 @@ public final class Expressions implements AutoCloseable {
     public Expression compile(String source, Map<String, String> prefixes, Engine engine) throws ExpressionFault {
         Expression compiled = compiled(source, prefixes, engine);
         if (!fields.isEmpty()) {
-            FieldUse.unknown(source, fields).forEach(u -> missing.accept(u.name(), u.field()));
+            FieldUse.unknown(source, fields).forEach(u -> noticing.missing(u.name(), u.field()));
         }
         return compiled;
     }

@@ -3,6 +3,7 @@ package org.wirekettle.expression;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.regex.Matcher;
@@ -48,14 +49,25 @@ final class FieldUse {
 
     private FieldUse() {}
 
-    /** A field that is not among those of what a name stands for; the name is {@code .} for the context. */
-    record Unknown(String name, String field) {}
+    /** A field of what a name stands for; the name is {@code .} for the context. */
+    record Asked(String name, String field) {}
+
+    private static final Pattern WHOLE =
+            Pattern.compile("\\s*(?:(?:\\.|\\$([\\p{L}_][\\p{L}\\p{N}_.-]*))/)?" + "([\\p{L}_][\\p{L}\\p{N}_.-]*)\\s*");
+
+    /** The field whose value an expression is as it stands; empty when it is anything else. */
+    static Optional<Asked> whole(String source) {
+        Matcher m = WHOLE.matcher(source);
+        return m.matches()
+                ? Optional.of(new Asked(m.group(1) == null ? CONTEXT : m.group(1), m.group(2)))
+                : Optional.empty();
+    }
 
     /** @param fields by name; names that are missing are not looked at */
-    static List<Unknown> unknown(String source, Map<String, Set<String>> fields) {
+    static List<Asked> unknown(String source, Map<String, Set<String>> fields) {
         String code = TEXTS.matcher(source).replaceAll(m -> " ".repeat(m.group().length()));
-        List<Unknown> out = new ArrayList<>();
-        Consumer<Unknown> check = u -> {
+        List<Asked> out = new ArrayList<>();
+        Consumer<Asked> check = u -> {
             Set<String> known = fields.get(u.name);
             if (known != null && !known.contains(u.field) && !out.contains(u)) {
                 out.add(u);
@@ -64,12 +76,12 @@ final class FieldUse {
         Matcher begins = BEGINS.matcher(code);
         while (!MOVES.matcher(code).find() && begins.find()) {
             if (!WORDS.contains(begins.group(1))) {
-                check.accept(new Unknown(CONTEXT, begins.group(1)));
+                check.accept(new Asked(CONTEXT, begins.group(1)));
             }
         }
         Matcher named = OF_NAME.matcher(code);
         while (named.find()) {
-            check.accept(new Unknown(named.group(1), named.group(2)));
+            check.accept(new Asked(named.group(1), named.group(2)));
         }
         return out;
     }

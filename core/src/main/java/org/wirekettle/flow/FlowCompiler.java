@@ -15,6 +15,7 @@ import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 
@@ -35,6 +36,8 @@ public final class FlowCompiler {
     private final List<CompiledFlow.Output> outputs = new ArrayList<>();
 
     private final Names names = new Names();
+
+    private final Warning noticing = new Warning();
     /** Every name there ever is. */
     private final Map<String, List<Node>> variables = new LinkedHashMap<>();
 
@@ -292,15 +295,27 @@ public final class FlowCompiler {
 
     /** Knowing the names there are here. */
     Expressions expressions() {
-        return names.expressions(all, this::warnOf);
+        return names.expressions(all, noticing);
     }
 
-    /** An expression asks for a field that is not there. */
-    private void warnOf(String name, String field) {
-        Problem found = Problem.warning("field", null, names.missing(name, field), null, null);
-        Problem placed = step == null ? found : found.inStep(step.id());
-        if (!isCalled() && !warnings.contains(placed)) {
-            warnings.add(placed);
+    /** What expressions ask of fields, and what that will come to. */
+    private final class Warning implements Expressions.Noticing {
+        @Override
+        public void missing(String name, String field) {
+            warn(null, names.missing(name, field));
+        }
+
+        @Override
+        public void goesInto(String name, String field, String type, String row) {
+            names.broken(name, field, type).ifPresent(why -> warn(row, row + " " + why));
+        }
+
+        private void warn(String row, String text) {
+            Problem found = Problem.warning("field", row == null ? null : Place.ofRow(row, null), text, null, null);
+            Problem placed = step == null ? found : found.inStep(step.id());
+            if (!isCalled() && !warnings.contains(placed)) {
+                warnings.add(placed);
+            }
         }
     }
 

@@ -5,12 +5,13 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
-import java.util.function.BiConsumer;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.shape.ValueKind;
 
 /**
  * The names there are at a place in a flow, and the context, with the fields of what they stand for; and of fields that
@@ -28,6 +29,10 @@ final class Names {
     private Map<String, List<Field>> known = new LinkedHashMap<>();
 
     private final Map<String, Step> lost = new HashMap<>();
+    /** Fields whose values were of another kind before, with the step that changed them. */
+    private final Map<String, Changed> changed = new HashMap<>();
+
+    private record Changed(ValueKind was, Step by) {}
 
     /** To come back to. */
     Map<String, List<Field>> now() {
@@ -47,12 +52,49 @@ final class Names {
     void stand(String name, @Nullable List<Field> fields, @Nullable Step by) {
         List<Field> before = known.put(name, fields);
         if (before != null && fields != null && by != null) {
+            before.forEach(b -> fields.stream()
+                    .filter(f -> f.name().equals(b.name()))
+                    .forEach(f -> changes(name + "/" + f.name(), kind(b), kind(f), by)));
             Set<String> kept = fields.stream().map(Field::name).collect(Collectors.toSet());
             before.stream().map(Field::name).filter(f -> !kept.contains(f)).forEach(f -> lost.put(name + "/" + f, by));
         }
         if (fields != null) {
             fields.forEach(f -> lost.remove(name + "/" + f.name()));
         }
+    }
+
+    private void changes(String field, ValueKind from, ValueKind to, Step by) {
+        ValueKind was = changed.containsKey(field) ? changed.get(field).was : from;
+        if (was == to) {
+            changed.remove(field);
+        } else if (from != to) {
+            changed.put(field, new Changed(was, by));
+        }
+    }
+
+    private static ValueKind kind(Field f) {
+        return ValueKind.of(f.type());
+    }
+
+    /**
+     * That a field no longer fits where it goes, since a step changed what its values are: in words.
+     *
+     * @param type of what takes it, a built-in type's local name
+     */
+    Optional<String> broken(String name, String field, String type) {
+        Changed change = changed.get(name + "/" + field);
+        ValueKind wanted = ValueKind.of(type);
+        ValueKind is = known.getOrDefault(name, List.of()).stream()
+                .filter(f -> f.name().equals(field))
+                .map(Names::kind)
+                .findFirst()
+                .orElse(wanted);
+        if (change == null || wanted == ValueKind.TEXT || is == wanted) {
+            return Optional.empty();
+        }
+        return Optional.of("takes " + wanted.words() + ", but " + field + " is " + is.words() + " here: it was "
+                + change.was.words() + " until the step “" + change.by.title() + "”. Give the new value another"
+                + " name there, or convert it here.");
     }
 
     /** Null when they are not known. */
@@ -70,8 +112,8 @@ final class Names {
         return found == null ? List.of() : found;
     }
 
-    /** Expressions that know these names. @param missing told of a name and a field that it has not */
-    Expressions expressions(Expressions all, BiConsumer<String, String> missing) {
+    /** Expressions that know these names. @param noticing told of what they ask of fields */
+    Expressions expressions(Expressions all, Expressions.Noticing noticing) {
         Map<String, Set<String>> fields = new HashMap<>();
         known.forEach((name, of) -> {
             if (of != null && !of.isEmpty()) {
@@ -80,7 +122,7 @@ final class Names {
         });
         List<String> variables =
                 known.keySet().stream().filter(n -> !n.equals(CONTEXT)).toList();
-        return all.knowing(variables, fields, missing::accept);
+        return all.knowing(variables, fields, noticing);
     }
 
     /** That a name has not this field, since when, and which it has: in words. */

@@ -175,6 +175,9 @@ final class MappingCompiler {
         }
         if (rule.xpath() != null && !rule.xpath().isBlank()) {
             out.value = expression(out.path, rule.xpath(), isRepeated(out.path));
+            if (out.shape.scalar() != null && !isRepeated(out.path)) {
+                expressions.goesInto(rule.xpath(), out.shape.scalar().base(), out.path);
+            }
         }
         if (rule.each() != null && !rule.each().isBlank()) {
             int slash = out.path.lastIndexOf('/');

@@ -7,6 +7,7 @@ import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Pick;
 
 /** Fields that a step leaves out and a later one asks for, as designing tells them. The source has port and draught. */
@@ -114,5 +115,54 @@ public final class LostFieldsTest {
                 List.of(
                         "e: There is no field parts in $record; it has port, draught.",
                         "d: There is no field m in $answers; it has n."));
+    }
+
+    private static Step call(String draught) {
+        return step(
+                "k",
+                CallStep.of(
+                        "Tides",
+                        null,
+                        null,
+                        "ask",
+                        "desk",
+                        List.of(Rule.xpath("Ask/port", "port"), Rule.xpath("Ask/draught", draught))));
+    }
+
+    private static Step deep(String type, boolean keepOthers, String as) {
+        return step(
+                "s" + type,
+                new ShapeStep(
+                        null,
+                        as,
+                        null,
+                        null,
+                        null,
+                        null,
+                        List.of(new Pick.Column("draught", "concat(draught, ' m')", null, type)),
+                        keepOthers,
+                        null,
+                        null));
+    }
+
+    @Test
+    public void aFieldWhoseValuesAStepChangedIsToldWhereItNoLongerFits() {
+        String broken =
+                "k: Ask/draught takes a number, but draught is text here: it was a number until the step “the record”. Give"
+                        + " the new value another name there, or convert it here.";
+        assertEquals(warnings(deep("string", true, "record"), call("draught")), List.of(broken));
+        assertEquals(warnings(deep("string", true, "record"), call("./draught")), List.of(broken));
+        assertEquals(warnings(deep("string", true, "record"), call("$record/draught")), List.of(broken));
+    }
+
+    @Test
+    public void whatIsConvertedOrStaysANumberOrIsKeptUnderAnotherNameFits() {
+        assertEquals(warnings(deep("string", true, "record"), call("substring-before(draught, ' m')")), List.of());
+        assertEquals(warnings(deep("integer", true, "record"), call("draught")), List.of());
+        assertEquals(warnings(deep("string", true, "shaped"), call("draught")), List.of());
+        assertEquals(warnings(call("draught")), List.of());
+        assertEquals(warnings(call("port")), List.of(), "of text it is known from its values alone what it holds");
+        assertEquals(
+                warnings(deep("string", true, "record"), deep("decimal", true, "record"), call("draught")), List.of());
     }
 }
