@@ -8,9 +8,9 @@ import org.testng.annotations.Test;
 
 /** A few of the rounds that {@code bench/run kills} makes many of; here the database only loses its connections. */
 public class KillRoundsTest {
-    private static final int ROUNDS = 4;
+    private static final int ROUNDS = 3;
     private static final int SOAKED_RECORDS = 1_000;
-    private static final int SHARED_ROUNDS = 3;
+    private static final int SHARED_ROUNDS = 2;
 
     @Test
     public void nothingIsLostNothingUnsafeSentTwiceAndTheTargetsHoldTheDoneRecords() throws Exception {
