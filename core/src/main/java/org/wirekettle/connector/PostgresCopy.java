@@ -1,7 +1,5 @@
 package org.wirekettle.connector;
 
-import java.io.IOException;
-import java.io.StringReader;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -9,7 +7,9 @@ import java.sql.SQLException;
 import java.util.List;
 import java.util.stream.Collectors;
 import org.postgresql.PGConnection;
+import org.postgresql.copy.CopyIn;
 import org.postgresql.copy.CopyManager;
+import org.wirekettle.record.ByteWriter;
 import org.wirekettle.record.Node;
 
 /**
@@ -17,11 +17,14 @@ import org.wirekettle.record.Node;
  * of an INSERT. Used by one thread.
  */
 final class PostgresCopy {
-    private static final int ROW_CHARS = 128;
+    private static final int FIRST_BYTES = 64 * 1024;
+    /** More memory is not kept from one portion to the next. */
+    private static final int MAX_KEPT = 4 * 1024 * 1024;
 
     private final CopyManager copy;
     private final String statement;
     private final List<Field> columns;
+    private ByteWriter rows = new ByteWriter(FIRST_BYTES);
 
     private PostgresCopy(CopyManager copy, String statement, List<Field> columns) {
         this.copy = copy;
@@ -62,35 +65,45 @@ final class PostgresCopy {
      * @throws IllegalArgumentException when a value is not of its column's type
      */
     void write(List<Node> records) throws SQLException {
-        StringBuilder rows = new StringBuilder(records.size() * ROW_CHARS);
+        rows.clear();
         for (Node r : records) {
             for (int i = 0; i < columns.size(); i++) {
                 if (i > 0) {
-                    rows.append('\t');
+                    rows.int8('\t');
                 }
-                value(columns.get(i), r, rows);
+                value(columns.get(i), r);
             }
-            rows.append('\n');
+            rows.int8('\n');
         }
+        CopyIn in = copy.copyIn(statement);
         try {
-            copy.copyIn(statement, new StringReader(rows.toString()));
-        } catch (IOException e) {
-            throw new SQLException(e.getMessage(), e);
+            in.writeToCopy(rows.memory(), 0, rows.length());
+            in.endCopy();
+        } finally {
+            if (in.isActive()) {
+                in.cancelCopy();
+            }
+        }
+        if (rows.memory().length > MAX_KEPT) {
+            rows = new ByteWriter(FIRST_BYTES);
         }
     }
 
-    private static void value(Field column, Node record, StringBuilder out) {
+    private void value(Field column, Node record) {
         Node field = record.child(column.name());
         String value = field == null || field.isNil() ? null : field.string();
         String text = SqlValues.lexical(value, column.type());
         if (text == null) {
-            out.append("\\N");
+            rows.int8('\\');
+            rows.int8('N');
             return;
         }
         int plain = plain(text);
-        out.append(text, 0, plain);
+        rows.utf8(text, 0, plain);
         if (plain < text.length()) {
-            escaped(SqlValues.whole(text), plain, out);
+            StringBuilder rest = new StringBuilder(text.length() - plain + 8);
+            escaped(SqlValues.whole(text), plain, rest);
+            rows.utf8(rest.toString(), 0, rest.length());
         }
     }
 

@@ -8,6 +8,8 @@ import java.util.Arrays;
  * Belongs to one thread: this is done for every record, where the locks of the JDK's streams are felt.
  */
 public final class ByteWriter {
+    private static final char ASCII_END = 0x80;
+
     private byte[] bytes;
     private int length;
 
@@ -75,12 +77,78 @@ public final class ByteWriter {
     public void text(String s) {
         if (s == null) {
             int32(-1);
+            return;
+        }
+        int at = length;
+        int32(0);
+        utf8(s, 0, s.length());
+        size(at);
+    }
+
+    /** In UTF-8, after how many bytes that is, {@link #packed}. */
+    public void packedText(String s) {
+        int size = utf8Length(s);
+        packed(size);
+        if (size == s.length()) {
+            utf8(s, 0, size);
         } else {
-            sized(s.getBytes(StandardCharsets.UTF_8));
+            raw(s.getBytes(StandardCharsets.UTF_8));
         }
     }
 
+    /** How many bytes {@link #text} writes. */
+    public static int sizeOfText(String s) {
+        return s == null ? Integer.BYTES : Integer.BYTES + utf8Length(s);
+    }
+
+    private static int utf8Length(String s) {
+        for (int i = 0; i < s.length(); i++) {
+            if (s.charAt(i) >= ASCII_END) {
+                return s.getBytes(StandardCharsets.UTF_8).length;
+            }
+        }
+        return s.length();
+    }
+
+    /** A part of a text in UTF-8. Mostly it is ASCII: then no array is made for it. */
+    public void utf8(String s, int from, int to) {
+        int start = length;
+        int at = need(to - from);
+        for (int i = from; i < to; i++) {
+            char c = s.charAt(i);
+            if (c >= ASCII_END) {
+                length = start;
+                raw(s.substring(from, to).getBytes(StandardCharsets.UTF_8));
+                return;
+            }
+            bytes[at++] = (byte) c;
+        }
+    }
+
+    /** Writes, where an int32 was left for it, how many bytes were written after it. */
+    public void size(int at) {
+        int end = length;
+        length = at;
+        int32(end - at - Integer.BYTES);
+        length = end;
+    }
+
+    public int length() {
+        return length;
+    }
+
+    /** Begins anew, in the same memory. */
+    public void clear() {
+        length = 0;
+    }
+
+    /** The memory itself, of which {@link #length} bytes are written. */
+    public byte[] memory() {
+        return bytes;
+    }
+
+    /** What was written; nothing more is written after it, unless it is cleared and more was expected than written. */
     public byte[] toBytes() {
-        return Arrays.copyOf(bytes, length);
+        return length == bytes.length ? bytes : Arrays.copyOf(bytes, length);
     }
 }

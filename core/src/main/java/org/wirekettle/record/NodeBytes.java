@@ -16,17 +16,27 @@ public final class NodeBytes {
     private static final int ATTRIBUTES = 4;
     private static final int MIXED = 8;
 
+    private static final int EXPECTED_BYTES = 512;
+
     private NodeBytes() {}
 
     public static byte[] write(Node tree) {
-        Writer out = new Writer();
+        Writer out = new Writer(new ByteWriter(EXPECTED_BYTES));
         out.node(tree);
         return out.out.toBytes();
     }
 
+    /** After how many bytes they are. */
+    public static void sized(Node tree, ByteWriter into) {
+        int at = into.length();
+        into.int32(0);
+        new Writer(into).node(tree);
+        into.size(at);
+    }
+
     /** Of several trees. */
     public static byte[] writeAll(List<Node> trees) {
-        Writer out = new Writer();
+        Writer out = new Writer(new ByteWriter(EXPECTED_BYTES));
         out.number(trees.size());
         trees.forEach(out::node);
         return out.out.toBytes();
@@ -48,7 +58,7 @@ public final class NodeBytes {
 
     private static final class Writer {
         private static final int LINEAR_NAMES = 24;
-        private final ByteWriter out = new ByteWriter(512);
+        private final ByteWriter out;
         private final String[] names = new String[LINEAR_NAMES];
         private final int[] hashes = new int[LINEAR_NAMES];
         private int nameCount;
@@ -57,14 +67,16 @@ public final class NodeBytes {
         /** Only of trees with many names. */
         private Map<String, Integer> byName;
 
+        Writer(ByteWriter out) {
+            this.out = out;
+        }
+
         void number(int n) {
             out.packed(n);
         }
 
         void text(String s) {
-            byte[] utf8 = s.getBytes(StandardCharsets.UTF_8);
-            out.packed(utf8.length);
-            out.raw(utf8);
+            out.packedText(s);
         }
 
         void name(String s) {

@@ -19,9 +19,30 @@ public final class ExchangeBytes {
     private ExchangeBytes() {}
 
     public static byte[] write(Exchange x) {
-        ByteWriter out = new ByteWriter(x.request().length + x.answer().length + 512);
+        // Made for every call: of its exact size, it is not copied again.
+        ByteWriter out = new ByteWriter(size(x));
         write(x, out);
         return out.toBytes();
+    }
+
+    private static int size(Exchange x) {
+        return 1
+                + Integer.BYTES
+                + 2 * Long.BYTES
+                + size(x.requestHeaders())
+                + size(x.answerHeaders())
+                + ByteWriter.sizeOfText(x.problem() == null ? "" : x.problem())
+                + 2 * Integer.BYTES
+                + x.request().length
+                + x.answer().length;
+    }
+
+    private static int size(List<String[]> headers) {
+        int out = Short.BYTES;
+        for (String[] h : headers) {
+            out += ByteWriter.sizeOfText(h[0]) + ByteWriter.sizeOfText(h[1] == null ? "" : h[1]);
+        }
+        return out;
     }
 
     static void write(Exchange x, ByteWriter out) {

@@ -1,6 +1,7 @@
 package org.wirekettle.run;
 
 import java.nio.ByteBuffer;
+import java.util.Arrays;
 import net.jpountz.lz4.LZ4Compressor;
 import net.jpountz.lz4.LZ4Factory;
 import net.jpountz.lz4.LZ4FastDecompressor;
@@ -25,13 +26,20 @@ final class Packed {
     }
 
     static byte[] pack(int format, ByteWriter plain) {
-        byte[] bytes = plain.toBytes();
-        byte[] packed = COMPRESSOR.compress(bytes);
-        ByteWriter out = new ByteWriter(HEAD_BYTES + packed.length);
-        out.int32(format);
-        out.int32(bytes.length);
-        out.raw(packed);
-        return out.toBytes();
+        byte[] out = new byte[maxSize(plain)];
+        return Arrays.copyOf(out, pack(format, plain, out));
+    }
+
+    /** How much room packing may need. */
+    static int maxSize(ByteWriter plain) {
+        return HEAD_BYTES + COMPRESSOR.maxCompressedLength(plain.length());
+    }
+
+    /** @param into with room for {@link #maxSize}. @return how many bytes it has come to */
+    static int pack(int format, ByteWriter plain, byte[] into) {
+        ByteBuffer.wrap(into).putInt(format).putInt(plain.length());
+        int room = into.length - HEAD_BYTES;
+        return HEAD_BYTES + COMPRESSOR.compress(plain.memory(), 0, plain.length(), into, HEAD_BYTES, room);
     }
 
     static byte[] unpack(byte[] block) {

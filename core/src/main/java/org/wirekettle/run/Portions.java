@@ -27,6 +27,7 @@ final class Portions {
     private final CompiledFlow flow;
     private final Ledger ledger;
     private final Consumer<Ledger.Portion> progress;
+    private final Packer packer = new Packer();
     private long number;
 
     Portions(CompiledFlow flow, Ledger ledger, Consumer<Ledger.Portion> progress) {
@@ -180,7 +181,7 @@ final class Portions {
                 .filter(e -> e.trail().fate() == Fate.GATHERED)
                 .map(Ended::member)
                 .toList();
-        byte[] block = TrailBlock.write(records);
+        byte[] block = TrailBlock.write(records, packer);
         return new Ledger.Portion(number++, first, trails, block, counts, deliveries, latency, totals, kept, members);
     }
 

@@ -75,18 +75,21 @@ public final class RunEngine {
     /**
      * A record that ended.
      *
-     * @param way the long part of its trail as bytes
+     * @param way the long part of its trail as bytes, see {@link TrailBlock#way}
      * @param rows what it writes, in the order of its effects
      * @param member where it was gathered; null when it was not
      * @param bytes what is kept of it until it is accounted for
      */
-    record Ended(Trail trail, byte[] way, List<OutputRows.Row> rows, Member member, long bytes) {
+    record Ended(Trail trail, List<byte[]> way, List<OutputRows.Row> rows, Member member, long bytes) {
         static Ended of(Trail trail, JournalledCalls calls) {
-            byte[] way = TrailBlock.way(trail, calls::shown);
+            List<byte[]> way = TrailBlock.way(trail, calls::shown);
             List<OutputRows.Row> rows =
                     OutputRows.of(trail.number(), trail.effects().rows());
             Member member = Member.of(trail);
-            long bytes = way.length + (member == null ? 0 : member.entries().length);
+            long bytes = member == null ? 0 : member.entries().length;
+            for (byte[] part : way) {
+                bytes += part.length;
+            }
             for (OutputRows.Row r : rows) {
                 bytes += r.bytes().length;
             }

@@ -28,7 +28,7 @@ public final class TrailBlock {
     /** The same, with the rows that a record wrote. */
     private static final int WITH_ROWS = Integer.MIN_VALUE + 1;
 
-    private static final long MAX_EXPECTED = 16L * 1024 * 1024;
+    private static final int EXPECTED_BYTES = 640;
 
     private TrailBlock() {}
 
@@ -66,10 +66,9 @@ public final class TrailBlock {
         return n.isLeaf() ? n.string().contains(text) : n.children().stream().anyMatch(c -> holds(c, text));
     }
 
-    static byte[] write(List<Ended> records) {
-        ByteWriter out = new ByteWriter((int) Math.min(
-                MAX_EXPECTED,
-                records.size() * 64L + records.stream().mapToLong(Ended::bytes).sum()));
+    /** @param packer of the pass, whose memory is used again */
+    static byte[] write(List<Ended> records, Packer packer) {
+        ByteWriter out = packer.begin();
         out.int32(records.size());
         for (Ended e : records) {
             Trail t = e.trail();
@@ -79,7 +78,7 @@ public final class TrailBlock {
             out.text(t.failedPath());
             out.text(t.code());
             out.text(t.reason());
-            out.raw(e.way());
+            e.way().forEach(out::raw);
             List<OutputRows.Row> rows = t.isThrough() ? e.rows() : List.of();
             out.int32(rows.size());
             for (OutputRows.Row r : rows) {
@@ -87,30 +86,38 @@ public final class TrailBlock {
                 out.sized(r.bytes());
             }
         }
-        return Packed.pack(WITH_ROWS, out);
+        return packer.pack(WITH_ROWS);
     }
 
     /**
      * What is long of a trail, and does not change with its fate: the record and the events.
      *
      * @param shown what may be kept of an exchange, as {@link ExchangeBytes} writes it
+     * @return parts that follow each other
      */
-    static byte[] way(Trail t, Function<Exchange, byte[]> shown) {
-        ByteWriter out = new ByteWriter(2048);
-        out.sized(NodeBytes.write(t.source()));
-        out.int32(t.events().size());
+    static List<byte[]> way(Trail t, Function<Exchange, byte[]> shown) {
+        List<byte[]> out = new ArrayList<>(3);
+        ByteWriter part = new ByteWriter(EXPECTED_BYTES);
+        NodeBytes.sized(t.source(), part);
+        part.int32(t.events().size());
         for (Trail.Event e : t.events()) {
-            out.text(e.path());
-            out.int64(e.atMillis());
-            out.int64(e.micros());
-            out.text(e.text());
+            part.text(e.path());
+            part.int64(e.atMillis());
+            part.int64(e.micros());
+            part.text(e.text());
             Exchange x = e.exchange();
-            out.int8(x == null ? 0 : 1);
+            part.int8(x == null ? 0 : 1);
             if (x != null) {
-                out.raw(shown.apply(x));
+                // Journal and trail share these bytes; they are not copied for either.
+                out.add(part.toBytes());
+                out.add(shown.apply(x));
+                part = new ByteWriter(EXPECTED_BYTES);
             }
         }
-        return out.toBytes();
+        if (part.length() > 0) {
+            out.add(part.toBytes());
+        }
+        return out;
     }
 
     public static List<Kept> read(byte[] block) {

@@ -176,7 +176,7 @@ public class JournalTest {
         });
         Trail good = flow.tryOn(17, NodeXml.read("<record><a>1 &lt; 2</a></record>"));
         Trail bad = flow.tryOn(18, NodeXml.read("<record><bad/></record>"));
-        List<TrailBlock.Kept> kept = TrailBlock.read(TrailBlock.write(List.of(ended(good), ended(bad))));
+        List<TrailBlock.Kept> kept = TrailBlock.read(TrailBlock.write(List.of(ended(good), ended(bad)), new Packer()));
         assertEquals(kept.get(0).number(), 17);
         assertEquals(kept.get(0).fate(), Fate.DONE);
         assertEquals(NodeXml.write(kept.get(0).record()), "<record><a>1 &lt; 2</a></record>");
