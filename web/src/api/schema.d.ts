@@ -191,6 +191,187 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/certificates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CertificateView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CertificatesGiven"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string[];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/certificates/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddressGiven"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Way"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/certificates/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CertificateChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/connections": {
         parameters: {
             query?: never;
@@ -368,6 +549,55 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{name}/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Trust */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Trusted"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string[];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -4264,6 +4494,9 @@ export interface components {
         AddedFiles: {
             files: components["schemas"]["UploadedFile"][];
         };
+        AddressGiven: {
+            url: string;
+        };
         Affected: {
             use: components["schemas"]["Use"];
             touched: components["schemas"]["Touched"][];
@@ -4350,6 +4583,21 @@ export interface components {
             upToMillis: number;
             /** Format: int64 */
             calls: number;
+        };
+        CertificateChange: {
+            forImports: boolean;
+        };
+        CertificateView: {
+            name: string;
+            facts: components["schemas"]["Facts"];
+            forImports: boolean;
+            usedBy: string[];
+            addedAt: components["schemas"]["OffsetDateTime"];
+            addedBy: string;
+        };
+        CertificatesGiven: {
+            pem: string;
+            forImports: boolean;
         };
         Change: {
             kind: components["schemas"]["Kind"];
@@ -4478,6 +4726,17 @@ export interface components {
         ExampleText: {
             envelope: string;
             problems: components["schemas"]["Problem"][];
+        };
+        Facts: {
+            subject: string;
+            issuer: string;
+            names: string[];
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            isOwnIssuer: boolean;
+            isAuthority: boolean;
+            sha256: string;
+            pem: string;
         };
         Failing: {
             /** Format: int64 */
@@ -4631,6 +4890,11 @@ export interface components {
             url?: string;
             text?: string;
         };
+        /**
+         * Format: date-time
+         * @example 2022-03-10T16:15:50Z
+         */
+        Instant: string;
         KeptChange: {
             value: string;
         };
@@ -4804,6 +5068,7 @@ export interface components {
             /** Format: int64 */
             micros?: number;
             warning?: string;
+            way?: components["schemas"]["Way"];
         };
         Problem: {
             severity: components["schemas"]["Severity"];
@@ -5006,6 +5271,9 @@ export interface components {
             timestamp?: boolean;
             mustUnderstand?: boolean;
             role?: string;
+            trust?: {
+                [key: string]: string[];
+            };
         };
         Settle: {
             numbers: number[];
@@ -5070,6 +5338,16 @@ export interface components {
         SqlStatement: {
             sql: string;
         };
+        Stage: {
+            name: string;
+            found: components["schemas"]["StageState"];
+            text?: string;
+            /** Format: int64 */
+            micros?: number;
+            todo?: string;
+        };
+        /** @enum {string} */
+        StageState: "GOOD" | "WARNING" | "STOPS" | "NOT_REACHED";
         Started: {
             /** Format: int64 */
             id: number;
@@ -5212,6 +5490,10 @@ export interface components {
             reply?: components["schemas"]["Tree"];
             failure?: string;
         };
+        Trusted: {
+            environment: string;
+            pem: string;
+        };
         UploadedFile: {
             name: string;
             base64?: string;
@@ -5264,6 +5546,12 @@ export interface components {
             /** Format: int32 */
             records: number;
             isSending: boolean;
+        };
+        Way: {
+            stages: components["schemas"]["Stage"][];
+            chain: components["schemas"]["Facts"][];
+            isBelieved: boolean;
+            isGood: boolean;
         };
         /** @enum {string} */
         WhenEmpty: "OMIT" | "KEEP" | "NIL";

@@ -10,6 +10,7 @@ import { Top } from './Top';
 const ContractList = lazy(() => import('../contracts').then((m) => ({ default: m.ContractList })));
 const ContractPage = lazy(() => import('../contracts').then((m) => ({ default: m.ContractPage })));
 const ImportContract = lazy(() => import('../contracts').then((m) => ({ default: m.ImportContract })));
+const CertificatesPage = lazy(() => import('../connections').then((m) => ({ default: m.CertificatesPage })));
 const ConnectionsPage = lazy(() => import('../connections').then((m) => ({ default: m.ConnectionsPage })));
 const DataPage = lazy(() => import('../data').then((m) => ({ default: m.DataPage })));
 const FlowList = lazy(() => import('../flows').then((m) => ({ default: m.FlowList })));
@@ -47,6 +48,7 @@ export function Shell() {
               <Route path="/contracts/import" element={<ImportContract />} />
               <Route path="/contracts/:name" element={<ContractPage />} />
               <Route path="/contracts/:name/:port/:operation" element={<ContractPage />} />
+              <Route path="/certificates" element={<CertificatesPage />} />
               <Route path="/connections" element={<ConnectionsPage />} />
               <Route path="/connections/:name" element={<ConnectionsPage />} />
               <Route path="/data" element={<DataPage />} />

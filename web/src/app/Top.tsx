@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dropdown, Select } from 'antd';
 import { useEffect, useRef } from 'react';
-import { NavLink, useNavigate } from 'react-router';
+import { NavLink, useLocation, useNavigate } from 'react-router';
 import { api, isAway } from '../api/client';
 import type { Overview } from '../api/types';
 import { setMode, useMode } from '../theme/theme';
@@ -11,6 +11,8 @@ import { Mark } from './Mark';
 import css from './Top.module.css';
 
 export function Top({ name, role }: { name: string; role: string }) {
+  // What connections share has pages of its own.
+  const isShared = useLocation().pathname.startsWith('/certificates');
   const queries = useQueryClient();
   const mode = useMode();
   const go = useNavigate();
@@ -50,7 +52,7 @@ export function Top({ name, role }: { name: string; role: string }) {
           <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/contracts">
             Contracts <small className="num">{o?.contracts}</small>
           </NavLink>
-          <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/connections">
+          <NavLink className={({ isActive }) => (isActive || isShared ? 'on' : '')} to="/connections">
             Connections <small className="num">{o?.connections}</small>
           </NavLink>
           <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/data">

@@ -6,9 +6,13 @@ import { millis } from '../common/format';
 import { ErrorText, Status } from '../common/ui';
 import { Addresses } from './Addresses';
 import { KINDS, kindNamed } from './kinds';
+import { ProbeWay } from './ProbeWay';
+import { Trusted } from './Trusted';
 import { useConnectionDraft } from './useConnectionDraft';
 import css from './ConnectionEditor.module.css';
 import { AboutBox } from '../about';
+
+type Draft = ReturnType<typeof useConnectionDraft>;
 
 /** A connection with its addresses, its log-in, and what its kind adds. */
 export function ConnectionEditor({ connection: c }: { connection?: ConnectionView }) {
@@ -43,7 +47,7 @@ export function ConnectionEditor({ connection: c }: { connection?: ConnectionVie
         )}
       </div>
       {c && <AboutBox kind="connection" name={c.name} />}
-      {d.probe.data && <Probed probe={d.probe.data} />}
+      {d.probe.data && <Probed d={d} probe={d.probe.data} />}
       {d.probe.isError && <ErrorText error={d.probe.error} />}
       {d.remove.isError && <ErrorText error={d.remove.error} />}
       {!c && <New d={d} />}
@@ -70,6 +74,9 @@ export function ConnectionEditor({ connection: c }: { connection?: ConnectionVie
           />
         </Field>
       </div>
+      {d.kind === 'soap' && (
+        <Trusted trust={d.settings.trust} set={(trust) => d.setSettings((s) => ({ ...s, trust }))} />
+      )}
       {kind.Settings && <kind.Settings settings={d.settings} set={d.setSettings} />}
       <div className={`row ${css.deeds}`}>
         <Button type="primary" disabled={!d.name.trim()} loading={d.save.isPending} onClick={() => d.save.mutate()}>
@@ -82,7 +89,7 @@ export function ConnectionEditor({ connection: c }: { connection?: ConnectionVie
 }
 
 /** What a new one is called, and what it leads to. */
-const New = ({ d }: { d: ReturnType<typeof useConnectionDraft> }) => (
+const New = ({ d }: { d: Draft }) => (
   <>
     <Field label="Name" id="connection-name">
       <Input
@@ -103,7 +110,22 @@ const New = ({ d }: { d: ReturnType<typeof useConnectionDraft> }) => (
   </>
 );
 
-const Probed = ({ probe }: { probe: Api<'Probe'> }) => (
+const Probed = ({ d, probe }: { d: Draft; probe: Api<'Probe'> }) => (
+  <>
+    {probe.way && (
+      <ProbeWay
+        way={probe.way}
+        where={`in ${d.environment}`}
+        trust={(pem) => d.trust.mutate(pem)}
+        trusting={d.trust.isPending}
+      />
+    )}
+    {d.trust.isError && <ErrorText error={d.trust.error} />}
+    {!probe.way && <Answer probe={probe} />}
+  </>
+);
+
+const Answer = ({ probe }: { probe: Api<'Probe'> }) => (
   <>
     <p>
       <Status mood={!probe.good ? 'bad' : probe.warning ? 'warn' : 'ok'}>{probe.text}</Status>{' '}

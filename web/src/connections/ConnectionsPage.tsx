@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { seg } from '../api/client';
 import { ErrorText } from '../common/ui';
 import { ConnectionEditor } from './ConnectionEditor';
@@ -46,6 +46,9 @@ export function ConnectionsPage() {
               <span className="soft">{kindNamed(c.kind).short}</span>
             </button>
           ))}
+        <Link className={`item soft ${css.shared}`} to="/certificates">
+          Certificates
+        </Link>
       </aside>
       <section className={`scroll ${css.body}`} aria-label="connection">
         {making || chosen ? (

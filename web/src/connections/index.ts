@@ -1,3 +1,5 @@
+export { CertificatesPage } from './CertificatesPage';
 export { ConnectionsPage } from './ConnectionsPage';
+export { LookAtAddress } from './LookAtAddress';
 export { connectionFor, connectionName } from './names';
 export { connectionKeys, leadsTo, useConnections, useConnectionsOf } from './queries';

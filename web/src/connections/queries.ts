@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { api } from '../api/client';
-import type { ConnectionView } from '../api/types';
+import type { Api, ConnectionView } from '../api/types';
 
 export const connectionKeys = { list: ['connections'] as const };
 
@@ -15,3 +15,6 @@ export function useConnectionsOf(kind: 'soap' | 'database'): ConnectionView[] {
 /** Whether a connection leads to that address in some environment. */
 export const leadsTo = (c: ConnectionView, address: string | undefined) =>
   !!address && Object.values<string>(c.settings.urls).includes(address);
+
+export const useCertificates = () =>
+  useQuery({ queryKey: ['certificates'], queryFn: () => api.get<Api<'CertificateView'>[]>('/certificates') });

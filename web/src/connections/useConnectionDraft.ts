@@ -45,6 +45,18 @@ export function useConnectionDraft(c: ConnectionView | undefined) {
   const probe = useMutation({
     mutationFn: () => api.post<Api<'Probe'>>(`${path}/probe?environment=${seg(environment)}`),
   });
+  const trust = useMutation({
+    mutationFn: (pem: string) => api.post<string[]>(`${path}/trust`, { environment, pem }),
+    onSuccess: async (names) => {
+      setSettings((s) => ({
+        ...s,
+        trust: { ...s.trust, [environment]: [...new Set([...(s.trust?.[environment] ?? []), ...names])] },
+      }));
+      await queries.invalidateQueries();
+      // The probe goes on by itself.
+      probe.mutate();
+    },
+  });
   const remove = useMutation({
     mutationFn: () => api.delete(path),
     onSuccess: async () => {
@@ -65,6 +77,7 @@ export function useConnectionDraft(c: ConnectionView | undefined) {
     setPassword,
     save,
     probe,
+    trust,
     remove,
     environment,
     wantsLogIn: offered.getAll('ask').some((a) => ['basic', 'token', 'digest'].includes(a)),

@@ -8,7 +8,7 @@ import { ErrorText } from '../common/ui';
 import { uploaded } from './files';
 import { RegistrySearch } from './RegistrySearch';
 import css from './ImportContract.module.css';
-import { useConnectionsOf } from '../connections';
+import { LookAtAddress, useConnectionsOf } from '../connections';
 
 type ImportBody = { url?: string; text?: string; files?: { name: string; upload: string }[] };
 
@@ -128,6 +128,7 @@ export function ImportContract() {
         {(run.error ?? sendFiles.error) && (
           <div className={css.gap}>
             <ErrorText title="Nothing was stored." error={run.error ?? sendFiles.error} />
+            {run.error && isAddress && <LookAtAddress key={text} url={text.trim()} then={submit} />}
           </div>
         )}
         <RegistrySearch connections={soap} take={(url) => run.mutate({ url })} />

@@ -2,6 +2,7 @@ package org.wirekettle.call;
 
 import java.io.IOException;
 import java.net.URI;
+import java.util.function.Supplier;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.xml.SafeXml;
 
@@ -15,15 +16,22 @@ public final class DocumentFetch {
     private static final int CALL_TIMEOUT_MILLIS = 30_000;
 
     private final HostPolicy policy;
+    private final Supplier<TlsTrust> trust;
 
     private final int callTimeoutMillis;
 
     public DocumentFetch(HostPolicy policy) {
-        this(policy, CALL_TIMEOUT_MILLIS);
+        this(policy, () -> TlsTrust.SYSTEM);
+    }
+
+    /** @param trust whose certificates are believed, asked for each document */
+    public DocumentFetch(HostPolicy policy, Supplier<TlsTrust> trust) {
+        this(policy, CALL_TIMEOUT_MILLIS, trust);
     }
 
     /** @param callTimeoutMillis for each document */
-    DocumentFetch(HostPolicy policy, int callTimeoutMillis) {
+    DocumentFetch(HostPolicy policy, int callTimeoutMillis, Supplier<TlsTrust> trust) {
+        this.trust = trust;
         this.policy = policy;
         this.callTimeoutMillis = callTimeoutMillis;
     }
@@ -94,7 +102,8 @@ public final class DocumentFetch {
                         1,
                         0,
                         SafeXml.MAX_DOCUMENT_BYTES,
-                        MessageSettings.NONE),
+                        MessageSettings.NONE,
+                        trust.get()),
                 policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {

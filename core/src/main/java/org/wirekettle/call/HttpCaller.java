@@ -24,6 +24,7 @@ import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManager;
 import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
 import org.apache.hc.client5.http.impl.routing.DefaultRoutePlanner;
 import org.apache.hc.client5.http.protocol.HttpClientContext;
+import org.apache.hc.client5.http.ssl.DefaultClientTlsStrategy;
 import org.apache.hc.core5.http.ClassicHttpRequest;
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.Header;
@@ -82,7 +83,12 @@ public final class HttpCaller implements AutoCloseable {
                                                 + (settings.password() == null ? "" : settings.password()))
                                         .getBytes(StandardCharsets.UTF_8));
         Timeout whole = Timeout.ofMilliseconds(settings.callTimeoutMillis());
-        PoolingHttpClientConnectionManager pool = PoolingHttpClientConnectionManagerBuilder.create()
+        PoolingHttpClientConnectionManagerBuilder connections = PoolingHttpClientConnectionManagerBuilder.create();
+        if (!settings.trust().equals(TlsTrust.SYSTEM)) {
+            connections.setTlsSocketStrategy(
+                    new DefaultClientTlsStrategy(settings.trust().context()));
+        }
+        PoolingHttpClientConnectionManager pool = connections
                 .setMaxConnPerRoute(settings.parallel())
                 .setMaxConnTotal(settings.parallel())
                 .setPoolConcurrencyPolicy(PoolConcurrencyPolicy.LAX)
@@ -118,7 +124,7 @@ public final class HttpCaller implements AutoCloseable {
                 .build();
     }
 
-    private static URI uri(String url) {
+    static URI uri(String url) {
         URI out;
         try {
             out = URI.create(url.strip().replace(" ", "%20"));

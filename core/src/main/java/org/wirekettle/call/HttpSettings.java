@@ -10,6 +10,7 @@ package org.wirekettle.call;
  * @param callsPerSecond 0 for no limit
  * @param maxAnswerBytes longer answers are refused
  * @param message what is added to SOAP messages
+ * @param trust whose certificates are believed
  */
 public record HttpSettings(
         String url,
@@ -20,7 +21,8 @@ public record HttpSettings(
         int parallel,
         double callsPerSecond,
         int maxAnswerBytes,
-        MessageSettings message) {
+        MessageSettings message,
+        TlsTrust trust) {
     /** Calls at a time to one service. */
     public static final int MAX_PARALLEL = 256;
 
@@ -28,6 +30,29 @@ public record HttpSettings(
     public static final int DEFAULT_CALL_TIMEOUT_MILLIS = 30_000;
     /** Bytes of one answer, unless the connection says otherwise. */
     public static final int DEFAULT_MAX_ANSWER_BYTES = 32 * 1024 * 1024;
+
+    public HttpSettings(
+            String url,
+            String user,
+            String password,
+            int connectTimeoutMillis,
+            int callTimeoutMillis,
+            int parallel,
+            double callsPerSecond,
+            int maxAnswerBytes,
+            MessageSettings message) {
+        this(
+                url,
+                user,
+                password,
+                connectTimeoutMillis,
+                callTimeoutMillis,
+                parallel,
+                callsPerSecond,
+                maxAnswerBytes,
+                message,
+                TlsTrust.SYSTEM);
+    }
 
     public static HttpSettings to(String url) {
         return new HttpSettings(
@@ -52,7 +77,36 @@ public record HttpSettings(
                 calls,
                 callsPerSecond,
                 maxAnswerBytes,
-                message);
+                message,
+                trust);
+    }
+
+    HttpSettings at(String other) {
+        return new HttpSettings(
+                other,
+                user,
+                password,
+                connectTimeoutMillis,
+                callTimeoutMillis,
+                parallel,
+                callsPerSecond,
+                maxAnswerBytes,
+                message,
+                trust);
+    }
+
+    public HttpSettings trusting(TlsTrust other) {
+        return new HttpSettings(
+                url,
+                user,
+                password,
+                connectTimeoutMillis,
+                callTimeoutMillis,
+                parallel,
+                callsPerSecond,
+                maxAnswerBytes,
+                message,
+                other);
     }
 
     @Override

@@ -108,8 +108,8 @@ final class TransportWords {
         String text = plain(find(e, SSLException.class));
         String lower = text.toLowerCase(Locale.ROOT);
         if (find(e, CertPathValidatorException.class) != null || lower.contains("path building failed")) {
-            return "TLS failed: the certificate of " + host + " comes from an authority that is not known here (" + text
-                    + ")";
+            return "TLS failed: the certificate of " + host + " comes from an authority that is not known here; a probe"
+                    + " shows it, and it can be trusted from there";
         }
         if (lower.contains("unrecognized ssl message")) {
             return "TLS failed: " + uri.getAuthority()

@@ -175,7 +175,7 @@ public class DecisionsTest {
     public void anAddressThatNeverAnswersEndsInWords() throws Exception {
         try (java.net.ServerSocket silent =
                 new java.net.ServerSocket(0, 5, java.net.InetAddress.getLoopbackAddress())) {
-            DocumentFetch fetch = new DocumentFetch(HostPolicy.of("loopback"), 300);
+            DocumentFetch fetch = new DocumentFetch(HostPolicy.of("loopback"), 300, () -> TlsTrust.SYSTEM);
             java.io.IOException e = org.testng.Assert.expectThrows(
                     java.io.IOException.class, () -> fetch.get("http://127.0.0.1:" + silent.getLocalPort() + "/wsdl"));
             assertTrue(e.getMessage().contains("300 ms") || e.getMessage().contains("time"), e.getMessage());

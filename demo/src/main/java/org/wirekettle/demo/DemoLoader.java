@@ -36,6 +36,9 @@ public final class DemoLoader implements Callable<Integer> {
     @Option(names = "--services", required = true, description = "the simulated services' address")
     private String services;
 
+    @Option(names = "--tls-services", description = "their address over TLS")
+    private String tlsServices;
+
     /** Passwords come from the environment: an argument list can be read by everybody on the machine. */
     private final String adminPassword = System.getenv().getOrDefault("WK_ADMIN_PASSWORD", "");
 
@@ -143,6 +146,9 @@ public final class DemoLoader implements Callable<Integer> {
         service("dues-office", "/dues");
         service("bulletin", "/bulletin");
         service("registry", "/registry");
+        if (tlsServices != null && !leadsTo(tlsServices)) {
+            service("tide-desk-tls", URI.create(tlsServices + "/tidedesk"));
+        }
         ObjectNode harbour = json.createObjectNode().put("kind", "database").put("password", databasePassword);
         harbour.putObject("settings")
                 .put("user", databaseUser)
@@ -152,13 +158,22 @@ public final class DemoLoader implements Callable<Integer> {
         send("PUT", "/api/connections/harbour", harbour);
     }
 
+    /** Whom somebody has trusted there stays so. */
+    private boolean leadsTo(String url) throws IOException, InterruptedException {
+        return send("GET", "/api/connections", null).toString().contains(url + "/");
+    }
+
     private void service(String name, String path) throws IOException, InterruptedException {
+        service(name, URI.create(services + path));
+    }
+
+    private void service(String name, URI address) throws IOException, InterruptedException {
         ObjectNode c = json.createObjectNode().put("kind", "soap");
         c.putObject("settings")
                 .put("parallel", 8)
                 .putObject("urls")
-                .put("test", services + path)
-                .put("live", services + path);
+                .put("test", address.toString())
+                .put("live", address.toString());
         send("PUT", "/api/connections/" + name, c);
     }
 

@@ -1,5 +1,6 @@
 package org.wirekettle.demo;
 
+import java.nio.file.Path;
 import java.util.concurrent.Callable;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -30,6 +31,12 @@ public final class DemoMain implements Callable<Integer> {
             defaultValue = "0")
     private int dropEvery;
 
+    @Option(names = "--tls-port", description = "a second port, over TLS; 0 for none", defaultValue = "0")
+    private int tlsPort;
+
+    @Option(names = "--keys", description = "file that keeps the key and the certificates of the TLS port")
+    private Path keys;
+
     @Option(names = "--count-bodies", description = "count repeated requests, shown at /counts")
     private boolean countBodies;
 
@@ -45,6 +52,10 @@ public final class DemoMain implements Callable<Integer> {
         DemoServer server =
                 new DemoServer(new DemoServer.Settings(port, delayMillis, faultEvery, dropEvery, countBodies));
         System.out.println("demo services at " + server.url());
+        if (tlsPort > 0) {
+            System.out.println(
+                    "and over TLS at https://127.0.0.1:" + server.listenWithTls(tlsPort, Authority.kept(keys)));
+        }
         return 0;
     }
 }

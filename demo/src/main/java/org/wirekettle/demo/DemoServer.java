@@ -6,6 +6,7 @@ import io.vertx.core.buffer.Buffer;
 import io.vertx.core.http.HttpServer;
 import io.vertx.core.http.HttpServerOptions;
 import io.vertx.core.http.HttpServerRequest;
+import io.vertx.core.net.PfxOptions;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
@@ -65,6 +66,30 @@ public final class DemoServer implements AutoCloseable {
                     .actualPort();
             servers.add(s);
         }
+    }
+
+    /**
+     * The same services over TLS, with a certificate of an authority that nobody knows.
+     *
+     * @param tlsPort 0 for a free one
+     * @param keys a PKCS#12 store, see {@link Authority#kept}
+     * @return the port
+     */
+    public int listenWithTls(int tlsPort, byte[] keys) throws Exception {
+        HttpServer s = vertx.createHttpServer(new HttpServerOptions()
+                .setHost("127.0.0.1")
+                .setPort(tlsPort)
+                .setSsl(true)
+                .setKeyCertOptions(
+                        new PfxOptions().setValue(Buffer.buffer(keys)).setPassword(Authority.password()))
+                .setIdleTimeout(60));
+        s.requestHandler(this::handle);
+        servers.add(s);
+        return s.listen()
+                .toCompletionStage()
+                .toCompletableFuture()
+                .get(20, TimeUnit.SECONDS)
+                .actualPort();
     }
 
     /** Several event loops can share a port only when it is known beforehand. */

@@ -1,6 +1,7 @@
 package org.wirekettle.server.connections;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import jakarta.transaction.Transactional;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
@@ -8,15 +9,20 @@ import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.QueryParam;
+import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.time.Clock;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.call.Exchange;
+import org.wirekettle.call.ConnectionProbe;
 import org.wirekettle.call.HostPolicy;
-import org.wirekettle.call.HttpCaller;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.InUse;
@@ -37,6 +43,8 @@ public class ConnectionResource {
     private final Secrets secrets;
     private final HostPolicy policy;
     private final UseMapper uses;
+    private final CertificateStore store;
+    private final Clock clock;
 
     ConnectionResource(
             ConnectionMapper rows,
@@ -44,7 +52,11 @@ public class ConnectionResource {
             Json json,
             Secrets secrets,
             HostPolicy policy,
-            UseMapper uses) {
+            UseMapper uses,
+            CertificateStore store,
+            Clock clock) {
+        this.store = store;
+        this.clock = clock;
         this.uses = uses;
         this.rows = rows;
         this.connections = connections;
@@ -59,12 +71,17 @@ public class ConnectionResource {
     public record ConnectionChange(
             String kind, Settings settings, @Nullable String password) {}
 
+    /** @param way of a service: its stages */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Probe(
             boolean good,
             String text,
-            Long micros,
-            @Nullable String warning) {}
+            @Nullable Long micros,
+            @Nullable String warning,
+            @Nullable Way way) {}
+
+    /** @param pem the certificate, as the probe has shown it */
+    public record Trusted(String environment, String pem) {}
 
     @GET
     public List<ConnectionView> list() {
@@ -80,6 +97,9 @@ public class ConnectionResource {
         Names.check(name, "connection.name");
         ConnectionMapper.Row old = rows.get(name);
         Change wanted = ConnectionRules.checked(in);
+        if (wanted.settings().trust() != null) {
+            store.check(wanted.settings().trust().values());
+        }
         boolean keeps = wanted.password() == null && old != null && old.secret != null;
         if (keeps) {
             ConnectionRules.checkOrigins(wanted, connections.settings(old));
@@ -112,33 +132,58 @@ public class ConnectionResource {
                         c.getMetaData().getDatabaseProductName() + " "
                                 + c.getMetaData().getDatabaseProductVersion(),
                         (System.nanoTime() - start) / 1000,
-                        Connections.warning(c));
+                        Connections.warning(c),
+                        null);
             } catch (SQLException e) {
-                return new Probe(false, words(e), null, null);
+                return new Probe(false, words(e), null, null, null);
             }
         }
-        try (HttpCaller http = new HttpCaller(connections.http(name, environment), policy)) {
-            Exchange x = http.get();
-            return x.outcome() == Exchange.Outcome.ANSWERED
-                    ? new Probe(
-                            true,
-                            "it answers, with HTTP status " + x.status() + " to a GET",
-                            x.totalMicros(),
-                            refused(x.status()))
-                    : new Probe(false, x.problem(), null, null);
+        try {
+            return probe(ConnectionProbe.of(connections.http(name, environment), policy, clock));
         } catch (IllegalArgumentException e) {
-            return new Probe(false, words(e), null, null);
+            return new Probe(false, words(e), null, null, null);
         }
     }
 
-    /** What a status that is no success may mean; null for a success. */
-    private static String refused(int status) {
-        return switch (status) {
-            case 404, 410 -> "There is something, but not at this address: look at its path.";
-            case 401, 403, 407 -> "It wants a log-in, or another one.";
-            case 405, 400, 415, 500, 501 -> "Many services refuse a GET and answer calls: try one on the Bench.";
-            default -> status < 400 ? null : "It is not well at the moment, or not what was meant.";
-        };
+    private static Probe probe(ConnectionProbe.Result found) {
+        ConnectionProbe.Stage last = found.stages().stream()
+                .filter(s -> s.found() == ConnectionProbe.StageState.STOPS)
+                .findFirst()
+                .orElseGet(() -> found.stages().stream()
+                        .filter(s -> s.name().equals("HTTP"))
+                        .findFirst()
+                        .orElseThrow());
+        long micros = found.stages().stream()
+                .filter(s -> s.micros() != null)
+                .mapToLong(ConnectionProbe.Stage::micros)
+                .sum();
+        return new Probe(found.isGood(), last.text(), micros, found.isGood() ? last.todo() : null, Way.of(found));
+    }
+
+    /**
+     * Believes a certificate that a probe has shown, for one environment of the connection.
+     *
+     * @return the names it is kept under
+     */
+    @POST
+    @Path("{name}/trust")
+    @Transactional
+    public List<String> trust(@PathParam("name") String name, Trusted in) {
+        ConnectionMapper.Row row = connections.row(name);
+        Settings s = connections.settings(row);
+        String environment = Wrong.required(in.environment(), "environment");
+        if (!s.urls().containsKey(environment)) {
+            throw Wrong.input(
+                    "connection.environment", "The connection " + name + " has no environment " + environment + ".");
+        }
+        List<String> added = store.add(Wrong.required(in.pem(), "pem").getBytes(StandardCharsets.UTF_8), false);
+        Map<String, List<String>> trust = new LinkedHashMap<>(s.trust() == null ? Map.of() : s.trust());
+        Set<String> names = new LinkedHashSet<>(trust.getOrDefault(environment, List.of()));
+        names.addAll(added);
+        trust.put(environment, List.copyOf(names));
+        Change wanted = ConnectionRules.checked(new ConnectionChange(row.kind, s.trusting(trust), null));
+        rows.put(name, row.kind, json.write(wanted.settings()), row.secret);
+        return added;
     }
 
     /** A driver wraps what stopped it: the innermost words are the reason. */

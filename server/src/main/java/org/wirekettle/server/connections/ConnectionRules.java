@@ -3,6 +3,7 @@ package org.wirekettle.server.connections;
 import java.net.URI;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
 import org.wirekettle.call.HttpSettings;
@@ -18,6 +19,7 @@ final class ConnectionRules {
     private static final int MAX_TEXT_CHARS = 500;
     private static final int MAX_TIMEOUT_MILLIS = 3_600_000;
     private static final int MAX_RETRIES = 20;
+    private static final int MAX_TRUSTED = 50;
     private static final double MAX_RATE = 100_000;
 
     private ConnectionRules() {}
@@ -51,6 +53,20 @@ final class ConnectionRules {
         }
         length("The user", s.user());
         length("The role", s.role());
+        trust(s);
+    }
+
+    private static void trust(Settings s) {
+        if (s.trust() == null) {
+            return;
+        }
+        s.trust().forEach((environment, names) -> {
+            if (names == null || names.size() > MAX_TRUSTED || names.stream().anyMatch(Objects::isNull)) {
+                throw Wrong.input(
+                        "connection.trust",
+                        "For " + environment + " at most " + MAX_TRUSTED + " certificates are named.");
+            }
+        });
     }
 
     private static void range(String what, Integer value, int least, int most) {
@@ -144,7 +160,8 @@ final class ConnectionRules {
                 s.token(),
                 s.timestamp(),
                 s.mustUnderstand(),
-                s.role());
+                s.role(),
+                s.trust());
     }
 
     /** Without passwords that an earlier version kept in addresses. */

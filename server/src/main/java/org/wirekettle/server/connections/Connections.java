@@ -9,6 +9,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -31,8 +32,16 @@ public class Connections {
     private final Secrets secrets;
     private final HostPolicy policy;
     private final DatabasePools pools;
+    private final CertificateStore certificates;
 
-    Connections(ConnectionMapper rows, Json json, Secrets secrets, HostPolicy policy, DatabasePools pools) {
+    Connections(
+            ConnectionMapper rows,
+            Json json,
+            Secrets secrets,
+            HostPolicy policy,
+            DatabasePools pools,
+            CertificateStore certificates) {
+        this.certificates = certificates;
         this.pools = pools;
         this.policy = policy;
         this.rows = rows;
@@ -53,6 +62,7 @@ public class Connections {
      * @param callTimeoutMillis for a whole call; null for 30 s
      * @param mustUnderstand whether the headers it adds must be understood; null for those of security only
      * @param role whom these headers are for; null for the last receiver
+     * @param trust by environment: names of certificates that are believed beside the system's
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Settings(
@@ -67,9 +77,27 @@ public class Connections {
             @Nullable String token,
             Boolean timestamp,
             Boolean mustUnderstand,
-            @Nullable String role) {
+            @Nullable String role,
+            @Nullable Map<String, List<String>> trust) {
         public Settings {
             urls = urls == null ? Map.of() : urls;
+        }
+
+        Settings trusting(Map<String, List<String>> certificates) {
+            return new Settings(
+                    urls,
+                    user,
+                    connectTimeoutMillis,
+                    callTimeoutMillis,
+                    parallel,
+                    callsPerSecond,
+                    retries,
+                    addressing,
+                    token,
+                    timestamp,
+                    mustUnderstand,
+                    role,
+                    certificates);
         }
     }
 
@@ -124,7 +152,18 @@ public class Connections {
                         token(s.token()),
                         Boolean.TRUE.equals(s.timestamp()),
                         s.mustUnderstand(),
-                        s.role()));
+                        s.role()),
+                certificates.trust(trusted(s, environment)));
+    }
+
+    private static List<String> trusted(Settings s, String environment) {
+        if (s.trust() == null) {
+            return List.of();
+        }
+        String of = environment == null || environment.isBlank()
+                ? s.urls().keySet().stream().findFirst().orElse("")
+                : environment;
+        return s.trust().getOrDefault(of, List.of());
     }
 
     private static Security.Token token(String word) {

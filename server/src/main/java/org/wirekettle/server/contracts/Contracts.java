@@ -23,6 +23,7 @@ import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.connections.CertificateStore;
 import org.wirekettle.server.connections.Connections;
 
 /** The project's contracts. Recently used ones are kept in memory, by name and version. */
@@ -73,12 +74,18 @@ public class Contracts {
      */
     public record Stored(String name, int version, boolean isNew, String said) {}
 
-    Contracts(ContractMapper rows, Json json, Connections connections, HostPolicy policy, UseMapper uses) {
+    Contracts(
+            ContractMapper rows,
+            Json json,
+            Connections connections,
+            HostPolicy policy,
+            UseMapper uses,
+            CertificateStore certificates) {
         this.uses = uses;
         this.rows = rows;
         this.json = json;
         this.connections = connections;
-        this.web = new DocumentFetch(policy);
+        this.web = new DocumentFetch(policy, certificates::forImports);
     }
 
     public Optional<Contract> find(String name) {

@@ -21,7 +21,7 @@ public class ConnectionRulesTest {
         for (int i = 0; i < environmentsAndUrls.length; i += 2) {
             urls.put(environmentsAndUrls[i], environmentsAndUrls[i + 1]);
         }
-        return new Settings(urls, null, null, null, null, null, null, null, null, null, null, null);
+        return new Settings(urls, null, null, null, null, null, null, null, null, null, null, null, null);
     }
 
     private static Settings limits(Integer connect, Integer call, Integer parallel, Double rate, Integer retries) {
@@ -33,6 +33,7 @@ public class ConnectionRulesTest {
                 parallel,
                 rate,
                 retries,
+                null,
                 null,
                 null,
                 null,

@@ -1,0 +1,361 @@
+package org.wirekettle.call;
+
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.Socket;
+import java.net.URI;
+import java.net.UnknownHostException;
+import java.nio.charset.StandardCharsets;
+import java.security.GeneralSecurityException;
+import java.security.cert.CertificateException;
+import java.security.cert.X509Certificate;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.concurrent.TimeUnit;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLEngine;
+import javax.net.ssl.SSLException;
+import javax.net.ssl.SSLSocket;
+import javax.net.ssl.TrustManager;
+import javax.net.ssl.X509ExtendedTrustManager;
+import org.apache.hc.client5.http.ssl.DefaultHostnameVerifier;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.Exchange.Outcome;
+
+/**
+ * Goes the way of a call stage by stage and tells at each what it found, how long it took, and, where the way ends,
+ * what to do. Nothing is sent before the service's certificate is believed. Used once.
+ */
+public final class ConnectionProbe {
+    /** How far a certificate's end may be before it is told. */
+    private static final int DAYS_TO_TELL = 30;
+
+    private static final Pattern TITLE = Pattern.compile("(?is)<title[^>]*>\\s*(.{1,200}?)\\s*</title>");
+    private static final int LOOKED_AT = 4_000;
+
+    /** What came of a stage. */
+    public enum StageState {
+        GOOD,
+        /** The way goes on, but something is to be looked at. */
+        WARNING,
+        /** The way ends here. */
+        STOPS,
+        NOT_REACHED
+    }
+
+    /**
+     * A part of the way.
+     *
+     * @param name {@code name}, {@code allowed}, {@code TCP}, {@code TLS}, {@code HTTP} or {@code description}
+     * @param text what was found, in words
+     * @param todo what to do about it; null for nothing
+     */
+    public record Stage(
+            String name,
+            StageState found,
+            @Nullable String text,
+            @Nullable Long micros,
+            @Nullable String todo) {}
+
+    /**
+     * What a probe found.
+     *
+     * @param chain the certificates that the service shows, its own first; empty without TLS
+     * @param isBelieved whether the chain leads to somebody who is believed
+     */
+    public record Result(List<Stage> stages, List<Certificates.Facts> chain, boolean isBelieved) {
+        public boolean isGood() {
+            return stages.stream().allMatch(s -> s.found == StageState.GOOD || s.found == StageState.WARNING);
+        }
+    }
+
+    private final HttpSettings settings;
+    private final HostPolicy policy;
+    private final Clock clock;
+    private final URI uri;
+    private final int port;
+    private final List<Stage> stages = new ArrayList<>();
+    private List<X509Certificate> chain = List.of();
+    private boolean isBelieved = true;
+    private long startNanos;
+
+    private ConnectionProbe(HttpSettings settings, HostPolicy policy, Clock clock) {
+        this.settings = settings;
+        this.policy = policy;
+        this.clock = clock;
+        this.uri = HttpCaller.uri(settings.url());
+        this.port = uri.getPort() >= 0 ? uri.getPort() : isTls() ? 443 : 80;
+    }
+
+    /**
+     * Goes the way once, at most as long as a call may take for each stage.
+     *
+     * @throws IllegalArgumentException when the address is no http or https URL
+     */
+    public static Result of(HttpSettings settings, HostPolicy policy, Clock clock) {
+        ConnectionProbe p = new ConnectionProbe(settings, policy, clock);
+        p.go();
+        for (String name : p.isTls()
+                ? List.of("name", "allowed", "TCP", "TLS", "HTTP", "description")
+                : List.of("name", "allowed", "TCP", "HTTP", "description")) {
+            if (p.stages.stream().noneMatch(s -> s.name.equals(name))) {
+                p.stages.add(new Stage(name, StageState.NOT_REACHED, null, null, null));
+            }
+        }
+        return new Result(
+                List.copyOf(p.stages), p.chain.stream().map(Certificates::facts).toList(), p.isBelieved);
+    }
+
+    private boolean isTls() {
+        return "https".equalsIgnoreCase(uri.getScheme());
+    }
+
+    private void go() {
+        begin();
+        InetAddress[] found;
+        try {
+            found = InetAddress.getAllByName(uri.getHost());
+        } catch (UnknownHostException e) {
+            stops(
+                    "name",
+                    "the host " + uri.getHost() + " has no address",
+                    "Look at its spelling, and at the network's" + " name server.");
+            return;
+        }
+        good("name", found[0].getHostAddress() + (found.length == 1 ? "" : " and " + (found.length - 1) + " more"));
+        begin();
+        String refusal = policy.refusal(uri.getHost(), found);
+        if (refusal != null) {
+            stops("allowed", refusal, null);
+            return;
+        }
+        good("allowed", uri.getHost());
+        begin();
+        try (Socket plain = new Socket()) {
+            plain.connect(new InetSocketAddress(found[0], port), settings.connectTimeoutMillis());
+            plain.setSoTimeout(settings.callTimeoutMillis());
+            good("TCP", "port " + port + " accepts");
+            if (isTls() && !tls(plain)) {
+                return;
+            }
+        } catch (IOException e) {
+            stops(
+                    "TCP",
+                    TransportWords.of(e, uri, settings, false),
+                    "Look whether the service runs, whether " + port
+                            + " is its port, and whether a firewall is between.");
+            return;
+        }
+        http();
+    }
+
+    private void begin() {
+        startNanos = System.nanoTime();
+    }
+
+    private void good(String name, String text) {
+        add(name, StageState.GOOD, text, null);
+    }
+
+    private void stops(String name, String text, String todo) {
+        add(name, StageState.STOPS, text, todo);
+    }
+
+    private void add(String name, StageState found, String text, String todo) {
+        long micros = TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - startNanos);
+        stages.add(new Stage(name, found, text, micros, todo));
+    }
+
+    /** Believes whatever it is shown, to be able to show it; nothing is sent to somebody so believed. */
+    private static final class Seeing extends X509ExtendedTrustManager {
+        private X509Certificate[] shown = {};
+
+        @Override
+        public void checkServerTrusted(X509Certificate[] certificates, String authType, Socket socket) {
+            shown = certificates.clone();
+        }
+
+        @Override
+        public void checkServerTrusted(X509Certificate[] certificates, String authType, SSLEngine engine) {
+            shown = certificates.clone();
+        }
+
+        @Override
+        public void checkServerTrusted(X509Certificate[] certificates, String authType) {
+            shown = certificates.clone();
+        }
+
+        @Override
+        public void checkClientTrusted(X509Certificate[] c, String a, Socket s) throws CertificateException {
+            throw new CertificateException("this is no service");
+        }
+
+        @Override
+        public void checkClientTrusted(X509Certificate[] c, String a, SSLEngine e) throws CertificateException {
+            throw new CertificateException("this is no service");
+        }
+
+        @Override
+        public void checkClientTrusted(X509Certificate[] c, String a) throws CertificateException {
+            throw new CertificateException("this is no service");
+        }
+
+        @Override
+        public X509Certificate[] getAcceptedIssuers() {
+            return new X509Certificate[0];
+        }
+    }
+
+    private boolean tls(Socket plain) throws IOException {
+        begin();
+        Seeing seeing = new Seeing();
+        try {
+            SSLContext context = SSLContext.getInstance("TLS");
+            context.init(null, new TrustManager[] {seeing}, null);
+            SSLSocket tls = (SSLSocket) context.getSocketFactory().createSocket(plain, uri.getHost(), port, false);
+            tls.startHandshake();
+            chain = Arrays.asList(seeing.shown);
+            return judged(tls.getSession().getProtocol().replace("TLSv", "TLS "));
+        } catch (SSLException e) {
+            chain = Arrays.asList(seeing.shown);
+            stops("TLS", TransportWords.of(e, uri, settings, false), null);
+            return false;
+        } catch (GeneralSecurityException e) {
+            throw new IllegalStateException("TLS cannot be set up: " + e.getMessage(), e);
+        }
+    }
+
+    private boolean judged(String spoken) {
+        X509Certificate own = chain.get(0);
+        Instant now = clock.instant();
+        isBelieved = isKnown();
+        for (X509Certificate c : chain) {
+            Certificates.Facts f = Certificates.facts(c);
+            if (f.until().isBefore(now) || f.from().isAfter(now)) {
+                boolean isOver = f.until().isBefore(now);
+                stops(
+                        "TLS",
+                        spoken + "; the certificate of " + f.subject()
+                                + (isOver ? " ended on " + day(f.until()) : " counts only from " + day(f.from())),
+                        isOver
+                                ? "The people of the service have to renew it."
+                                : "Compare the clock of this machine with theirs.");
+                return false;
+            }
+        }
+        if (!isBelieved) {
+            stops(
+                    "TLS",
+                    spoken + "; its issuer, "
+                            + Certificates.facts(chain.get(chain.size() - 1)).issuer() + ", is not known here",
+                    "Ask the people of the service for the fingerprint of their issuer and compare it; then it can be"
+                            + " trusted here.");
+            return false;
+        }
+        try {
+            new DefaultHostnameVerifier().verify(uri.getHost(), own);
+        } catch (SSLException e) {
+            stops(
+                    "TLS",
+                    spoken + "; the certificate is not for " + uri.getHost() + " but for "
+                            + String.join(", ", Certificates.facts(own).names()),
+                    "Use the address that the certificate is for.");
+            return false;
+        }
+        long days = TimeUnit.MILLISECONDS.toDays(own.getNotAfter().getTime() - now.toEpochMilli());
+        add(
+                "TLS",
+                days <= DAYS_TO_TELL ? StageState.WARNING : StageState.GOOD,
+                spoken + ", " + Certificates.facts(own).subject() + " of "
+                        + Certificates.facts(own).issuer() + ", ends in " + days + " days",
+                days <= DAYS_TO_TELL ? "The people of the service have to renew it in time." : null);
+        return true;
+    }
+
+    private boolean isKnown() {
+        try {
+            String key = chain.get(0).getPublicKey().getAlgorithm();
+            // The name is looked at apart, and so is the time: an ended certificate of a known issuer is known.
+            settings.trust()
+                    .manager()
+                    .checkServerTrusted(
+                            chain.toArray(new X509Certificate[0]), key.equals("EC") ? "ECDHE_ECDSA" : "ECDHE_RSA");
+            return true;
+        } catch (CertificateException e) {
+            return false;
+        }
+    }
+
+    private static String day(Instant at) {
+        return at.toString().substring(0, 10);
+    }
+
+    private void http() {
+        begin();
+        Exchange x;
+        try (HttpCaller caller = new HttpCaller(settings, policy)) {
+            x = caller.get();
+        }
+        if (x.outcome() != Outcome.ANSWERED) {
+            stops("HTTP", x.problem(), null);
+            return;
+        }
+        String todo = todo(x.status());
+        boolean isWell = todo == null;
+        add(
+                "HTTP",
+                isWell ? StageState.GOOD : StageState.WARNING,
+                "status " + x.status() + " to a GET" + title(x) + asked(x),
+                todo);
+        description();
+    }
+
+    private static String title(Exchange x) {
+        byte[] start = Arrays.copyOf(x.answer(), Math.min(LOOKED_AT, x.answer().length));
+        Matcher m = TITLE.matcher(new String(start, StandardCharsets.UTF_8));
+        return m.find() ? ", a page “" + m.group(1).replaceAll("\\s+", " ") + "”" : "";
+    }
+
+    private static String asked(Exchange x) {
+        return x.answerHeaders().stream()
+                .filter(h -> h[0].equalsIgnoreCase("WWW-Authenticate"))
+                .map(h -> ", asks for " + h[1].replaceFirst("(?s)[ ,].*", ""))
+                .findFirst()
+                .orElse("");
+    }
+
+    /** What a status that is no success may mean; null for a success. */
+    private static String todo(int status) {
+        return switch (status) {
+            case 404, 410 -> "There is something, but not at this address: look at its path.";
+            case 401, 403, 407 -> "It wants a log-in, or another one.";
+            case 405, 400, 415, 500, 501 -> "Many services refuse a GET and answer calls: try one on the Bench.";
+            default -> status < 400 ? null : "It is not well at the moment, or not what was meant.";
+        };
+    }
+
+    private void description() {
+        begin();
+        String at = settings.url().strip() + (settings.url().contains("?") ? "" : "?wsdl");
+        Exchange x;
+        try (HttpCaller caller = new HttpCaller(settings.at(at), policy)) {
+            x = caller.get();
+        }
+        String text = new String(
+                        Arrays.copyOf(x.answer(), Math.min(LOOKED_AT, x.answer().length)), StandardCharsets.UTF_8)
+                .toLowerCase(Locale.ROOT);
+        boolean isWsdl = x.status() == 200 && text.contains("definitions") && text.contains("schemas.xmlsoap.org/wsdl");
+        if (isWsdl) {
+            good("description", "its WSDL is at ?wsdl");
+        } else {
+            add("description", StageState.WARNING, "no WSDL at ?wsdl", null);
+        }
+    }
+}
