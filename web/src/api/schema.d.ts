@@ -5274,6 +5274,10 @@ export interface components {
             trust?: {
                 [key: string]: string[];
             };
+            logIn?: string;
+            keyHeader?: string;
+            tokenUrl?: string;
+            scope?: string;
         };
         Settle: {
             numbers: number[];

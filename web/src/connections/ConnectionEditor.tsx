@@ -7,7 +7,6 @@ import { ErrorText, Status } from '../common/ui';
 import { Addresses } from './Addresses';
 import { KINDS, kindNamed } from './kinds';
 import { ProbeWay } from './ProbeWay';
-import { Trusted } from './Trusted';
 import { useConnectionDraft } from './useConnectionDraft';
 import css from './ConnectionEditor.module.css';
 import { AboutBox } from '../about';
@@ -74,9 +73,6 @@ export function ConnectionEditor({ connection: c }: { connection?: ConnectionVie
           />
         </Field>
       </div>
-      {d.kind === 'soap' && (
-        <Trusted trust={d.settings.trust} set={(trust) => d.setSettings((s) => ({ ...s, trust }))} />
-      )}
       {kind.Settings && <kind.Settings settings={d.settings} set={d.setSettings} />}
       <div className={`row ${css.deeds}`}>
         <Button type="primary" disabled={!d.name.trim()} loading={d.save.isPending} onClick={() => d.save.mutate()}>

@@ -1,7 +1,9 @@
-import { Checkbox, InputNumber, Select } from 'antd';
+import { Checkbox, InputNumber } from 'antd';
 import { Field } from '../../../common/Field';
 import type { SettingsProps } from '../kind';
 import { HeaderRules } from './HeaderRules';
+import { LogInWay } from './LogInWay';
+import { Trusted } from './Trusted';
 import css from './ServiceSettings.module.css';
 
 type NumberKey = 'parallel' | 'callsPerSecond' | 'retries' | 'connectTimeoutMillis' | 'callTimeoutMillis';
@@ -12,17 +14,13 @@ const NUMBERS: { key: NumberKey; label: string; otherwise: string }[] = [
   { key: 'connectTimeoutMillis', label: 'Connect time-out, ms', otherwise: '5000' },
   { key: 'callTimeoutMillis', label: 'Time for a whole call, ms', otherwise: '30000' },
 ];
-const TOKENS = [
-  { value: '', label: 'HTTP Basic' },
-  { value: 'text', label: 'WS-Security token, password as text' },
-  { value: 'digest', label: 'WS-Security token, password digest' },
-];
-
 /** Limits of the calls, and what is added to their messages. */
 export function ServiceSettings({ settings, set }: SettingsProps) {
   const adds = settings.token || settings.timestamp || settings.addressing;
   return (
     <>
+      <LogInWay settings={settings} set={set} />
+      <Trusted trust={settings.trust} set={(trust) => set((s) => ({ ...s, trust }))} />
       <div className={`row wrap ${css.limits}`}>
         {NUMBERS.map(({ key, label, otherwise }) => (
           <Field key={key} label={label} id={key}>
@@ -38,19 +36,6 @@ export function ServiceSettings({ settings, set }: SettingsProps) {
         ))}
       </div>
       <div className={`row wrap ${css.message}`}>
-        <span className="row small">
-          <label className="soft" htmlFor="token">
-            the log-in goes as
-          </label>
-          <Select
-            id="token"
-            size="small"
-            className={css.token}
-            value={settings.token ?? ''}
-            onChange={(v) => set((s) => ({ ...s, token: v || undefined }))}
-            options={TOKENS}
-          />
-        </span>
         <Checkbox
           checked={!!settings.timestamp}
           onChange={(e) => set((s) => ({ ...s, timestamp: e.target.checked || undefined }))}

@@ -103,7 +103,8 @@ public final class DocumentFetch {
                         0,
                         SafeXml.MAX_DOCUMENT_BYTES,
                         MessageSettings.NONE,
-                        trust.get()),
+                        trust.get(),
+                        HttpLogIn.BASIC),
                 policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {

@@ -10,14 +10,23 @@ import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Supplier;
 import org.apache.hc.client5.http.DnsResolver;
 import org.apache.hc.client5.http.SystemDefaultDnsResolver;
+import org.apache.hc.client5.http.auth.AuthSchemeFactory;
+import org.apache.hc.client5.http.auth.AuthScope;
+import org.apache.hc.client5.http.auth.CredentialsProvider;
+import org.apache.hc.client5.http.auth.StandardAuthScheme;
+import org.apache.hc.client5.http.auth.UsernamePasswordCredentials;
 import org.apache.hc.client5.http.classic.methods.HttpGet;
 import org.apache.hc.client5.http.classic.methods.HttpPost;
 import org.apache.hc.client5.http.classic.methods.HttpUriRequestBase;
 import org.apache.hc.client5.http.config.ConnectionConfig;
 import org.apache.hc.client5.http.config.RequestConfig;
+import org.apache.hc.client5.http.impl.auth.BasicCredentialsProvider;
+import org.apache.hc.client5.http.impl.auth.DigestSchemeFactory;
 import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
+import org.apache.hc.client5.http.impl.classic.HttpClientBuilder;
 import org.apache.hc.client5.http.impl.classic.HttpClients;
 import org.apache.hc.client5.http.impl.io.ManagedHttpClientConnectionFactory;
 import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManager;
@@ -31,6 +40,7 @@ import org.apache.hc.core5.http.Header;
 import org.apache.hc.core5.http.HttpEntity;
 import org.apache.hc.core5.http.HttpException;
 import org.apache.hc.core5.http.config.Http1Config;
+import org.apache.hc.core5.http.config.RegistryBuilder;
 import org.apache.hc.core5.http.impl.io.HttpRequestExecutor;
 import org.apache.hc.core5.http.io.HttpClientConnection;
 import org.apache.hc.core5.http.io.HttpResponseInformationCallback;
@@ -59,12 +69,23 @@ public final class HttpCaller implements AutoCloseable {
     private static final int MAX_BELIEVED_BYTES = 1024 * 1024;
 
     private static final String CALL = "wirekettle.call";
+    private static final String AUTHORIZATION = "Authorization";
+    private static final int UNAUTHORIZED = 401;
 
     private final HttpSettings settings;
     private final CloseableHttpClient client;
     private final URI uri;
-    private final String authorization;
-    private final Mask mask;
+    /** Name and value of what goes with each request; null for nothing. */
+    private final String[] authorization;
+
+    /** Null unless tokens are had for the log-in. */
+    private final OAuthToken tokens;
+
+    private final Mask ownMask;
+    /** Hides the token that is in use, too. */
+    private volatile Mask mask;
+
+    private volatile String masked;
 
     public HttpSettings settings() {
         return settings;
@@ -74,14 +95,12 @@ public final class HttpCaller implements AutoCloseable {
     public HttpCaller(HttpSettings settings, HostPolicy policy) {
         this.settings = settings;
         this.uri = uri(settings.url());
-        this.mask = Mask.of(settings.user(), settings.password());
-        this.authorization = settings.user() == null || settings.message().token() != Security.Token.NONE
-                ? null
-                : "Basic "
-                        + Base64.getEncoder()
-                                .encodeToString((settings.user() + ":"
-                                                + (settings.password() == null ? "" : settings.password()))
-                                        .getBytes(StandardCharsets.UTF_8));
+        this.ownMask = Mask.of(settings.user(), settings.password());
+        this.mask = ownMask;
+        boolean isOfHttp = settings.message().token() == Security.Token.NONE;
+        this.authorization = isOfHttp ? authorization(settings) : null;
+        boolean hasTokens = isOfHttp && settings.logIn().kind() == HttpLogIn.Kind.OAUTH && settings.user() != null;
+        this.tokens = hasTokens ? new OAuthToken(settings, policy) : null;
         Timeout whole = Timeout.ofMilliseconds(settings.callTimeoutMillis());
         PoolingHttpClientConnectionManagerBuilder connections = PoolingHttpClientConnectionManagerBuilder.create();
         if (!settings.trust().equals(TlsTrust.SYSTEM)) {
@@ -108,8 +127,14 @@ public final class HttpCaller implements AutoCloseable {
                         .build())
                 .build();
         // No proxy of the process's settings either: the policy is about the target, which only we resolve.
-        this.client = HttpClients.custom()
-                .setConnectionManager(pool)
+        HttpClientBuilder builder = HttpClients.custom();
+        if (isOfHttp && settings.logIn().kind() == HttpLogIn.Kind.DIGEST && settings.user() != null) {
+            builder.setDefaultCredentialsProvider(digest())
+                    .setDefaultAuthSchemeRegistry(RegistryBuilder.<AuthSchemeFactory>create()
+                            .register(StandardAuthScheme.DIGEST, DigestSchemeFactory.INSTANCE)
+                            .build());
+        }
+        this.client = builder.setConnectionManager(pool)
                 .setRoutePlanner(new DefaultRoutePlanner(null))
                 .setRequestExecutor(new Marking())
                 .disableAutomaticRetries()
@@ -122,6 +147,36 @@ public final class HttpCaller implements AutoCloseable {
                         .setResponseTimeout(whole)
                         .build())
                 .build();
+    }
+
+    private static String[] authorization(HttpSettings s) {
+        String password = s.password() == null ? "" : s.password();
+        return switch (s.logIn().kind()) {
+            case BASIC ->
+                s.user() == null
+                        ? null
+                        : new String[] {
+                            AUTHORIZATION,
+                            "Basic "
+                                    + Base64.getEncoder()
+                                            .encodeToString(
+                                                    (s.user() + ":" + password).getBytes(StandardCharsets.UTF_8))
+                        };
+            case BEARER -> password.isEmpty() ? null : new String[] {AUTHORIZATION, "Bearer " + password};
+            case KEY -> password.isEmpty() ? null : new String[] {s.logIn().header(), password};
+            case DIGEST, OAUTH -> null;
+        };
+    }
+
+    /** Only for the address of the connection itself. */
+    private CredentialsProvider digest() {
+        BasicCredentialsProvider out = new BasicCredentialsProvider();
+        char[] password =
+                settings.password() == null ? new char[0] : settings.password().toCharArray();
+        out.setCredentials(
+                new AuthScope(uri.getHost(), uri.getPort()),
+                new UsernamePasswordCredentials(settings.user(), password));
+        return out;
     }
 
     static URI uri(String url) {
@@ -220,21 +275,68 @@ public final class HttpCaller implements AutoCloseable {
 
     /** Posts a body with the given further headers. Never throws for what networks do. */
     public Exchange post(String contentType, List<String[]> headers, byte[] body) {
-        HttpPost request = new HttpPost(uri);
-        request.setEntity(new ByteArrayEntity(body, null));
-        request.setHeader("Content-Type", contentType);
-        headers.forEach(h -> request.setHeader(h[0], h[1]));
-        return exchange(request, body);
+        return exchange(
+                () -> {
+                    HttpPost request = new HttpPost(uri);
+                    request.setEntity(new ByteArrayEntity(body, null));
+                    request.setHeader("Content-Type", contentType);
+                    headers.forEach(h -> request.setHeader(h[0], h[1]));
+                    return request;
+                },
+                body);
     }
 
     /** Fetches a document. */
     public Exchange get() {
-        return exchange(new HttpGet(uri), new byte[0]);
+        return exchange(() -> new HttpGet(uri), new byte[0]);
+    }
+
+    /** With a token, where the log-in goes so; one that is refused is had anew, once: nothing was worked on then. */
+    private Exchange exchange(Supplier<HttpUriRequestBase> request, byte[] body) {
+        if (tokens == null) {
+            return exchange(request.get(), body);
+        }
+        Exchange refused = null;
+        for (int attempt = 1; ; attempt++) {
+            HttpUriRequestBase r = request.get();
+            String token;
+            try {
+                token = tokens.get();
+            } catch (IOException e) {
+                return refused != null ? refused : unsent(r, body, e.getMessage());
+            }
+            r.setHeader(AUTHORIZATION, "Bearer " + token);
+            if (!token.equals(masked)) {
+                mask = ownMask.and(token);
+                masked = token;
+            }
+            Exchange x = exchange(r, body);
+            if (x.status() != UNAUTHORIZED || attempt > 1) {
+                return x;
+            }
+            tokens.refused(token);
+            refused = x;
+        }
+    }
+
+    private Exchange unsent(HttpUriRequestBase request, byte[] body, String why) {
+        return new Exchange(
+                Outcome.UNREACHABLE,
+                settings.url(),
+                headers(request.getHeaders()),
+                body,
+                0,
+                List.of(),
+                new byte[0],
+                why,
+                0,
+                0,
+                mask);
     }
 
     private Exchange exchange(HttpUriRequestBase request, byte[] body) {
         if (authorization != null) {
-            request.setHeader("Authorization", authorization);
+            request.setHeader(authorization[0], authorization[1]);
         }
         Call call = new Call(this, request, settings.callTimeoutMillis());
         HttpClientContext context = HttpClientContext.create();
@@ -321,16 +423,21 @@ public final class HttpCaller implements AutoCloseable {
                 mask);
     }
 
-    private static List<String[]> headers(Header[] in) {
+    private List<String[]> headers(Header[] in) {
         List<String[]> out = new ArrayList<>(in.length);
         for (Header h : in) {
-            out.add(new String[] {h.getName(), h.getName().equalsIgnoreCase("Authorization") ? "•••" : h.getValue()});
+            boolean isSecret = h.getName().equalsIgnoreCase(AUTHORIZATION)
+                    || authorization != null && h.getName().equalsIgnoreCase(authorization[0]);
+            out.add(new String[] {h.getName(), isSecret ? "•••" : h.getValue()});
         }
         return out;
     }
 
     @Override
     public void close() {
+        if (tokens != null) {
+            tokens.close();
+        }
         try {
             client.close();
         } catch (IOException e) {

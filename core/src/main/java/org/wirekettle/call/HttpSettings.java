@@ -11,6 +11,7 @@ package org.wirekettle.call;
  * @param maxAnswerBytes longer answers are refused
  * @param message what is added to SOAP messages
  * @param trust whose certificates are believed
+ * @param logIn how user and password go over HTTP, unless {@code message} has them
  */
 public record HttpSettings(
         String url,
@@ -22,7 +23,8 @@ public record HttpSettings(
         double callsPerSecond,
         int maxAnswerBytes,
         MessageSettings message,
-        TlsTrust trust) {
+        TlsTrust trust,
+        HttpLogIn logIn) {
     /** Calls at a time to one service. */
     public static final int MAX_PARALLEL = 256;
 
@@ -51,7 +53,8 @@ public record HttpSettings(
                 callsPerSecond,
                 maxAnswerBytes,
                 message,
-                TlsTrust.SYSTEM);
+                TlsTrust.SYSTEM,
+                HttpLogIn.BASIC);
     }
 
     public static HttpSettings to(String url) {
@@ -68,8 +71,24 @@ public record HttpSettings(
     }
 
     public HttpSettings withParallel(int calls) {
+        return with(url, calls, trust, logIn);
+    }
+
+    HttpSettings at(String other) {
+        return with(other, parallel, trust, logIn);
+    }
+
+    public HttpSettings trusting(TlsTrust other) {
+        return with(url, parallel, other, logIn);
+    }
+
+    public HttpSettings loggingIn(HttpLogIn other) {
+        return with(url, parallel, trust, other);
+    }
+
+    private HttpSettings with(String otherUrl, int calls, TlsTrust otherTrust, HttpLogIn otherLogIn) {
         return new HttpSettings(
-                url,
+                otherUrl,
                 user,
                 password,
                 connectTimeoutMillis,
@@ -78,35 +97,8 @@ public record HttpSettings(
                 callsPerSecond,
                 maxAnswerBytes,
                 message,
-                trust);
-    }
-
-    HttpSettings at(String other) {
-        return new HttpSettings(
-                other,
-                user,
-                password,
-                connectTimeoutMillis,
-                callTimeoutMillis,
-                parallel,
-                callsPerSecond,
-                maxAnswerBytes,
-                message,
-                trust);
-    }
-
-    public HttpSettings trusting(TlsTrust other) {
-        return new HttpSettings(
-                url,
-                user,
-                password,
-                connectTimeoutMillis,
-                callTimeoutMillis,
-                parallel,
-                callsPerSecond,
-                maxAnswerBytes,
-                message,
-                other);
+                otherTrust,
+                otherLogIn);
     }
 
     @Override

@@ -92,6 +92,14 @@ public final class Mask {
         return new Mask(forms);
     }
 
+    /** One that hides a further secret. */
+    Mask and(String secret) {
+        List<Form> all = new ArrayList<>(of(null, secret).forms);
+        all.addAll(forms);
+        all.sort((a, b) -> b.bytes.length - a.bytes.length);
+        return new Mask(all);
+    }
+
     private static String base64(String s) {
         return Base64.getEncoder().encodeToString(s.getBytes(StandardCharsets.UTF_8));
     }

@@ -34,6 +34,7 @@ public final class DemoServer implements AutoCloseable {
     private final TideDesk tideDesk = new TideDesk();
     private final PilotDesk pilotDesk = new PilotDesk();
     private final Gatekeeper gatekeeper = new Gatekeeper();
+    private final TokenDesk tokenDesk = new TokenDesk();
     private final Settings settings;
     private final AtomicLong requests = new AtomicLong();
     private final Map<Long, AtomicLong> byBody = new ConcurrentHashMap<>();
@@ -120,16 +121,31 @@ public final class DemoServer implements AutoCloseable {
     }
 
     private void handle(HttpServerRequest r) {
-        if (r.method().name().equals("GET")) {
+        if (r.path().equals("/tidedesk/tokens") && !tokenDesk.isKnown(r.getHeader("Authorization"))) {
+            r.response()
+                    .setStatusCode(401)
+                    .putHeader("WWW-Authenticate", "Bearer realm=\"harbour\"")
+                    .end();
+        } else if (r.path().equals("/token")) {
+            r.body().onSuccess(body -> token(r, body.toString()));
+        } else if (r.method().name().equals("GET")) {
             get(r);
         } else {
             r.body().onSuccess(body -> post(r, body));
         }
     }
 
+    private void token(HttpServerRequest r, String form) {
+        String answer = tokenDesk.token(r.getHeader("Authorization"), form);
+        r.response()
+                .setStatusCode(answer == null ? 401 : 200)
+                .putHeader("content-type", "application/json")
+                .end(answer == null ? "{\"error\":\"invalid_client\"}" : answer);
+    }
+
     private void get(HttpServerRequest r) {
         switch (r.path()) {
-            case "/tidedesk" -> description(r, TideDesk.wsdl(url()));
+            case "/tidedesk", "/tidedesk/tokens" -> description(r, TideDesk.wsdl(url()));
             case "/tidedesk/next" -> description(r, TideDesk.nextWsdl(url()));
             case "/dues" -> description(r, SoapText.resource("/dues/dues.wsdl", url()));
             case "/pilotdesk" -> description(r, SoapText.resource("/pilotdesk/pilotdesk.wsdl", url()));

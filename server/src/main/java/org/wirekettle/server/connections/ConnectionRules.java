@@ -2,10 +2,12 @@ package org.wirekettle.server.connections;
 
 import java.net.URI;
 import java.util.LinkedHashMap;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.regex.Pattern;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.ConnectionResource.Change;
@@ -20,6 +22,12 @@ final class ConnectionRules {
     private static final int MAX_TIMEOUT_MILLIS = 3_600_000;
     private static final int MAX_RETRIES = 20;
     private static final int MAX_TRUSTED = 50;
+    private static final Set<String> LOG_INS = new TreeSet<>(Set.of("digest", "bearer", "key", "oauth"));
+    /** A token of RFC 9110 §5.6.2. */
+    private static final Pattern HEADER = Pattern.compile("[A-Za-z0-9!#$%&'*+.^_`|~-]{1,100}");
+
+    private static final Set<String> OWN_HEADERS = Set.of(
+            "host", "content-length", "content-type", "transfer-encoding", "connection", "soapaction", "user-agent");
     private static final double MAX_RATE = 100_000;
 
     private ConnectionRules() {}
@@ -54,6 +62,28 @@ final class ConnectionRules {
         length("The user", s.user());
         length("The role", s.role());
         trust(s);
+        logIn(s);
+    }
+
+    private static void logIn(Settings s) {
+        if (s.logIn() != null && !LOG_INS.contains(s.logIn())) {
+            throw Wrong.input("connection.login", "A log-in goes as " + String.join(", ", LOG_INS) + ", or as Basic.");
+        }
+        length("The scope", s.scope());
+        boolean isHeader =
+                s.keyHeader() != null && HEADER.matcher(s.keyHeader()).matches();
+        if ("key".equals(s.logIn()) && !isHeader) {
+            throw Wrong.input("connection.login", "Name the header that carries the key, such as X-Api-Key.");
+        }
+        if (isHeader && OWN_HEADERS.contains(s.keyHeader().toLowerCase(Locale.ROOT))) {
+            throw Wrong.input("connection.login", "The header " + s.keyHeader() + " has a meaning of its own.");
+        }
+        if ("oauth".equals(s.logIn())) {
+            if (s.tokenUrl() == null || s.tokenUrl().isBlank()) {
+                throw Wrong.input("connection.login", "Give the address where tokens are had.");
+            }
+            http("tokens", s.tokenUrl().strip());
+        }
     }
 
     private static void trust(Settings s) {
@@ -161,7 +191,11 @@ final class ConnectionRules {
                 s.timestamp(),
                 s.mustUnderstand(),
                 s.role(),
-                s.trust());
+                s.trust(),
+                s.logIn(),
+                s.keyHeader(),
+                s.tokenUrl(),
+                s.scope());
     }
 
     /** Without passwords that an earlier version kept in addresses. */
@@ -189,6 +223,14 @@ final class ConnectionRules {
     static void checkOrigins(Change wanted, Settings before) {
         Set<String> known = new TreeSet<>();
         before.urls().values().stream().filter(u -> u != null && !u.isBlank()).forEach(u -> known.add(origin(u)));
+        String tokens = wanted.settings().tokenUrl();
+        if ("oauth".equals(wanted.settings().logIn())
+                && (before.tokenUrl() == null || !origin(tokens).equals(origin(before.tokenUrl())))) {
+            throw Wrong.input(
+                    "connection.secret",
+                    "The address for tokens leads to another place than before. Give the password again, so that it"
+                            + " does not go where it was not meant to go; or remove it.");
+        }
         for (Map.Entry<String, String> e : wanted.settings().urls().entrySet()) {
             if (e.getValue() != null && !e.getValue().isBlank() && !known.contains(origin(e.getValue()))) {
                 throw Wrong.input(

@@ -10,11 +10,13 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpLogIn;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageSettings;
 import org.wirekettle.connector.DatabasePools;
@@ -63,6 +65,11 @@ public class Connections {
      * @param mustUnderstand whether the headers it adds must be understood; null for those of security only
      * @param role whom these headers are for; null for the last receiver
      * @param trust by environment: names of certificates that are believed beside the system's
+     * @param logIn how the log-in goes over HTTP: {@code digest}, {@code bearer}, {@code key} or {@code oauth}; null
+     *     for Basic, or where {@code token} says otherwise
+     * @param keyHeader the header that carries a key
+     * @param tokenUrl where OAuth 2 tokens are had
+     * @param scope what they are to allow
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Settings(
@@ -78,7 +85,11 @@ public class Connections {
             Boolean timestamp,
             Boolean mustUnderstand,
             @Nullable String role,
-            @Nullable Map<String, List<String>> trust) {
+            @Nullable Map<String, List<String>> trust,
+            @Nullable String logIn,
+            @Nullable String keyHeader,
+            @Nullable String tokenUrl,
+            @Nullable String scope) {
         public Settings {
             urls = urls == null ? Map.of() : urls;
         }
@@ -97,7 +108,11 @@ public class Connections {
                     timestamp,
                     mustUnderstand,
                     role,
-                    certificates);
+                    certificates,
+                    logIn,
+                    keyHeader,
+                    tokenUrl,
+                    scope);
         }
     }
 
@@ -153,7 +168,15 @@ public class Connections {
                         Boolean.TRUE.equals(s.timestamp()),
                         s.mustUnderstand(),
                         s.role()),
-                certificates.trust(trusted(s, environment)));
+                certificates.trust(trusted(s, environment)),
+                logIn(s));
+    }
+
+    private static HttpLogIn logIn(Settings s) {
+        HttpLogIn.Kind kind = s.logIn() == null
+                ? HttpLogIn.Kind.BASIC
+                : HttpLogIn.Kind.valueOf(s.logIn().toUpperCase(Locale.ROOT));
+        return new HttpLogIn(kind, s.keyHeader(), s.tokenUrl(), s.scope());
     }
 
     private static List<String> trusted(Settings s, String environment) {

@@ -5,6 +5,7 @@ import static org.testng.Assert.assertNull;
 import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
 
+import com.fasterxml.jackson.databind.ObjectMapper;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import org.testng.annotations.DataProvider;
@@ -21,24 +22,29 @@ public class ConnectionRulesTest {
         for (int i = 0; i < environmentsAndUrls.length; i += 2) {
             urls.put(environmentsAndUrls[i], environmentsAndUrls[i + 1]);
         }
-        return new Settings(urls, null, null, null, null, null, null, null, null, null, null, null, null);
+        return settings(Map.of("urls", urls));
     }
 
     private static Settings limits(Integer connect, Integer call, Integer parallel, Double rate, Integer retries) {
-        return new Settings(
-                Map.of("test", "http://a.example/x"),
-                null,
-                connect,
-                call,
-                parallel,
-                rate,
-                retries,
-                null,
-                null,
-                null,
-                null,
-                null,
-                null);
+        Map<String, Object> out = new LinkedHashMap<>(Map.of("urls", Map.of("test", "http://a.example/x")));
+        out.put("connectTimeoutMillis", connect);
+        out.put("callTimeoutMillis", call);
+        out.put("parallel", parallel);
+        out.put("callsPerSecond", rate);
+        out.put("retries", retries);
+        return settings(out);
+    }
+
+    private static Settings logIn(String way, String header, String tokenUrl) {
+        Map<String, Object> out = new LinkedHashMap<>(Map.of("urls", Map.of("test", "http://a.example/x")));
+        out.put("logIn", way);
+        out.put("keyHeader", header);
+        out.put("tokenUrl", tokenUrl);
+        return settings(out);
+    }
+
+    private static Settings settings(Map<String, Object> fields) {
+        return new ObjectMapper().convertValue(fields, Settings.class);
     }
 
     private static Change checked(String kind, Settings s) {
@@ -59,6 +65,12 @@ public class ConnectionRulesTest {
             {"soap", urls("", "http://a.example"), "An environment's name has 1 to 40 characters"},
             {"soap", urls("x".repeat(41), "http://a.example"), "An environment's name has 1 to 40 characters"},
             {"soap", urls("test", "http://a.example/" + "x".repeat(2_000)), "an address at most 2000"},
+            {"soap", logIn("ntlm", null, null), "A log-in goes as bearer, digest, key, oauth, or as Basic."},
+            {"soap", logIn("key", null, null), "Name the header that carries the key"},
+            {"soap", logIn("key", "X Key", null), "Name the header that carries the key"},
+            {"soap", logIn("key", "Host", null), "The header Host has a meaning of its own."},
+            {"soap", logIn("oauth", null, " "), "Give the address where tokens are had."},
+            {"soap", logIn("oauth", null, "file:///x"), "The address for tokens"},
             {"soap", limits(0, null, null, null, null), "Connect time-out is from 1 to 3600000, not 0."},
             {"soap", limits(null, -1, null, null, null), "Time for a call is from 1 to 3600000, not -1."},
             {"soap", limits(null, null, 100_000, null, null), "Calls at a time is from 1 to 256, not 100000."},
@@ -143,5 +155,16 @@ public class ConnectionRulesTest {
         ConnectionRules.checkOrigins(
                 new Change("soap", urls("test", "http://b.example/x"), null),
                 urls("test", "http://a.example/x", "live", "http://b.example/y"));
+    }
+
+    @Test
+    public void aPasswordThatIsKeptGoesToNoOtherPlaceForTokens() {
+        Change oauth = checked("soap", logIn("oauth", null, "https://b.example/token"));
+        Wrong other = expectThrows(Wrong.class, () -> ConnectionRules.checkOrigins(oauth, logIn(null, null, null)));
+        assertTrue(other.getMessage().startsWith("The address for tokens leads to another place"), other.getMessage());
+        expectThrows(
+                Wrong.class,
+                () -> ConnectionRules.checkOrigins(oauth, logIn("oauth", null, "https://c.example/token")));
+        ConnectionRules.checkOrigins(oauth, logIn("oauth", null, "https://b.example/other"));
     }
 }

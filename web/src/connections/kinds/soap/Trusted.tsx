@@ -1,8 +1,8 @@
 import { Select } from 'antd';
 import { Link } from 'react-router';
-import { useEnvironment } from '../app/environment';
-import { Field } from '../common/Field';
-import { useCertificates } from './queries';
+import { useEnvironment } from '../../../app/environment';
+import { Field } from '../../../common/Field';
+import { useCertificates } from '../../queries';
 import css from './Trusted.module.css';
 
 interface Props {

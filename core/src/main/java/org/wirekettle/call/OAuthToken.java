@@ -1,0 +1,117 @@
+package org.wirekettle.call;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.IOException;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
+import java.util.Base64;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import org.wirekettle.call.Exchange.Outcome;
+
+/**
+ * The token of a client at a service (OAuth 2.0 client credentials, RFC 6749 §4.4): had when first needed, once for all
+ * who call, and anew before it ends. Shareable by threads.
+ */
+final class OAuthToken implements AutoCloseable {
+    /** A token is not used any more so long before its end: a call takes its time. */
+    private static final int MARGIN_SECONDS = 30;
+    /** Where its life is not said. */
+    private static final int DEFAULT_SECONDS = 300;
+
+    private static final ObjectMapper JSON = new ObjectMapper();
+
+    private final HttpSettings settings;
+    private final HttpCaller tokens;
+    private String token;
+    private long endNanos;
+
+    OAuthToken(HttpSettings settings, HostPolicy policy) {
+        this.settings = settings;
+        String url = settings.logIn().tokenUrl();
+        if (url == null || url.isBlank()) {
+            throw new IllegalArgumentException("there is no address where a token is had");
+        }
+        // The client's own log-in goes with each request for a token (RFC 6749 §2.3.1).
+        this.tokens = new HttpCaller(
+                new HttpSettings(
+                                url,
+                                null,
+                                null,
+                                settings.connectTimeoutMillis(),
+                                settings.callTimeoutMillis(),
+                                1,
+                                0,
+                                HttpSettings.DEFAULT_MAX_ANSWER_BYTES,
+                                MessageSettings.NONE)
+                        .trusting(settings.trust()),
+                policy);
+    }
+
+    /** @throws IOException in words, when none can be had */
+    synchronized String get() throws IOException {
+        if (token == null || System.nanoTime() - endNanos >= 0) {
+            token = null;
+            fetch();
+        }
+        return token;
+    }
+
+    /** The service does not take it any more; another one that was had meanwhile stays. */
+    synchronized void refused(String used) {
+        if (used.equals(token)) {
+            token = null;
+        }
+    }
+
+    private void fetch() throws IOException {
+        String scope = settings.logIn().scope();
+        String body =
+                "grant_type=client_credentials" + (scope == null || scope.isBlank() ? "" : "&scope=" + form(scope));
+        String client = form(settings.user()) + ":" + form(settings.password());
+        List<String[]> headers = List.of(
+                new String[] {
+                    "Authorization",
+                    "Basic " + Base64.getEncoder().encodeToString(client.getBytes(StandardCharsets.UTF_8))
+                },
+                new String[] {"Accept", "application/json"});
+        Exchange x =
+                tokens.post("application/x-www-form-urlencoded", headers, body.getBytes(StandardCharsets.US_ASCII));
+        if (x.outcome() != Outcome.ANSWERED) {
+            throw new IOException("no token could be had: " + x.problem());
+        }
+        JsonNode said = read(x.answer());
+        if (x.status() != 200) {
+            String why =
+                    said.path("error_description").asText(said.path("error").asText(""));
+            throw new IOException(
+                    "no token could be had: HTTP status " + x.status() + (why.isEmpty() ? "" : ", " + why));
+        }
+        String given = said.path("access_token").asText("");
+        if (given.isEmpty() || given.chars().anyMatch(c -> c <= ' ' || c >= 0x7F)) {
+            throw new IOException("no token could be had: there is none in the answer");
+        }
+        int seconds = said.path("expires_in").asInt(DEFAULT_SECONDS);
+        token = given;
+        endNanos = System.nanoTime() + TimeUnit.SECONDS.toNanos(Math.max(1, seconds - MARGIN_SECONDS));
+    }
+
+    private static JsonNode read(byte[] answer) {
+        try {
+            JsonNode out = JSON.readTree(answer);
+            return out == null ? JSON.createObjectNode() : out;
+        } catch (IOException e) {
+            return JSON.createObjectNode();
+        }
+    }
+
+    private static String form(String value) {
+        return URLEncoder.encode(value == null ? "" : value, StandardCharsets.UTF_8);
+    }
+
+    @Override
+    public void close() {
+        tokens.close();
+    }
+}
