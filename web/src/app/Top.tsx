@@ -5,7 +5,7 @@ import { NavLink, useLocation, useNavigate } from 'react-router';
 import { api, isAway } from '../api/client';
 import type { Overview } from '../api/types';
 import { setMode, useMode } from '../theme/theme';
-import { setEnvironment, useEnvironment } from './environment';
+import { isLive, setEnvironment, useEnvironment } from './environment';
 import { GoTo } from './GoTo';
 import { Mark } from './Mark';
 import css from './Top.module.css';
@@ -72,8 +72,12 @@ export function Top({ name, role }: { name: string; role: string }) {
           value={environment}
           onChange={setEnvironment}
           options={(o?.environments ?? [environment]).map((e) => ({ value: e, label: e }))}
-          className={css.environment}
-          title="Tries and runs go to this environment"
+          className={`${css.environment} ${isLive(environment) ? css.live : ''}`}
+          title={
+            isLive(environment)
+              ? 'Live: what is tried or run from here is in earnest'
+              : 'Tries and runs go to this environment'
+          }
         />
         <Dropdown
           trigger={['click']}
@@ -101,6 +105,7 @@ export function Top({ name, role }: { name: string; role: string }) {
           <button className="link soft">{name}</button>
         </Dropdown>
       </header>
+      {isLive(environment) && <div className={css.band} role="status" aria-label={`${environment}: in earnest`} />}
     </div>
   );
 }

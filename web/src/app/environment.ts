@@ -19,3 +19,7 @@ export const useEnvironment = () =>
 
 /** Whether calls there are in earnest, as its name says. */
 export const isLive = (environment: string) => /live|prod/i.test(environment);
+
+/** What a deed that calls is named: where it is in earnest, its name says where. */
+export const named = (deed: string, environment: string, joint = 'in') =>
+  isLive(environment) ? `${deed} ${joint} ${environment}` : deed;

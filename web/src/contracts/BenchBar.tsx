@@ -1,6 +1,7 @@
 import { Button, Segmented, Select } from 'antd';
 import { Link } from 'react-router';
 import { seg } from '../api/client';
+import { isLive, named } from '../app/environment';
 import type { OperationView, PortView } from '../api/types';
 import { History } from './History';
 import type { BenchModel } from './useBench';
@@ -51,7 +52,13 @@ export const BenchBar = ({ bench: b, contract, port, operation }: Props) => (
       <History contract={contract} port={port.name} operation={operation.name} open={(h) => void b.open(h)} />
     </span>
     <Button type="primary" loading={b.send.isPending} onClick={() => b.send.mutate()}>
-      Send <span className={css.key}>Ctrl ⏎</span>
+      {b.over && isLive(b.environment) ? (
+        named('Send', b.environment, 'to')
+      ) : (
+        <>
+          Send <span className={css.key}>Ctrl ⏎</span>
+        </>
+      )}
     </Button>
   </div>
 );

@@ -112,6 +112,7 @@ export function useBench(contract: string, port: PortView, operation: OperationV
     setPast({ at: exchange, answer });
   };
   return {
+    environment,
     ...over,
     state,
     edit: (s: BenchState) => {

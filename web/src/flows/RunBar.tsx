@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { api, type ApiProblem } from '../api/client';
 import type { RunView } from '../api/types';
-import { isLive, useEnvironment } from '../app/environment';
+import { isLive, named, useEnvironment } from '../app/environment';
 import { count, duration } from '../common/format';
 import { ErrorText, Status } from '../common/ui';
 import { useRun, useRuns } from '../runs';
@@ -92,7 +92,7 @@ export function RunBar({
             loading={start.isPending}
             onClick={ask}
           >
-            Run
+            {named('Run', environment)}
           </Button>
         )}
       </div>

@@ -2,6 +2,7 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { seg } from '../../../api/client';
+import { named, useEnvironment } from '../../../app/environment';
 import type { FillView, Rule, StepOf } from '../../../api/types';
 import { millis } from '../../../common/format';
 import { Panel } from '../../../common/Panel';
@@ -134,6 +135,7 @@ interface TryProps {
 
 /** Makes the call once. A required row without a value keeps it from being made, and is named. */
 function TryCall({ fill, connected, tried }: TryProps) {
+  const environment = useEnvironment();
   const open = fill?.unfilled ?? [];
   const t = tried.data;
   const about = open.length
@@ -149,7 +151,7 @@ function TryCall({ fill, connected, tried }: TryProps) {
         onClick={() => tried.mutate()}
         title={about}
       >
-        Try the call
+        {named('Try the call', environment)}
       </Button>
       {open.length > 0 && <Status mood="warn">{lacking(open)} required</Status>}
       {t && (
