@@ -58,9 +58,9 @@ const views = {
     await b.find("//*[contains(.,'sailed')]");
   },
   connections: async () => {
-    await b.go(`${address}/connections/tide-desk`);
+    await b.go(`${address}/connections/tide-desk-tls`);
     await b.click("//button[contains(.,'Probe')]");
-    await b.find('.st.ok');
+    await b.find("//*[contains(.,'Trust this issuer')]");
   },
   data: async () => {
     await b.go(`${address}/data/sources/port_calls`);

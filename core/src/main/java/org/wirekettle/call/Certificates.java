@@ -71,7 +71,7 @@ public final class Certificates {
             CertificateFactory x509 = CertificateFactory.getInstance("X.509");
             x509.generateCertificates(new ByteArrayInputStream(file)).forEach(c -> out.add((X509Certificate) c));
         } catch (CertificateException e) {
-            throw new IllegalArgumentException("this is no certificate in PEM or DER: " + e.getMessage(), e);
+            throw new IllegalArgumentException("this is no certificate in PEM or DER", e);
         }
         if (out.isEmpty()) {
             throw new IllegalArgumentException("there is no certificate in it; PEM or DER is taken");

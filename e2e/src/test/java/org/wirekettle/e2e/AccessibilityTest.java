@@ -55,6 +55,7 @@ public class AccessibilityTest extends ServerTest {
             {"/contracts/TideDesk/TideDesk12/GetTideWindow?show=raw", " lines"},
             {"/connections/tide-desk", "Probe"},
             {"/connections/new", "What it leads to"},
+            {"/certificates", "Add an authority"},
             {"/data/sources/port_calls", "records shown"},
             {"/data/targets/new", "New target"},
             {"/flows", "Make a flow"},

@@ -9,6 +9,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import java.util.stream.Collectors;
 import org.testng.annotations.AfterClass;
 import org.testng.annotations.BeforeClass;
@@ -194,5 +195,30 @@ public class CertificatesTest {
                 "[\"Tallow Reach CA\"]",
                 "the one that is there counts for imports now, too");
         wk.post("/api/contracts", address).expect(200);
+    }
+
+    @Test(dependsOnMethods = "aDescriptionIsFetchedOnceItsIssuerIsTrustedForImports")
+    public void inTheBrowserTheFingerprintIsComparedBeforeTheIssuerIsTrusted() throws Exception {
+        int port = listening(Duration.ofDays(300), "localhost", "127.0.0.1");
+        wk.put(
+                        "/api/connections/berths",
+                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"https://127.0.0.1:" + port
+                                + "/tidedesk\"}}}")
+                .expect(204);
+        String told = Certificates.fingerprint(authority.certificate());
+        try (Browser b = new Browser()) {
+            b.logIn(wk);
+            b.go(wk.url() + "/connections/berths");
+            b.button("Probe test");
+            b.says("its issuer, Tallow Reach CA, is not known here");
+            b.type("#told", told.substring(0, 62) + "00");
+            b.says("31 of 32");
+            b.replace("#told", told.toLowerCase(Locale.ROOT));
+            b.says("32 of 32");
+            b.button("Trust this issuer in test");
+            b.says("its WSDL is at ?wsdl");
+            b.go(wk.url() + "/certificates");
+            b.says("the connection berths");
+        }
     }
 }
