@@ -136,7 +136,7 @@ public final class ConnectionProbe {
             stops("allowed", refusal, null);
             return;
         }
-        good("allowed", uri.getHost());
+        good("allowed", policy.allowance(uri.getHost(), found));
         begin();
         try (Socket plain = new Socket()) {
             plain.connect(new InetSocketAddress(found[0], port), settings.connectTimeoutMillis());

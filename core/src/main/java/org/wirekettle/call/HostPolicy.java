@@ -67,6 +67,22 @@ public final class HostPolicy {
         return null;
     }
 
+    /** Why a host that may be called may be, in words. */
+    public String allowance(String host, InetAddress[] addresses) {
+        if (allowed.contains(host.toLowerCase(Locale.ROOT))) {
+            return "the host is on the allow-list";
+        }
+        boolean isPrivate = false;
+        for (InetAddress a : addresses) {
+            Reach reach = reach(a.getAddress());
+            if (reach == Reach.MACHINE) {
+                return "this machine, since loopback is on the allow-list";
+            }
+            isPrivate |= reach == Reach.PRIVATE;
+        }
+        return isPrivate ? "a private network, since private is on the allow-list" : "a public address";
+    }
+
     private enum Reach {
         MACHINE,
         PRIVATE,

@@ -29,6 +29,18 @@ public class DecisionsTest {
         assertEquals(new RetryPolicy(2, true).again(Outcome.ANSWERED, 1), Optional.empty());
     }
 
+    private static String allowance(String allowed, String address) throws Exception {
+        return HostPolicy.of(allowed).allowance("some.host", new InetAddress[] {InetAddress.getByName(address)});
+    }
+
+    @Test
+    public void whatIsAllowedIsToldWithItsRule() throws Exception {
+        assertEquals(allowance("some.host", "10.0.0.1"), "the host is on the allow-list");
+        assertEquals(allowance("loopback", "127.0.0.1"), "this machine, since loopback is on the allow-list");
+        assertEquals(allowance("private", "10.0.0.1"), "a private network, since private is on the allow-list");
+        assertEquals(allowance("", "93.184.216.34"), "a public address");
+    }
+
     private static String refusal(String allowed, String address) throws Exception {
         return HostPolicy.of(allowed).refusal("some.host", new InetAddress[] {InetAddress.getByName(address)});
     }
