@@ -326,6 +326,8 @@ public record CallStep(
                 if (step.isOnceARun()) {
                     frame.forgetOnce(result.exchange());
                 }
+                // A fault that comes with status 200 as well.
+                frame.work().calls().unshare(x);
                 throw failure(result);
             }
             frame.keep(frame.key(), true);

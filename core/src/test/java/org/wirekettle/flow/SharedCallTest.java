@@ -123,6 +123,17 @@ public final class SharedCallTest {
     }
 
     @Test
+    public void aFaultThatASloppyServiceSendsWithStatus200IsNotKept() throws Exception {
+        project.manner = (x, request) -> {
+            boolean isFirst = answered.incrementAndGet() <= PORTS;
+            TideProject.reply(x, 200, isFirst ? TideProject.fault("e:Server", "busy", "") : window(5));
+        };
+        MemoryLedger ledger = run(flow(call(true, true, null)));
+        assertTrue(answered.get() >= 2 * PORTS, answered + " requests");
+        assertTrue(ledger.count(Fate.DONE) > RECORDS / 2, ledger.count(Fate.DONE) + " done");
+    }
+
+    @Test
     public void onlyWhatIsSafeToRepeatMayBeShared() {
         assertTrue(flow(call(null, true, null)).problems().get(0).text().startsWith("Equal requests share one answer"));
         assertEquals(flow(call(true, true, null)).problems(), List.of());
