@@ -6,7 +6,7 @@ import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
 import { when } from '../common/format';
 import { ErrorText } from '../common/ui';
-import { grouped } from './fingerprint';
+import { grouped } from './certificate';
 import { Until } from './ProbeWay';
 import { useCertificates } from './queries';
 import css from './CertificatesPage.module.css';

@@ -1,10 +1,11 @@
 import { Button } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import { seg } from '../api/client';
-import { ErrorText } from '../common/ui';
+import { ErrorText, Status } from '../common/ui';
 import { ConnectionEditor } from './ConnectionEditor';
 import { kindNamed } from './kinds';
-import { useConnections } from './queries';
+import { daysLeft, SOON_DAYS } from './certificate';
+import { useCertificates, useConnections } from './queries';
 import css from './ConnectionsPage.module.css';
 import { fitsLabels, LabelFilter, useAbout } from '../about';
 import { useState } from 'react';
@@ -47,7 +48,7 @@ export function ConnectionsPage() {
             </button>
           ))}
         <Link className={`item soft ${css.shared}`} to="/certificates">
-          Certificates
+          Certificates <EndingSoon />
         </Link>
       </aside>
       <section className={`scroll ${css.body}`} aria-label="connection">
@@ -59,4 +60,12 @@ export function ConnectionsPage() {
       </section>
     </div>
   );
+}
+
+/** Certificates whose end is near, as a word beside them. */
+function EndingSoon() {
+  const certificates = useCertificates().data ?? [];
+  const [now] = useState(() => Date.now());
+  const ending = certificates.filter((c) => daysLeft(c.facts, now) <= SOON_DAYS).length;
+  return ending ? <Status mood="warn">{ending === 1 ? '1 ends soon' : `${ending} end soon`}</Status> : null;
 }

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Api } from '../api/types';
 import { millis, plural } from '../common/format';
 import { Status, type Mood } from '../common/ui';
-import { agreement, grouped } from './fingerprint';
+import { agreement, daysLeft, grouped, SOON_DAYS } from './certificate';
 import css from './ProbeWay.module.css';
 
 type Way = Api<'Way'>;
@@ -59,13 +59,10 @@ function Chain({ way, where, trust, trusting }: Props) {
   );
 }
 
-const DAY = 86_400_000;
-const SOON_DAYS = 30;
-
 /** Until when a certificate counts. */
 export function Until({ facts }: { facts: Facts }) {
   const [now] = useState(() => Date.now());
-  const days = Math.floor((new Date(facts.until).getTime() - now) / DAY);
+  const days = daysLeft(facts, now);
   const day = new Date(facts.until).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
   return (
     <Status mood={days < 0 ? 'bad' : days <= SOON_DAYS ? 'warn' : 'ok'}>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { agreement, grouped } from './fingerprint';
+import { agreement, daysLeft, grouped } from './certificate';
 
 const SHA = '4C910E7BD25833A0F6198D42C7601BEE3A0607DCB4712F885DE3069ACF14627E';
 
@@ -20,5 +20,12 @@ describe('a fingerprint', () => {
     expect(agreement(SHA, SHA.slice(0, 20))).toEqual({ equal: 10, of: 32, isSame: false });
     expect(agreement(SHA, `${SHA}00`)?.isSame).toBe(false);
     expect(agreement(SHA, SHA.replace('4C', '4D'))).toEqual({ equal: 31, of: 32, isSame: false });
+  });
+
+  it('counts whole days to an end, and tells one that has been', () => {
+    const now = Date.parse('2031-04-02T10:00:00Z');
+    expect(daysLeft({ until: '2031-04-03T09:00:00Z' }, now)).toBe(0);
+    expect(daysLeft({ until: '2031-05-02T10:00:00Z' }, now)).toBe(30);
+    expect(daysLeft({ until: '2031-04-02T09:00:00Z' }, now)).toBe(-1);
   });
 });

@@ -18,3 +18,11 @@ export function agreement(sha256: string, told: string) {
   const equal = given.filter((b, i) => b === bytes[i]).length;
   return { equal, of: bytes.length, isSame: equal === bytes.length && given.length === bytes.length };
 }
+
+const DAY = 86_400_000;
+/** An end that is so near is told. */
+export const SOON_DAYS = 30;
+
+/** Whole days that a certificate still counts; negative when it has ended. */
+export const daysLeft = (facts: { until: string }, now: number) =>
+  Math.floor((new Date(facts.until).getTime() - now) / DAY);
