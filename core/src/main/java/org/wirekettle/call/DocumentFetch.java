@@ -3,6 +3,7 @@ package org.wirekettle.call;
 import java.io.IOException;
 import java.net.URI;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.xml.SafeXml;
 
@@ -38,19 +39,18 @@ public final class DocumentFetch {
 
     /** @throws IOException with the reason in words */
     public byte[] get(String url) throws IOException {
-        return get(url, null, null);
+        return get(url, null);
     }
 
     /**
-     * With a log-in, which goes only to the host that was asked for, wherever that leads on to.
+     * As a connection does, whose log-in goes only to the host that was asked for, wherever that leads on to.
      *
-     * @param user for HTTP Basic; null for none
+     * @param as how to log in, and whom to believe beside those always believed here; null for nobody
      */
-    public byte[] get(String url, String user, String password) throws IOException {
+    public byte[] get(String url, @Nullable HttpSettings as) throws IOException {
         String at = url;
         for (int redirects = 0; redirects <= MAX_REDIRECTS; redirects++) {
-            boolean sameHost = user != null && isSameOrigin(at, url);
-            Exchange x = once(at, sameHost ? user : null, sameHost ? password : null);
+            Exchange x = once(at, as != null && isSameOrigin(at, url) ? as : HttpSettings.to(at));
             if (x.outcome() != Outcome.ANSWERED) {
                 throw new IOException(x.problem());
             }
@@ -91,20 +91,20 @@ public final class DocumentFetch {
         }
     }
 
-    private Exchange once(String url, String user, String password) throws IOException {
+    private Exchange once(String url, HttpSettings as) throws IOException {
         try (HttpCaller http = new HttpCaller(
                 new HttpSettings(
                         url,
-                        user,
-                        password,
+                        as.user(),
+                        as.password(),
                         CONNECT_TIMEOUT_MILLIS,
                         callTimeoutMillis,
                         1,
                         0,
                         SafeXml.MAX_DOCUMENT_BYTES,
                         MessageSettings.NONE,
-                        trust.get(),
-                        HttpLogIn.BASIC),
+                        trust.get().and(as.trust()),
+                        as.logIn()),
                 policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {

@@ -70,6 +70,11 @@ public record HttpSettings(
                 MessageSettings.NONE);
     }
 
+    /** Whether a secret goes with what is sent. */
+    public boolean hasLogIn() {
+        return user != null || password != null;
+    }
+
     public HttpSettings withParallel(int calls) {
         return with(url, calls, trust, logIn);
     }

@@ -4,7 +4,9 @@ import java.io.IOException;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
 import java.security.cert.X509Certificate;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
@@ -22,6 +24,13 @@ public record TlsTrust(boolean isSystem, List<X509Certificate> issuers) {
 
     public TlsTrust {
         issuers = List.copyOf(issuers);
+    }
+
+    /** Those of both. */
+    TlsTrust and(TlsTrust other) {
+        Set<X509Certificate> all = new LinkedHashSet<>(issuers);
+        all.addAll(other.issuers);
+        return new TlsTrust(isSystem || other.isSystem, List.copyOf(all));
     }
 
     /** @throws IllegalStateException when the JDK cannot use one of the certificates */

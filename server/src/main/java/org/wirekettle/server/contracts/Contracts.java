@@ -192,7 +192,7 @@ public class Contracts {
     /** @param name of the contract that may have files the source lacks, since they were added by hand; may be null */
     private Contract fetch(String url, String connection, String name) {
         HttpSettings login = connection == null || connection.isBlank() ? null : connections.http(connection, null);
-        if (login != null && login.user() != null && !connections.isFor(connection, url)) {
+        if (login != null && login.hasLogIn() && !connections.isFor(connection, url)) {
             throw Wrong.input(
                     "contract.login",
                     "The log-in of the connection " + connection
@@ -202,9 +202,7 @@ public class Contracts {
         return WsdlReader.read(url, new Documents(uri -> {
             try {
                 // What the description imports from elsewhere is fetched without the log-in.
-                return login == null || !DocumentFetch.isSameOrigin(uri, url)
-                        ? web.get(uri)
-                        : web.get(uri, login.user(), login.password());
+                return web.get(uri, login == null || !DocumentFetch.isSameOrigin(uri, url) ? null : login);
             } catch (IOException e) {
                 Optional<byte[]> added = uri.equals(url) ? Optional.empty() : addedByHand(name, uri);
                 if (added.isPresent()) {
