@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.Socket;
+import java.net.SocketTimeoutException;
 import java.net.URI;
 import java.net.UnknownHostException;
 import java.nio.charset.StandardCharsets;
@@ -11,6 +12,7 @@ import java.security.GeneralSecurityException;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -25,6 +27,7 @@ import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLSocket;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.X509ExtendedTrustManager;
+import org.apache.hc.client5.http.psl.PublicSuffixMatcherLoader;
 import org.apache.hc.client5.http.ssl.DefaultHostnameVerifier;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange.Outcome;
@@ -39,6 +42,9 @@ public final class ConnectionProbe {
 
     private static final Pattern TITLE = Pattern.compile("(?is)<title[^>]*>\\s*(.{1,200}?)\\s*</title>");
     private static final int LOOKED_AT = 4_000;
+    /** The one that calls are made with. */
+    private static final DefaultHostnameVerifier VERIFIER =
+            new DefaultHostnameVerifier(PublicSuffixMatcherLoader.getDefault());
 
     /** What came of a stage. */
     public enum StageState {
@@ -126,7 +132,7 @@ public final class ConnectionProbe {
             stops(
                     "name",
                     "the host " + uri.getHost() + " has no address",
-                    "Look at its spelling, and at the network's" + " name server.");
+                    "Look at its spelling, and at the network's name server.");
             return;
         }
         good("name", found[0].getHostAddress() + (found.length == 1 ? "" : " and " + (found.length - 1) + " more"));
@@ -213,9 +219,24 @@ public final class ConnectionProbe {
         }
     }
 
-    private boolean tls(Socket plain) throws IOException {
+    /** However slowly the other side sends, it takes no longer than a call may. */
+    private record Handshake(Socket socket, long deadlineNanos) implements Deadlines.Pending {
+        @Override
+        public void timeIsOver() {
+            try {
+                socket.close();
+            } catch (IOException e) {
+                // It is over all the same.
+            }
+        }
+    }
+
+    private boolean tls(Socket plain) {
         begin();
         Seeing seeing = new Seeing();
+        Handshake limit =
+                new Handshake(plain, System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(settings.callTimeoutMillis()));
+        Deadlines.add(limit);
         try {
             SSLContext context = SSLContext.getInstance("TLS");
             context.init(null, new TrustManager[] {seeing}, null);
@@ -223,34 +244,31 @@ public final class ConnectionProbe {
             tls.startHandshake();
             chain = Arrays.asList(seeing.shown);
             return judged(tls.getSession().getProtocol().replace("TLSv", "TLS "));
-        } catch (SSLException e) {
-            chain = Arrays.asList(seeing.shown);
-            stops("TLS", TransportWords.of(e, uri, settings, false), null);
+        } catch (IOException e) {
+            boolean isLate = e instanceof SocketTimeoutException || plain.isClosed();
+            String why = isLate
+                    ? "no handshake within " + settings.callTimeoutMillis() + " ms"
+                    : TransportWords.of(e, uri, settings, false);
+            stops("TLS", why, null);
             return false;
         } catch (GeneralSecurityException e) {
             throw new IllegalStateException("TLS cannot be set up: " + e.getMessage(), e);
+        } finally {
+            Deadlines.remove(limit);
         }
     }
 
+    /** A chain may have certificates that nobody needs: what counts is whether it leads to somebody believed. */
     private boolean judged(String spoken) {
         X509Certificate own = chain.get(0);
         Instant now = clock.instant();
-        isBelieved = isKnown();
-        for (X509Certificate c : chain) {
-            Certificates.Facts f = Certificates.facts(c);
-            if (f.until().isBefore(now) || f.from().isAfter(now)) {
-                boolean isOver = f.until().isBefore(now);
-                stops(
-                        "TLS",
-                        spoken + "; the certificate of " + f.subject()
-                                + (isOver ? " ended on " + day(f.until()) : " counts only from " + day(f.from())),
-                        isOver
-                                ? "The people of the service have to renew it."
-                                : "Compare the clock of this machine with theirs.");
-                return false;
+        if (!isKnown()) {
+            for (X509Certificate c : chain) {
+                if (isOutOfTime(spoken, Certificates.facts(c), now)) {
+                    return false;
+                }
             }
-        }
-        if (!isBelieved) {
+            isBelieved = false;
             stops(
                     "TLS",
                     spoken + "; its issuer, "
@@ -259,30 +277,49 @@ public final class ConnectionProbe {
                             + " trusted here.");
             return false;
         }
+        Certificates.Facts facts = Certificates.facts(own);
         try {
-            new DefaultHostnameVerifier().verify(uri.getHost(), own);
+            VERIFIER.verify(uri.getHost().replaceAll("[\\[\\]]", ""), own);
         } catch (SSLException e) {
             stops(
                     "TLS",
                     spoken + "; the certificate is not for " + uri.getHost() + " but for "
-                            + String.join(", ", Certificates.facts(own).names()),
+                            + (facts.names().isEmpty() ? facts.subject() : String.join(", ", facts.names())),
                     "Use the address that the certificate is for.");
             return false;
         }
-        long days = TimeUnit.MILLISECONDS.toDays(own.getNotAfter().getTime() - now.toEpochMilli());
+        long days = Duration.between(now, facts.until()).toDays();
+        boolean isNear = days <= DAYS_TO_TELL;
+        // One that is trusted by itself counts whatever its time.
+        String end = facts.until().isBefore(now) ? "ended on " + day(facts.until()) : "ends in " + days + " days";
         add(
                 "TLS",
-                days <= DAYS_TO_TELL ? StageState.WARNING : StageState.GOOD,
-                spoken + ", " + Certificates.facts(own).subject() + " of "
-                        + Certificates.facts(own).issuer() + ", ends in " + days + " days",
-                days <= DAYS_TO_TELL ? "The people of the service have to renew it in time." : null);
+                isNear ? StageState.WARNING : StageState.GOOD,
+                spoken + ", " + facts.subject() + " of " + facts.issuer() + ", " + end,
+                isNear ? "The people of the service have to renew it in time." : null);
         return true;
     }
 
+    /** Then the way stops there, and it is told. */
+    private boolean isOutOfTime(String spoken, Certificates.Facts f, Instant now) {
+        boolean isOver = f.until().isBefore(now);
+        if (!isOver && !f.from().isAfter(now)) {
+            return false;
+        }
+        stops(
+                "TLS",
+                spoken + "; the certificate of " + f.subject()
+                        + (isOver ? " ended on " + day(f.until()) : " counts only from " + day(f.from())),
+                isOver
+                        ? "The people of the service have to renew it."
+                        : "Compare the clock of this machine with theirs.");
+        return true;
+    }
+
+    /** Apart from its name, which is looked at by itself. */
     private boolean isKnown() {
         try {
             String key = chain.get(0).getPublicKey().getAlgorithm();
-            // The name is looked at apart, and so is the time: an ended certificate of a known issuer is known.
             settings.trust()
                     .manager()
                     .checkServerTrusted(
@@ -314,12 +351,11 @@ public final class ConnectionProbe {
                 isWell ? StageState.GOOD : StageState.WARNING,
                 "status " + x.status() + " to a GET" + title(x) + asked(x),
                 todo);
-        description();
+        description(x);
     }
 
     private static String title(Exchange x) {
-        byte[] start = Arrays.copyOf(x.answer(), Math.min(LOOKED_AT, x.answer().length));
-        Matcher m = TITLE.matcher(new String(start, StandardCharsets.UTF_8));
+        Matcher m = TITLE.matcher(start(x));
         return m.find() ? ", a page “" + m.group(1).replaceAll("\\s+", " ") + "”" : "";
     }
 
@@ -337,25 +373,32 @@ public final class ConnectionProbe {
             case 404, 410 -> "There is something, but not at this address: look at its path.";
             case 401, 403, 407 -> "It wants a log-in, or another one.";
             case 405, 400, 415, 500, 501 -> "Many services refuse a GET and answer calls: try one on the Bench.";
+            case 301, 302, 303, 307, 308 -> "It leads on to another address. Calls do not follow: give that one here.";
             default -> status < 400 ? null : "It is not well at the moment, or not what was meant.";
         };
     }
 
-    private void description() {
+    /** @param got what is at the address itself; one with a query has its description there, if anywhere */
+    private void description(Exchange got) {
         begin();
-        String at = settings.url().strip() + (settings.url().contains("?") ? "" : "?wsdl");
-        Exchange x;
-        try (HttpCaller caller = new HttpCaller(settings.at(at), policy)) {
-            x = caller.get();
+        boolean isAsked = uri.getRawQuery() != null;
+        Exchange x = got;
+        if (!isAsked) {
+            try (HttpCaller caller = new HttpCaller(settings.at(settings.url().strip() + "?wsdl"), policy)) {
+                x = caller.get();
+            }
         }
-        String text = new String(
-                        Arrays.copyOf(x.answer(), Math.min(LOOKED_AT, x.answer().length)), StandardCharsets.UTF_8)
-                .toLowerCase(Locale.ROOT);
+        String where = isAsked ? "there" : "at ?wsdl";
+        String text = start(x).toLowerCase(Locale.ROOT);
         boolean isWsdl = x.status() == 200 && text.contains("definitions") && text.contains("schemas.xmlsoap.org/wsdl");
         if (isWsdl) {
-            good("description", "its WSDL is at ?wsdl");
+            good("description", "its WSDL is " + where);
         } else {
-            add("description", StageState.WARNING, "no WSDL at ?wsdl", null);
+            add("description", StageState.WARNING, "no WSDL " + where, null);
         }
+    }
+
+    private static String start(Exchange x) {
+        return new String(x.answer(), 0, Math.min(LOOKED_AT, x.answer().length), StandardCharsets.UTF_8);
     }
 }

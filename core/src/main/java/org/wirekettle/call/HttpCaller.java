@@ -261,6 +261,9 @@ public final class HttpCaller implements AutoCloseable {
 
     /** Ends the calls under way: those that were being sent are in doubt. */
     public void abort() {
+        if (tokens != null) {
+            tokens.abort();
+        }
         Deadlines.underWay(p -> {
             if (p instanceof Call c && c.caller == this) {
                 c.end("the call was ended when the run was stopped");

@@ -26,6 +26,10 @@ final class OAuthToken implements AutoCloseable {
     private final HttpCaller tokens;
     private String token;
     private long endNanos;
+    /** Why none could be had the last time; null when it could. */
+    private String refusal;
+
+    private long refusalNanos;
 
     OAuthToken(HttpSettings settings, HostPolicy policy) {
         this.settings = settings;
@@ -50,12 +54,31 @@ final class OAuthToken implements AutoCloseable {
     }
 
     /** @throws IOException in words, when none can be had */
-    synchronized String get() throws IOException {
+    String get() throws IOException {
+        return get(System.nanoTime());
+    }
+
+    /** Who waited while another asked in vain does not ask again: a service that is away would keep all of them. */
+    private synchronized String get(long since) throws IOException {
         if (token == null || System.nanoTime() - endNanos >= 0) {
+            if (refusal != null && refusalNanos - since >= 0) {
+                throw new IOException(refusal);
+            }
             token = null;
-            fetch();
+            try {
+                fetch();
+            } catch (IOException e) {
+                refusal = e.getMessage();
+                refusalNanos = System.nanoTime();
+                throw e;
+            }
         }
         return token;
+    }
+
+    /** Ends asking for one: who waits for it is told. */
+    void abort() {
+        tokens.abort();
     }
 
     /** The service does not take it any more; another one that was had meanwhile stays. */

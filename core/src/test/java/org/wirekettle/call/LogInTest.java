@@ -17,8 +17,10 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -41,6 +43,7 @@ public class LogInTest {
     private volatile int life = 3_600;
     private volatile String valid = "";
     private volatile String lastKey;
+    private final CountDownLatch asked = new CountDownLatch(1);
 
     @BeforeMethod
     public void open() throws IOException {
@@ -51,6 +54,16 @@ public class LogInTest {
         threads = Executors.newCachedThreadPool();
         server.setExecutor(threads);
         server.createContext("/token", this::token);
+        server.createContext("/slow", x -> {
+            tokens.incrementAndGet();
+            sleep(400);
+            answer(x, 503, "");
+        });
+        server.createContext("/never", x -> {
+            asked.countDown();
+            sleep(4_500);
+            answer(x, 503, "");
+        });
         server.createContext("/bearer", x -> {
             calls.incrementAndGet();
             String sent = x.getRequestHeaders().getFirst("Authorization");
@@ -70,6 +83,14 @@ public class LogInTest {
     public void close() {
         server.stop(0);
         threads.shutdownNow();
+    }
+
+    private static void sleep(long millis) {
+        try {
+            Thread.sleep(millis);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
     }
 
     private static void answer(HttpExchange x, int status, String body) throws IOException {
@@ -209,6 +230,31 @@ public class LogInTest {
             valid = "another that the service alone knows";
             assertEquals(call(c).status(), 200, "the new token counts");
             assertEquals(calls.get(), 3);
+        }
+    }
+
+    @Test
+    public void whoWaitedWhileNoTokenCouldBeHadDoesNotAskAgain() throws Exception {
+        try (HttpCaller c =
+                caller("/bearer", new HttpLogIn(HttpLogIn.Kind.OAUTH, null, url("/slow"), null), PASSWORD)) {
+            List<CompletableFuture<Exchange>> many = IntStream.range(0, 8)
+                    .mapToObj(i -> CompletableFuture.supplyAsync(() -> call(c), threads))
+                    .toList();
+            for (CompletableFuture<Exchange> f : many) {
+                assertEquals(f.get().outcome(), Outcome.UNREACHABLE);
+            }
+            assertTrue(tokens.get() <= 2, tokens + " times asked");
+        }
+    }
+
+    @Test
+    public void stoppingEndsTheQuestionForAToken() throws Exception {
+        try (HttpCaller c =
+                caller("/bearer", new HttpLogIn(HttpLogIn.Kind.OAUTH, null, url("/never"), null), PASSWORD)) {
+            CompletableFuture<Exchange> waiting = CompletableFuture.supplyAsync(() -> call(c), threads);
+            asked.await();
+            c.abort();
+            assertEquals(waiting.get(3, TimeUnit.SECONDS).outcome(), Outcome.UNREACHABLE);
         }
     }
 
