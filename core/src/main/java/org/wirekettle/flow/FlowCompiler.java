@@ -38,6 +38,7 @@ public final class FlowCompiler {
     private final Names names = new Names();
 
     private final Warning noticing = new Warning();
+    private final SourceIndex.Room room = new SourceIndex.Room();
     /** Every name there ever is. */
     private final Map<String, List<Node>> variables = new LinkedHashMap<>();
 
@@ -291,6 +292,11 @@ public final class FlowCompiler {
 
     Project project() {
         return project;
+    }
+
+    /** What the flow's look-ups and joins may keep together. */
+    SourceIndex.Room room() {
+        return room;
     }
 
     /** Knowing the names there are here. */

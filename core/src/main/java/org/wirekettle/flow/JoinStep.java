@@ -18,6 +18,7 @@ import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeBytes;
 
 /**
  * Joins records with those of another source: each pair whose keys are equal becomes one record with the fields of
@@ -39,6 +40,8 @@ public record JoinStep(
         implements StepKind {
     /** Pairs that one record comes to. */
     static final int MAX_PAIRS = 100_000;
+
+    private static final long MAX_BYTES = 16L * 1024 * 1024;
 
     /**
      * Two values that have to be equal, as texts.
@@ -83,7 +86,7 @@ public record JoinStep(
         Join join = new Join(
                 items.orElse(null),
                 keys.get(),
-                new SourceIndex(source, found.get(), fields),
+                new SourceIndex(source, found.get(), fields, c.room()),
                 renamed.entrySet().stream().collect(Collectors.toMap(Map.Entry::getKey, e -> e.getValue()
                         .name())),
                 this);
@@ -161,10 +164,19 @@ public record JoinStep(
 
         private List<Node> joined(List<Node> items, Scope scope, int[] alone) throws Failure {
             List<Node> out = new ArrayList<>();
+            long bytes = 0;
             for (Node item : items) {
-                List<Node> partners = partners(scope.at(item));
-                for (Node partner : partners) {
-                    out.add(pair(item, partner));
+                List<byte[]> partners = partners(scope.at(item));
+                long own = partners.isEmpty() ? 0 : NodeBytes.write(item).length;
+                for (byte[] partner : partners) {
+                    bytes += own + partner.length;
+                    if (bytes > MAX_BYTES || out.size() >= MAX_PAIRS) {
+                        throw Failure.of(
+                                "too many pairs",
+                                "the record comes to more than " + MAX_PAIRS + " pairs or " + MAX_BYTES / 1024 / 1024
+                                        + " MB of them");
+                    }
+                    out.add(pair(item, NodeBytes.read(partner)));
                 }
                 if (partners.isEmpty()) {
                     alone[0]++;
@@ -172,14 +184,11 @@ public record JoinStep(
                         out.add(item.copy());
                     }
                 }
-                if (out.size() > MAX_PAIRS) {
-                    throw Failure.of("too many pairs", "the record comes to more than " + MAX_PAIRS + " pairs");
-                }
             }
             return out;
         }
 
-        private List<Node> partners(Scope at) throws Failure {
+        private List<byte[]> partners(Scope at) throws Failure {
             List<String> values = new ArrayList<>(keys.size());
             for (Expression k : keys) {
                 try {
@@ -196,29 +205,13 @@ public record JoinStep(
         }
 
         private Node pair(Node item, Node partner) {
-            Node out = new Node(item.namespace(), item.name());
-            item.attributes().forEach(a -> out.addAttribute(a.copy()));
-            item.children().forEach(n -> out.add(n.copy()));
+            Node out = item.copy();
             for (Node n : partner.children()) {
                 String name = names.getOrDefault(n.name(), n.name());
                 // Of records whose fields are not known before, too, a name stands for one thing.
                 boolean isTaken = name.equals(n.name()) && item.child(name) != null;
-                out.add(named(n, isTaken ? told(step.source, name) : name));
+                out.add(n.copy(isTaken ? told(step.source, name) : name));
             }
-            return out;
-        }
-
-        private static Node named(Node n, String name) {
-            if (name.equals(n.name())) {
-                return n.copy();
-            }
-            Node out = new Node(n.namespace(), name);
-            out.nil(n.isNil());
-            n.attributes().forEach(a -> out.addAttribute(a.copy()));
-            if (n.isLeaf()) {
-                out.text(n.string());
-            }
-            n.children().forEach(child -> out.add(child.copy()));
             return out;
         }
     }

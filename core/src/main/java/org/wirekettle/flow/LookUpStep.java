@@ -9,6 +9,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.problem.Show;
 import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeBytes;
 
 /**
  * Finds the records of another source that belong to this one. The source is read once, when it is first needed.
@@ -65,10 +66,12 @@ public record LookUpStep(
         if (key.isEmpty() || c.hasProblems()) {
             return Runner.NONE;
         }
-        SourceIndex index = new SourceIndex(source, found.get(), List.of(field));
+        SourceIndex index = new SourceIndex(source, found.get(), List.of(field), c.room());
         return frame -> {
             String wanted = frame.string(key.get(), "the value to look for");
-            List<Node> rows = frame.remembered(() -> index.find(List.of(wanted == null ? "" : wanted)));
+            List<Node> rows = frame.remembered(() -> index.find(List.of(wanted == null ? "" : wanted)).stream()
+                    .map(NodeBytes::read)
+                    .toList());
             if (rows.isEmpty() && !Boolean.TRUE.equals(optional)) {
                 throw Failure.of("not found in " + source, source + " has no " + field + " " + Show.value(wanted));
             }

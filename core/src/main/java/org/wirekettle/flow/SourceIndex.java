@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.atomic.AtomicLong;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeBytes;
@@ -14,27 +15,43 @@ import org.wirekettle.record.NodeBytes;
  * a fraction of what trees do. Shareable by threads.
  */
 final class SourceIndex {
-    private static final long MAX_BYTES = 128L * 1024 * 1024;
+    /** A server has further runs, and other things to do with its memory. */
+    private static final long MAX_BYTES =
+            Math.min(128L * 1024 * 1024, Runtime.getRuntime().maxMemory() / 4);
+
     /** What the index itself needs for a record, about. */
     private static final int OWN_BYTES = 120;
 
+    /** The memory that all the look-ups and joins of one flow have together. */
+    static final class Room {
+        private final AtomicLong left = new AtomicLong(MAX_BYTES);
+
+        private boolean take(long bytes) {
+            return left.addAndGet(-bytes) >= 0;
+        }
+
+        private void give(long bytes) {
+            left.addAndGet(bytes);
+        }
+    }
+
+    private final Room room;
     private final String name;
     private final RecordSource source;
     private final List<String> fields;
     private Map<Object, List<byte[]>> rows;
 
-    /** @param name of the source, for what is said of it */
-    SourceIndex(String name, RecordSource source, List<String> fields) {
+    /** @param name of the source, for what is said of it. @param room of the flow */
+    SourceIndex(String name, RecordSource source, List<String> fields, Room room) {
+        this.room = room;
         this.name = name;
         this.source = source;
         this.fields = List.copyOf(fields);
     }
 
-    /** @param keys the values of its fields, in their order; compared as texts */
-    List<Node> find(List<String> keys) throws Failure {
-        return read().getOrDefault(key(keys), List.of()).stream()
-                .map(NodeBytes::read)
-                .toList();
+    /** @param keys the values of its fields, in their order; compared as texts. @return see {@link NodeBytes} */
+    List<byte[]> find(List<String> keys) throws Failure {
+        return read().getOrDefault(key(keys), List.of());
     }
 
     private static Object key(List<String> values) {
@@ -51,16 +68,17 @@ final class SourceIndex {
             for (Node r; (r = in.next()) != null; ) {
                 byte[] row = NodeBytes.write(r);
                 bytes += row.length + OWN_BYTES;
-                if (bytes > MAX_BYTES) {
+                if (!room.take(row.length + OWN_BYTES)) {
+                    room.give(bytes);
                     throw Failure.of(
                             "too much to look up",
-                            "the source " + name + " has more than " + MAX_BYTES / 1024 / 1024
-                                    + " MB of records, which are kept while the run goes on; ask for each record with"
-                                    + " a query instead");
+                            "with the source " + name + " the flow would keep more than " + MAX_BYTES / 1024 / 1024
+                                    + " MB of records while the run goes on; ask for each record with a query instead");
                 }
                 out.computeIfAbsent(keyOf(r), k -> new ArrayList<>(1)).add(row);
             }
         } catch (IOException e) {
+            room.give(bytes);
             throw Failure.of("the source cannot be read", e.getMessage());
         }
         rows = out;

@@ -162,7 +162,12 @@ public final class Node {
 
     /** The same tree again, with no parent. */
     public Node copy() {
-        Node out = new Node(namespace, name);
+        return copy(name);
+    }
+
+    /** The same tree under another local name, with no parent. */
+    public Node copy(String otherName) {
+        Node out = new Node(namespace, otherName);
         out.text = text;
         out.nil = nil;
         attributes.forEach(a -> out.addAttribute(a.copy()));

@@ -127,9 +127,31 @@ public class JoinTest {
     public void aSourceThatIsTooLargeToKeepSetsTheRecordAside() throws Exception {
         project.close();
         String text = "x".repeat(1 << 20);
-        project = new TideProject(java.util.Collections.nCopies(130, TideProject.record("A", text)));
+        project = new TideProject(java.util.Collections.nCopies(130, TideProject.record("Z", text)));
         Trail t = work(ORDERS, orders(null, new On("port", "port")));
         assertEquals(t.code(), "too much to look up", t.reason());
-        assertTrue(t.reason().contains("ports has more than 128 MB"), t.reason());
+        assertTrue(t.reason().contains("with the source ports the flow would keep more than "), t.reason());
+    }
+
+    @Test
+    public void theLookUpsOfAFlowShareTheirMemory() throws Exception {
+        project.close();
+        String text = "x".repeat(1 << 20);
+        project = new TideProject(java.util.Collections.nCopies(70, TideProject.record("A", text)));
+        LookUpStep find = new LookUpStep("ports", "port", "'Z'", "found", true, true);
+        CompiledFlow one = FlowCompiler.compile(new Flow(List.of(new Step("a", find))), project, expressions);
+        assertEquals(one.tryOn(1, NodeXml.read(ORDERS)).reason(), null, "one of them has room");
+        CompiledFlow two =
+                FlowCompiler.compile(new Flow(List.of(new Step("a", find), new Step("b", find))), project, expressions);
+        assertEquals(two.tryOn(1, NodeXml.read(ORDERS)).code(), "too much to look up");
+    }
+
+    @Test
+    public void aRecordThatComesToTooMuchIsSetAside() throws Exception {
+        project.close();
+        project = new TideProject(java.util.Collections.nCopies(3_000, TideProject.record("A", "1")));
+        String large = "<record><port>A</port><note>" + "x".repeat(8_000) + "</note></record>";
+        Trail t = work(large, new JoinStep(null, "ports", List.of(new On("port", "port")), null, "joined"));
+        assertEquals(t.code(), "too many pairs");
     }
 }
