@@ -36,13 +36,19 @@ public final class Authority {
     private static final Duration ISSUER_LIFE = Duration.ofDays(3_650);
     private static final Duration SERVICE_LIFE = Duration.ofDays(365);
 
+    private final String name;
     private final KeyPair keys;
     private final X509Certificate certificate;
 
     public Authority() throws GeneralSecurityException {
+        this(ISSUER);
+    }
+
+    private Authority(String name) throws GeneralSecurityException {
+        this.name = name;
         keys = keys();
         Instant from = Instant.now().minus(Duration.ofDays(1));
-        certificate = sign(ISSUER, keys, from, from.plus(ISSUER_LIFE), true);
+        certificate = sign(name, keys, from, from.plus(ISSUER_LIFE), true);
     }
 
     private static KeyPair keys() throws GeneralSecurityException {
@@ -60,7 +66,7 @@ public final class Authority {
             throws GeneralSecurityException {
         try {
             JcaX509v3CertificateBuilder b = new JcaX509v3CertificateBuilder(
-                    new X500Name(ISSUER),
+                    new X500Name(name),
                     new BigInteger(120, new SecureRandom()),
                     Date.from(from),
                     Date.from(until),
@@ -84,12 +90,27 @@ public final class Authority {
 
     /** What a service needs that shows a certificate for these hosts. */
     public KeyStore service(Instant until, String... hosts) throws GeneralSecurityException, IOException {
+        return service(until, hosts, certificate);
+    }
+
+    /**
+     * Likewise, showing as its issuer a certificate that an older authority gave this one and that has ended, as
+     * services do long after the change: who knows this authority does not need it.
+     */
+    public KeyStore crossSigned(Instant until, String... hosts) throws GeneralSecurityException, IOException {
+        Instant longAgo = Instant.now().minus(SERVICE_LIFE);
+        Authority older = new Authority("CN=Old Harbour CA");
+        X509Certificate ended = older.sign(ISSUER, keys, longAgo.minus(SERVICE_LIFE), longAgo, true);
+        return service(until, hosts, ended);
+    }
+
+    private KeyStore service(Instant until, String[] hosts, X509Certificate issuer)
+            throws GeneralSecurityException, IOException {
         KeyPair own = keys();
-        Instant from = until.minus(SERVICE_LIFE);
-        X509Certificate shown = sign("CN=" + hosts[0], own, from, until, false, hosts);
+        X509Certificate shown = sign("CN=" + hosts[0], own, until.minus(SERVICE_LIFE), until, false, hosts);
         KeyStore out = KeyStore.getInstance("PKCS12");
         out.load(null, null);
-        out.setKeyEntry("service", own.getPrivate(), PASSWORD, new Certificate[] {shown, certificate});
+        out.setKeyEntry("service", own.getPrivate(), PASSWORD, new Certificate[] {shown, issuer});
         return out;
     }
 

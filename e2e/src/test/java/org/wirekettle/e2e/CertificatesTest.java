@@ -5,11 +5,18 @@ import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.stream.Collectors;
 import org.testng.annotations.AfterClass;
 import org.testng.annotations.BeforeClass;
@@ -19,6 +26,7 @@ import org.wirekettle.call.ConnectionProbe;
 import org.wirekettle.call.ConnectionProbe.StageState;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpSettings;
+import org.wirekettle.call.MessageSettings;
 import org.wirekettle.call.TlsTrust;
 import org.wirekettle.demo.Authority;
 import org.wirekettle.demo.DemoServer;
@@ -62,6 +70,16 @@ public class CertificatesTest {
                 .filter(s -> s.name().equals("TLS"))
                 .findFirst()
                 .orElseThrow();
+    }
+
+    private JsonNode ofTheIssuer(JsonNode kept) {
+        String print = Certificates.fingerprint(authority.certificate());
+        for (JsonNode c : kept) {
+            if (c.at("/facts/sha256").asText().equals(print)) {
+                return c;
+            }
+        }
+        throw new AssertionError("it is not kept: " + kept);
     }
 
     @Test
@@ -117,6 +135,56 @@ public class CertificatesTest {
     }
 
     @Test
+    public void anEndedCertificateIsNothingToTrust() throws Exception {
+        ConnectionProbe.Result ended = probe(
+                "https://127.0.0.1:" + listening(Duration.ofDays(-2), "127.0.0.1") + "/tidedesk", TlsTrust.SYSTEM);
+        assertTrue(tls(ended).text().contains(" ended on "), tls(ended).text());
+        assertTrue(ended.isBelieved(), "trusting somebody would not help");
+        TlsTrust byItself = new TlsTrust(true, List.of(authority.certificate()));
+        String port = "https://127.0.0.1:"
+                + services.listenWithTls(
+                        0, Authority.bytes(authority.crossSigned(Instant.now().plus(Duration.ofDays(99)), "127.0.0.1")))
+                + "/tidedesk";
+        ConnectionProbe.Result stray = probe(port, byItself);
+        assertTrue(
+                stray.chain().get(1).until().isBefore(Instant.now()),
+                stray.chain().toString());
+        assertTrue(stray.isGood(), "an ended certificate that nobody needs stops no call: " + stages(stray));
+    }
+
+    @Test
+    public void aHandshakeWithoutEndIsEnded() throws Exception {
+        try (ServerSocket drips = new ServerSocket(0, 5, InetAddress.getLoopbackAddress())) {
+            Thread t = new Thread(() -> {
+                try (Socket s = drips.accept()) {
+                    // The head of a handshake record of 16 KB, whose bytes come one by one.
+                    s.getOutputStream().write(new byte[] {22, 3, 3, 64, 0});
+                    while (true) {
+                        s.getOutputStream().write(2);
+                        Thread.sleep(50);
+                    }
+                } catch (Exception e) {
+                    // The other side has gone.
+                }
+            });
+            t.setDaemon(true);
+            t.start();
+            HttpSettings settings = new HttpSettings(
+                    "https://127.0.0.1:" + drips.getLocalPort() + "/",
+                    null,
+                    null,
+                    500,
+                    1_000,
+                    1,
+                    0,
+                    1_000,
+                    MessageSettings.NONE);
+            ConnectionProbe.Result r = ConnectionProbe.of(settings, LOOPBACK, Clock.systemUTC());
+            assertEquals(tls(r).text(), "no handshake within 1000 ms");
+        }
+    }
+
+    @Test
     public void earlierStagesSayWhereTheWayEnds() throws Exception {
         ConnectionProbe.Result refused =
                 ConnectionProbe.of(HttpSettings.to(services.url() + "/tidedesk"), HostPolicy.of(""), Clock.systemUTC());
@@ -149,7 +217,8 @@ public class CertificatesTest {
                 .put("environment", "test")
                 .put("pem", pem)
                 .toString();
-        assertEquals(wk.post("/api/connections/tls/trust", given).expect(200).toString(), "[\"Tallow Reach CA\"]");
+        String name =
+                wk.post("/api/connections/tls/trust", given).expect(200).get(0).asText();
         assertTrue(wk.post("/api/connections/tls/probe?environment=test", "{}")
                 .expect(200)
                 .get("good")
@@ -161,9 +230,9 @@ public class CertificatesTest {
                         .asBoolean(),
                 "live trusts nobody further yet");
         JsonNode kept = wk.get("/api/certificates").expect(200);
-        assertEquals(kept.at("/0/usedBy").toString(), "[\"the connection tls\"]");
-        assertEquals(kept.at("/0/addedBy").asText(), "admin");
-        wk.send("DELETE", "/api/certificates/Tallow%20Reach%20CA", null).expect(409);
+        assertTrue(ofTheIssuer(kept).get("usedBy").toString().contains("\"the connection tls\""), kept.toString());
+        assertEquals(ofTheIssuer(kept).get("addedBy").asText(), "admin");
+        wk.send("DELETE", "/api/certificates/" + name.replace(" ", "%20"), null).expect(409);
         String unknown = "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + url
                 + "\"},\"trust\":{\"test\":[\"Somebody\"]}}}";
         wk.put("/api/connections/tls", unknown).expect(404);
@@ -171,6 +240,60 @@ public class CertificatesTest {
                 .expect(422);
         wk.post("/api/connections/tls/trust", "{\"environment\":\"nowhere\",\"pem\":\"x\"}")
                 .expect(422);
+    }
+
+    @Test
+    public void ofManyThatTrustAtTheSameMomentNoneIsLost() throws Exception {
+        wk.put(
+                        "/api/connections/many",
+                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"https://127.0.0.1:1/\"}}}")
+                .expect(204);
+        ExecutorService threads = Executors.newFixedThreadPool(8);
+        try {
+            List<Future<WireKettle.Answer>> all = new ArrayList<>();
+            for (int i = 0; i < 8; i++) {
+                String given = WireKettle.JSON
+                        .createObjectNode()
+                        .put("environment", "test")
+                        .put(
+                                "pem",
+                                Certificates.facts(new Authority().certificate())
+                                        .pem())
+                        .toString();
+                all.add(threads.submit(() -> wk.post("/api/connections/many/trust", given)));
+            }
+            for (Future<WireKettle.Answer> f : all) {
+                f.get().expect(200);
+            }
+        } finally {
+            threads.shutdownNow();
+        }
+        for (JsonNode c : wk.get("/api/connections").expect(200)) {
+            if (c.get("name").asText().equals("many")) {
+                assertEquals(c.at("/settings/trust/test").size(), 8, c.toString());
+            }
+        }
+    }
+
+    @Test
+    public void aDescriptionIsFetchedAsItsConnectionLogsInAndTrusts() throws Exception {
+        String at = "https://127.0.0.1:" + listening(Duration.ofDays(300), "127.0.0.1");
+        String pem = Certificates.facts(authority.certificate()).pem();
+        String settings = "{\"kind\":\"soap\",\"password\":\"sole-of-the-reach\",\"settings\":{\"user\":\"gannet\","
+                + "\"logIn\":\"oauth\",\"tokenUrl\":\"" + at + "/token\",\"urls\":{\"test\":\"" + at
+                + "/tidedesk/tokens\"}}}";
+        wk.put("/api/connections/tokens", settings).expect(204);
+        String given = WireKettle.JSON
+                .createObjectNode()
+                .put("environment", "test")
+                .put("pem", pem)
+                .toString();
+        wk.post("/api/connections/tokens/trust", given).expect(200);
+        String wanted = "{\"url\":\"" + at + "/tidedesk/tokens?wsdl\",\"name\":\"Guarded\"";
+        assertEquals(wk.post("/api/contracts", wanted + "}").status(), 422, "without it nothing is had");
+        wk.post("/api/contracts", wanted + ",\"connection\":\"tokens\"}").expect(200);
+        String elsewhere = "{\"url\":\"" + services.url() + "/tidedesk?wsdl\",\"connection\":\"tokens\"}";
+        assertEquals(wk.post("/api/contracts", elsewhere).status(), 422, "its log-in stays with its place");
     }
 
     @Test(dependsOnMethods = "anIssuerIsTrustedFromTheProbeForOneEnvironmentOfAConnection")
@@ -190,10 +313,11 @@ public class CertificatesTest {
                 .put("pem", seen.at("/chain/1/pem").asText())
                 .put("forImports", true)
                 .toString();
-        assertEquals(
-                wk.post("/api/certificates", given).expect(200).toString(),
-                "[\"Tallow Reach CA\"]",
-                "the one that is there counts for imports now, too");
+        int before = wk.get("/api/certificates").expect(200).size();
+        wk.post("/api/certificates", given).expect(200);
+        JsonNode now = wk.get("/api/certificates").expect(200);
+        assertEquals(now.size(), before, "it is there already");
+        assertTrue(ofTheIssuer(now).get("forImports").asBoolean(), "and counts for imports now, too");
         wk.post("/api/contracts", address).expect(200);
     }
 

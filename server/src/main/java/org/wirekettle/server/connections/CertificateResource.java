@@ -1,5 +1,6 @@
 package org.wirekettle.server.connections;
 
+import jakarta.transaction.Transactional;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
@@ -65,6 +66,7 @@ public class CertificateResource {
 
     /** @return the names they are kept under */
     @POST
+    @Transactional
     public List<String> add(CertificatesGiven in) {
         return store.add(Wrong.required(in.pem(), "pem").getBytes(StandardCharsets.UTF_8), in.forImports());
     }

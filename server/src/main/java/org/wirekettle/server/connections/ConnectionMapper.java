@@ -24,6 +24,10 @@ public interface ConnectionMapper {
     @Select("SELECT name, kind, settings::text AS settings, secret FROM connection WHERE name = #{name}")
     Row get(@Param("name") String name);
 
+    /** Held until the transaction ends, so that of two changes at the same moment none is lost. */
+    @Select("SELECT name, kind, settings::text AS settings, secret FROM connection WHERE name = #{name} FOR UPDATE")
+    Row lock(@Param("name") String name);
+
     @Insert("""
         INSERT INTO connection (name, kind, settings, secret) VALUES (#{name}, #{kind}, #{settings}::jsonb, #{secret})
         ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, settings = excluded.settings, secret = excluded.secret\

@@ -169,7 +169,10 @@ public class ConnectionResource {
     @Path("{name}/trust")
     @Transactional
     public List<String> trust(@PathParam("name") String name, Trusted in) {
-        ConnectionMapper.Row row = connections.row(name);
+        ConnectionMapper.Row row = rows.lock(name);
+        if (row == null) {
+            throw Wrong.notFound("connection", name);
+        }
         Settings s = connections.settings(row);
         String environment = Wrong.required(in.environment(), "environment");
         if (!s.urls().containsKey(environment)) {
