@@ -1,7 +1,7 @@
 import { Input } from 'antd';
 import { count, plural } from '../common/format';
 import type { Draft } from './draft/useDraft';
-import { callsOf } from './calls';
+import { callsOf, sharesAnswers } from './calls';
 import { Versions } from './Versions';
 import css from './FlowHead.module.css';
 import { AboutBox } from '../about';
@@ -56,8 +56,9 @@ const Deed = ({ does, run }: { does: string; run: () => void }) => (
 
 function Estimate({ draft, records }: { draft: Draft; records: number }) {
   const { each, inEach, once, steps } = callsOf(draft.flow);
+  const atMost = sharesAnswers(draft.flow) ? 'at most ' : '';
   const words = [
-    each || !inEach ? (each ? `${count(records * each)} calls` : steps ? '' : 'no calls') : '',
+    each || !inEach ? (each ? `${atMost}${count(records * each)} calls` : steps ? '' : 'no calls') : '',
     inEach ? `${plural(inEach, 'call')} a part` : '',
     once ? `${plural(once, 'call')} once a run` : '',
   ].filter(Boolean);

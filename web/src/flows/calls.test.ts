@@ -17,6 +17,7 @@ describe('the calls of a flow', () => {
     expect(manyCalls(flow(), 1_000)).toBeUndefined();
     expect(manyCalls(flow(call('c1')), 50)).toBeUndefined();
     expect(manyCalls(flow(call('c1'), call('c2')), 26)).toBe('52 calls');
+    expect(manyCalls(flow(call('c1', { shared: true })), 240)).toBe('at most 240 calls');
     expect(manyCalls(flow(call('c1')), undefined)).toBe('as many calls as there are records');
     const each = { id: 'e', kind: 'each', over: '$record/a', steps: [call('c3')] } as unknown as Step;
     expect(manyCalls(flow(each), 1_200)).toContain('1,200 calls or more');

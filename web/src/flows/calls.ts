@@ -15,6 +15,10 @@ export function callsOf(flow: Flow) {
   return { steps: steps.length, once, inEach, each: steps.length - once - inEach };
 }
 
+/** Whether a call is not made where the run has the answer to an equal request. */
+export const sharesAnswers = (flow: Flow) =>
+  allSteps(flow.steps).some((s) => s.kind === 'call' && isCall(s) && s.shared && !s.once);
+
 /**
  * How many records, or groups of them, come to a step outside of blocks; undefined where nobody knows.
  *
@@ -50,6 +54,6 @@ export function manyCalls(flow: Flow, records: number | undefined): string | und
   }
   if (most <= FEW_CALLS) return undefined;
   const isKeyed = flow.steps.some((s) => s.kind === 'gather' && s.by && !s.off);
-  const calls = `${isKeyed ? 'at most ' : ''}${count(most)} calls`;
+  const calls = `${isKeyed || sharesAnswers(flow) ? 'at most ' : ''}${count(most)} calls`;
   return inEach ? `${count(most)} calls or more, some for each part of a record,` : calls;
 }
