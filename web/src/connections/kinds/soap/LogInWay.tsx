@@ -45,36 +45,39 @@ export function LogInWay({ settings, set }: SettingsProps) {
         options={WAYS.map(({ value, label }) => ({ value, label }))}
       />
       {way.value === 'key' && (
-        <Input
-          size="small"
-          aria-label="header that carries the key"
-          className={`mono ${css.header}`}
-          placeholder="X-Api-Key"
-          value={settings.keyHeader ?? ''}
-          onChange={(e) => set((s) => ({ ...s, keyHeader: e.target.value || undefined }))}
-        />
+        <Text label="header that carries the key" placeholder="X-Api-Key" field="keyHeader" {...{ settings, set }} />
       )}
       {way.value === 'oauth' && (
         <>
-          <Input
-            size="small"
-            aria-label="address where tokens are had"
-            className={`mono ${css.url}`}
+          <Text
+            label="address where tokens are had"
             placeholder="https://…/token"
-            value={settings.tokenUrl ?? ''}
-            onChange={(e) => set((s) => ({ ...s, tokenUrl: e.target.value || undefined }))}
+            field="tokenUrl"
+            wide
+            {...{ settings, set }}
           />
-          <Input
-            size="small"
-            aria-label="scope"
-            className={`mono ${css.header}`}
-            placeholder="scope: none"
-            value={settings.scope ?? ''}
-            onChange={(e) => set((s) => ({ ...s, scope: e.target.value || undefined }))}
-          />
+          <Text label="scope" placeholder="scope: none" field="scope" {...{ settings, set }} />
         </>
       )}
       {way.hint && <span className="soft">{way.hint}</span>}
     </div>
   );
 }
+
+interface TextProps extends SettingsProps {
+  label: string;
+  placeholder: string;
+  field: 'keyHeader' | 'tokenUrl' | 'scope';
+  wide?: boolean;
+}
+
+const Text = ({ label, placeholder, field, wide, settings, set }: TextProps) => (
+  <Input
+    size="small"
+    aria-label={label}
+    className={`mono ${wide ? css.wide : css.narrow}`}
+    placeholder={placeholder}
+    value={settings[field] ?? ''}
+    onChange={(e) => set((s) => ({ ...s, [field]: e.target.value || undefined }))}
+  />
+);
