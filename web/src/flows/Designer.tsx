@@ -78,6 +78,13 @@ export function Designer({ view }: { view: FlowView }) {
         <Fence key={look.step}>
           {step ? (
             <>
+              <ul className={css.warnings} aria-label="what may not be meant">
+                {warningsAt(step.id, check.data).map((p) => (
+                  <li key={inWords(p)} className="st warn">
+                    {inWords(p)}
+                  </li>
+                ))}
+              </ul>
               <Surface
                 key={step.id}
                 step={step}
@@ -87,7 +94,7 @@ export function Designer({ view }: { view: FlowView }) {
                 specimen={specimen.data}
                 setNumber={look.record}
                 flowName={draft.name}
-                problem={foundAt(step.id, check.data, true)?.text}
+                problem={wrongAt(step.id, check.data)}
                 goTo={look.at}
               />
               <StepDeeds step={step} edits={edits} />
@@ -112,11 +119,16 @@ export function Designer({ view }: { view: FlowView }) {
 const placeWords = (row: OutlineRow | undefined) =>
   !row ? 'the first step' : row.arm ? `first under “${row.title}”` : `after step ${row.number}`;
 
-/** What is wrong at a step, or may not be meant. @param asWhole with the step, not with one of its rows */
-const foundAt = (step: string, check?: FlowCheck, asWhole?: boolean) =>
-  [...(check?.problems ?? []), ...(check?.warnings ?? [])].find(
-    (p) => p.place?.step === step && !(asWhole && p.place.row),
-  );
+/** What is wrong at a step, or may not be meant: the first of it. */
+const foundAt = (step: string, check?: FlowCheck) =>
+  [...(check?.problems ?? []), ...(check?.warnings ?? [])].find((p) => p.place?.step === step);
+
+/** What is wrong with a step as a whole; its rows show what is wrong with them. */
+const wrongAt = (step: string, check?: FlowCheck) =>
+  check?.problems.find((p) => p.place?.step === step && !p.place.row)?.text;
+
+/** What works, and may not be meant. */
+const warningsAt = (step: string, check?: FlowCheck) => (check?.warnings ?? []).filter((p) => p.place?.step === step);
 
 function Surface(props: PanelProps) {
   const { Panel } = kindOf(props.step);

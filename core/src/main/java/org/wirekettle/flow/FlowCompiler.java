@@ -313,7 +313,7 @@ public final class FlowCompiler {
 
         @Override
         public void goesInto(String name, String field, String type, String row) {
-            names.broken(name, field, type).ifPresent(why -> warn(row, row + " " + why));
+            names.broken(name, field, type).ifPresent(why -> warn(row, why));
         }
 
         private void warn(String row, String text) {

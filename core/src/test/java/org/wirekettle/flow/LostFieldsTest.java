@@ -147,9 +147,8 @@ public final class LostFieldsTest {
 
     @Test
     public void aFieldWhoseValuesAStepChangedIsToldWhereItNoLongerFits() {
-        String broken =
-                "k: Ask/draught takes a number, but draught is text here: it was a number until the step “the record”. Give"
-                        + " the new value another name there, or convert it here.";
+        String broken = "k: takes a number, but draught is text here: it was a number until the step “the record”. Give"
+                + " the new value another name there, or convert it here.";
         assertEquals(warnings(deep("string", true, "record"), call("draught")), List.of(broken));
         assertEquals(warnings(deep("string", true, "record"), call("./draught")), List.of(broken));
         assertEquals(warnings(deep("string", true, "record"), call("$record/draught")), List.of(broken));

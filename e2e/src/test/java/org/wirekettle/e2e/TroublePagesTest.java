@@ -107,4 +107,19 @@ public class TroublePagesTest {
             b.says("0 + 60 + 0 = 60");
         }
     }
+
+    @Test
+    public void aFieldThatAStepMadeSomethingElseIsToldWhereItNoLongerFits() throws Exception {
+        try (DemoServer services = TideFlow.services(0, 0)) {
+            TideFlow.make(wk, services, TideFlow.manyPortCalls(5), 1);
+            String shape = "{\"kind\": \"shape\", \"as\": \"record\", \"keepOthers\": true, \"columns\": [{\"name\":"
+                    + " \"draft_m\", \"xpath\": \"concat(draft_m, ' m')\", \"type\": \"string\"}]},";
+            long flow = TideFlow.changed(wk, "Draughts in words", "{\"kind\": \"call\"", shape + "{\"kind\": \"call\"");
+            b.go(wk.url() + "/flows/" + flow);
+            b.click("//button[@role='treeitem' and contains(., 'GetTideWindow')]");
+            b.find("//ul[@aria-label='what may not be meant']/li[contains(., 'draught')]");
+            b.says("draft_m is text here");
+            b.says("Give the new value another name there, or convert it here.");
+        }
+    }
 }
