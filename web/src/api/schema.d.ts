@@ -4159,6 +4159,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/secrets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SecretsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/secrets/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SecretGiven"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -4590,13 +4693,17 @@ export interface components {
         CertificateView: {
             name: string;
             facts: components["schemas"]["Facts"];
+            isOurs: boolean;
             forImports: boolean;
             usedBy: string[];
             addedAt: components["schemas"]["OffsetDateTime"];
             addedBy: string;
         };
         CertificatesGiven: {
-            pem: string;
+            pem?: string;
+            file?: string;
+            password?: string;
+            isOurs: boolean;
             forImports: boolean;
         };
         Change: {
@@ -4627,14 +4734,22 @@ export interface components {
         };
         ConnectionChange: {
             kind: string;
-            settings: components["schemas"]["Settings"];
-            password?: string;
+            settings?: components["schemas"]["Settings"];
+            environments: {
+                [key: string]: components["schemas"]["Settings"];
+            };
+            secrets?: {
+                [key: string]: string;
+            };
         };
         ConnectionView: {
             name: string;
             kind: string;
             settings: components["schemas"]["Settings"];
-            hasPassword: boolean;
+            environments: {
+                [key: string]: components["schemas"]["Settings"];
+            };
+            usedBy: string[];
         };
         ContractImport: {
             url?: string;
@@ -5004,6 +5119,11 @@ export interface components {
             running: number;
             environments: string[];
         };
+        OwnHeader: {
+            name: string;
+            value?: string;
+            secret?: string;
+        };
         OwnSession: {
             /** Format: int64 */
             id: number;
@@ -5242,6 +5362,25 @@ export interface components {
             lines: number;
             changes: string[];
         };
+        SecretGiven: {
+            value: string;
+            place?: string;
+        };
+        SecretView: {
+            name: string;
+            places: string[];
+            usedBy: string[];
+            changedAt: components["schemas"]["OffsetDateTime"];
+            changedBy: string;
+        };
+        SecretsView: {
+            secrets: components["schemas"]["SecretView"][];
+            key: string;
+            /** Format: int32 */
+            olderKeys: number;
+            /** Format: int32 */
+            unreadable: number;
+        };
         ServiceView: {
             name: string;
             documentation?: string;
@@ -5252,32 +5391,54 @@ export interface components {
             role: string;
         };
         Settings: {
-            urls: {
-                [key: string]: string;
-            };
-            user?: string;
+            url?: string;
             /** Format: int32 */
             connectTimeoutMillis?: number;
             /** Format: int32 */
+            answerTimeoutMillis?: number;
+            /** Format: int32 */
             callTimeoutMillis?: number;
+            user?: string;
+            secret?: string;
+            logIn?: string;
+            token?: string;
+            domain?: string;
+            keyName?: string;
+            tokenUrl?: string;
+            scope?: string;
+            audience?: string;
+            proxy?: string;
+            proxyUser?: string;
+            proxySecret?: string;
+            proxyExcept?: string[];
+            trust?: string[];
+            trustOnly?: boolean;
+            ownCertificate?: string;
+            lowestTls?: string;
+            anyName?: boolean;
+            headers?: components["schemas"]["OwnHeader"][];
+            packed?: boolean;
+            chunked?: boolean;
+            announced?: boolean;
+            redirects?: boolean;
+            closing?: boolean;
+            cookies?: boolean;
+            charset?: string;
+            userAgent?: string;
+            addressing?: boolean;
+            timestamp?: boolean;
+            /** Format: int32 */
+            timestampSeconds?: number;
+            mustUnderstand?: boolean;
+            role?: string;
             /** Format: int32 */
             parallel?: number;
             /** Format: double */
             callsPerSecond?: number;
             /** Format: int32 */
             retries?: number;
-            addressing?: boolean;
-            token?: string;
-            timestamp?: boolean;
-            mustUnderstand?: boolean;
-            role?: string;
-            trust?: {
-                [key: string]: string[];
-            };
-            logIn?: string;
-            keyHeader?: string;
-            tokenUrl?: string;
-            scope?: string;
+            /** Format: int32 */
+            maxAnswerBytes?: number;
         };
         Settle: {
             numbers: number[];

@@ -42,7 +42,7 @@ export function GoTo() {
   const runs = useRuns(null, { enabled: open });
   const places = useMemo<Place[]>(
     () => [
-      ...['Contracts', 'Connections', 'Data', 'Flows', 'Runs'].map((p) => ({
+      ...['Contracts', 'Connections', 'Data', 'Flows', 'Runs', 'Secrets', 'Certificates'].map((p) => ({
         label: p,
         kind: 'page',
         to: `/${p.toLowerCase()}`,

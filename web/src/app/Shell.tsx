@@ -11,6 +11,7 @@ const ContractList = lazy(() => import('../contracts').then((m) => ({ default: m
 const ContractPage = lazy(() => import('../contracts').then((m) => ({ default: m.ContractPage })));
 const ImportContract = lazy(() => import('../contracts').then((m) => ({ default: m.ImportContract })));
 const CertificatesPage = lazy(() => import('../connections').then((m) => ({ default: m.CertificatesPage })));
+const SecretsPage = lazy(() => import('../connections').then((m) => ({ default: m.SecretsPage })));
 const ConnectionsPage = lazy(() => import('../connections').then((m) => ({ default: m.ConnectionsPage })));
 const DataPage = lazy(() => import('../data').then((m) => ({ default: m.DataPage })));
 const FlowList = lazy(() => import('../flows').then((m) => ({ default: m.FlowList })));
@@ -49,6 +50,7 @@ export function Shell() {
               <Route path="/contracts/:name" element={<ContractPage />} />
               <Route path="/contracts/:name/:port/:operation" element={<ContractPage />} />
               <Route path="/certificates" element={<CertificatesPage />} />
+              <Route path="/secrets" element={<SecretsPage />} />
               <Route path="/connections" element={<ConnectionsPage />} />
               <Route path="/connections/:name" element={<ConnectionsPage />} />
               <Route path="/data" element={<DataPage />} />

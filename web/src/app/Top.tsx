@@ -12,7 +12,7 @@ import css from './Top.module.css';
 
 export function Top({ name, role }: { name: string; role: string }) {
   // What connections share has pages of its own.
-  const isShared = useLocation().pathname.startsWith('/certificates');
+  const isShared = /^\/(certificates|secrets)/.test(useLocation().pathname);
   const queries = useQueryClient();
   const mode = useMode();
   const go = useNavigate();

@@ -34,3 +34,6 @@ export const floating = (box: DOMRect, height: number): CSSProperties =>
   box.bottom + height < innerHeight
     ? { left: box.left, top: box.bottom + GAP_PX }
     : { left: box.left, bottom: innerHeight - box.top + GAP_PX };
+
+/** Of a table with as many columns beside its first. */
+export const columns = (count: number): CSSProperties => ({ '--columns': count }) as CSSProperties;

@@ -2,10 +2,10 @@ import { Button } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import { seg } from '../api/client';
 import { ErrorText, Status } from '../common/ui';
-import { ConnectionEditor } from './ConnectionEditor';
+import { ConnectionDesk } from './ConnectionDesk';
 import { kindNamed } from './kinds';
 import { daysLeft, SOON_DAYS } from './certificate';
-import { useCertificates, useConnections } from './queries';
+import { useCertificates, useConnections, useSecrets } from './queries';
 import css from './ConnectionsPage.module.css';
 import { fitsLabels, LabelFilter, useAbout } from '../about';
 import { useState } from 'react';
@@ -14,6 +14,7 @@ export function ConnectionsPage() {
   const { name } = useParams();
   const go = useNavigate();
   const list = useConnections();
+  const secrets = useSecrets().data?.secrets.length;
   const about = useAbout();
   const [labels, setLabels] = useState<string[]>([]);
   if (list.isPending) return null;
@@ -47,17 +48,29 @@ export function ConnectionsPage() {
               <span className="soft">{kindNamed(c.kind).short}</span>
             </button>
           ))}
-        <Link className={`item soft ${css.shared}`} to="/certificates">
+        <h2 className={css.shared}>Shared</h2>
+        <Link className="item soft" to="/secrets">
+          Secrets <span className="num">{secrets}</span>
+        </Link>
+        <Link className="item soft" to="/certificates">
           Certificates <EndingSoon />
         </Link>
-      </aside>
-      <section className={`scroll ${css.body}`} aria-label="connection">
-        {making || chosen ? (
-          <ConnectionEditor key={chosen?.name ?? 'new'} connection={chosen} />
-        ) : (
-          <div className="soft">There is no connection named {name}.</div>
+        {!!chosen?.usedBy.length && (
+          <>
+            <h2 className={css.shared}>Used by</h2>
+            {chosen.usedBy.map((u) => (
+              <div key={u} className={`soft small ${css.user}`}>
+                {u}
+              </div>
+            ))}
+          </>
         )}
-      </section>
+      </aside>
+      {making || chosen ? (
+        <ConnectionDesk key={chosen?.name ?? 'new'} connection={chosen} />
+      ) : (
+        <div className={`soft ${css.none}`}>There is no connection named {name}.</div>
+      )}
     </div>
   );
 }

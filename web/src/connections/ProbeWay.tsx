@@ -27,7 +27,7 @@ export function ProbeWay({ way, where, trust, trusting }: Props) {
       {way.stages.map((s) => (
         <li key={s.name} className={`${css.stage} ${s.found === 'NOT_REACHED' ? css.off : ''}`}>
           <b className={css.name}>{s.name}</b>
-          <span>
+          <span className={css.found}>
             <Status mood={MOODS[s.found]}>{s.found === 'NOT_REACHED' ? 'not reached' : s.text}</Status>
             {s.todo && <div className="soft small">{s.todo}</div>}
           </span>

@@ -2,4 +2,5 @@ export { CertificatesPage } from './CertificatesPage';
 export { ConnectionsPage } from './ConnectionsPage';
 export { LookAtAddress } from './LookAtAddress';
 export { connectionFor, connectionName } from './names';
+export { SecretsPage } from './SecretsPage';
 export { connectionKeys, leadsTo, useConnections, useConnectionsOf } from './queries';

@@ -3,7 +3,7 @@ import type { ConnectionView } from '../api/types';
 import { connectionFor, connectionName } from './names';
 
 const service = (name: string, url: string) =>
-  ({ name, kind: 'soap', settings: { urls: { test: url } } }) as unknown as ConnectionView;
+  ({ name, kind: 'soap', settings: {}, environments: { test: { url } } }) as unknown as ConnectionView;
 const made = vi.fn<(path: string, init: RequestInit) => Promise<Response>>(() =>
   Promise.resolve({ ok: true, status: 204, url: '', text: () => Promise.resolve('') } as Response),
 );
@@ -25,7 +25,7 @@ describe('the connection of a port', () => {
     expect(await connectionFor('Tide Desk', 'http://127.0.0.1/new', [desk])).toEqual({ name: 'tide-desk', made: true });
     const [path, init] = made.mock.calls[0];
     expect(path).toBe('/api/connections/tide-desk');
-    expect(init.body).toBe('{"kind":"soap","settings":{"urls":{"test":"http://127.0.0.1/new"}}}');
+    expect(init.body).toBe('{"kind":"soap","environments":{"test":{"url":"http://127.0.0.1/new"}}}');
   });
   it('gets another name when one of that name leads elsewhere', async () => {
     const same = service('tidedesk', 'http://127.0.0.1/elsewhere');

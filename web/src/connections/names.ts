@@ -25,6 +25,6 @@ export async function connectionFor(
   const wanted = connectionName(contract);
   let name = wanted;
   for (let n = 2; services.some((c) => c.name === name); n++) name = `${wanted}-${n}`;
-  await api.put(`/connections/${seg(name)}`, { kind: 'soap', settings: { urls: { test: address } } });
+  await api.put(`/connections/${seg(name)}`, { kind: 'soap', environments: { test: { url: address } } });
   return { name, made: true };
 }

@@ -14,7 +14,10 @@ export function useConnectionsOf(kind: 'soap' | 'database'): ConnectionView[] {
 
 /** Whether a connection leads to that address in some environment. */
 export const leadsTo = (c: ConnectionView, address: string | undefined) =>
-  !!address && Object.values<string>(c.settings.urls).includes(address);
+  !!address && Object.values(c.environments).some((s) => s.url === address);
 
 export const useCertificates = () =>
   useQuery({ queryKey: ['certificates'], queryFn: () => api.get<Api<'CertificateView'>[]>('/certificates') });
+
+export const useSecrets = (enabled = true) =>
+  useQuery({ queryKey: ['secrets'], enabled, queryFn: () => api.get<Api<'SecretsView'>>('/secrets') });

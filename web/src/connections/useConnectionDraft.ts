@@ -5,7 +5,9 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api, ConnectionView } from '../api/types';
 import { useEnvironment } from '../app/environment';
-import type { Draft } from './kinds/kind';
+import type { SecretDesk } from './cells/cell';
+import { useSecrets } from './queries';
+import { changed, toKeep, type Draft, type Edited } from './settings';
 
 /** Settings for what a contract's port asks of its callers. */
 const asked = (what: string[]): Draft => ({
@@ -14,47 +16,74 @@ const asked = (what: string[]): Draft => ({
   ...(what.includes('digest') ? { token: 'digest' } : what.includes('token') ? { token: 'text' } : {}),
 });
 
-/** Test comes first, the others by name. */
-const sorted = (urls: Record<string, string>): [string, string][] =>
-  Object.entries(urls).sort(([a], [b]) => Number(b === 'test') - Number(a === 'test') || a.localeCompare(b));
+const editedOf = (c: ConnectionView): Edited => ({
+  common: c.settings,
+  environments: Object.entries(c.environments).map(([name, settings]) => ({ name, settings })),
+});
+
+/** A probe, with the moment it was made. */
+export type Probed = Api<'Probe'> & { environment: string; at: number };
 
 /** A connection while it is edited, and what can be done with it. What a contract offers fills a new one. */
 export function useConnectionDraft(c: ConnectionView | undefined) {
   const go = useNavigate();
   const queries = useQueryClient();
   const { message } = App.useApp();
-  const environment = useEnvironment();
+  const chosen = useEnvironment();
   const [offered] = useSearchParams();
   const [name, setName] = useState(c?.name ?? offered.get('name') ?? '');
   const [kind, setKind] = useState<string>(c?.kind ?? 'soap');
-  const [urls, setUrls] = useState(() => sorted(c?.settings.urls ?? { test: offered.get('url') ?? '', live: '' }));
-  const [settings, setSettings] = useState<Draft>(c?.settings ?? asked(offered.getAll('ask')));
-  const [password, setPassword] = useState<string>();
+  const before = (): Edited =>
+    c
+      ? editedOf(c)
+      : {
+          common: asked(offered.getAll('ask')),
+          environments: [
+            { name: 'test', settings: { url: offered.get('url') ?? undefined } },
+            { name: 'live', settings: {} },
+          ],
+        };
+  const [edited, setEdited] = useState<Edited>(before);
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [isChanged, setChanged] = useState(false);
+  const [probes, setProbes] = useState<Probed[]>([]);
   const path = `/connections/${seg(name.trim())}`;
+  const edit = (change: (e: Edited) => Edited) => {
+    setEdited(change);
+    setChanged(true);
+  };
   const save = useMutation({
-    mutationFn: () => {
-      const kept = Object.fromEntries(urls.filter(([e, u]) => e && u));
-      return api.put(path, { kind, settings: { ...settings, urls: kept }, password: password ?? null });
-    },
+    mutationFn: () => api.put(path, { kind, ...toKeep(edited), secrets: typed }),
     onSuccess: async () => {
       void message.success('Kept');
+      setTyped({});
+      setChanged(false);
       await queries.invalidateQueries();
       void go(path);
     },
   });
   const probe = useMutation({
-    mutationFn: () => api.post<Api<'Probe'>>(`${path}/probe?environment=${seg(environment)}`),
+    mutationFn: async (environment: string): Promise<Probed> => ({
+      ...(await api.post<Api<'Probe'>>(`${path}/probe?environment=${seg(environment)}`)),
+      environment,
+      at: Date.now(),
+    }),
+    onSuccess: (p) => setProbes((all) => [p, ...all.filter((x) => x.environment !== p.environment)]),
   });
   const trust = useMutation({
-    mutationFn: (pem: string) => api.post<string[]>(`${path}/trust`, { environment, pem }),
-    onSuccess: async (names) => {
-      setSettings((s) => ({
-        ...s,
-        trust: { ...s.trust, [environment]: [...new Set([...(s.trust?.[environment] ?? []), ...names])] },
-      }));
+    mutationFn: async (given: { environment: string; pem: string }) => ({
+      names: await api.post<string[]>(`${path}/trust`, given),
+      environment: given.environment,
+    }),
+    onSuccess: async ({ names, environment }) => {
+      setEdited((e) => {
+        const at = e.environments.findIndex((x) => x.name === environment);
+        const now = e.environments[at]?.settings.trust ?? e.common.trust ?? [];
+        return changed(e, at, { trust: [...new Set([...now, ...names])] });
+      });
       await queries.invalidateQueries();
       // The probe goes on by itself.
-      probe.mutate();
+      probe.mutate(environment);
     },
   });
   const remove = useMutation({
@@ -64,22 +93,39 @@ export function useConnectionDraft(c: ConnectionView | undefined) {
       void go('/connections');
     },
   });
+  const secrets: SecretDesk = {
+    known: (useSecrets().data?.secrets ?? []).map((s) => s.name),
+    typed,
+    type: (secret, value) => {
+      setTyped((t) => Object.fromEntries(Object.entries({ ...t, [secret]: value ?? '' }).filter(([, v]) => v)));
+      setChanged(true);
+    },
+    suggested: (what, of) => [name.trim() || 'secret', what, of.slice(1)].filter(Boolean).join('-'),
+  };
   return {
     name,
     setName,
     kind,
     setKind,
-    urls,
-    setUrls,
-    settings,
-    setSettings,
-    password,
-    setPassword,
+    edited,
+    edit,
+    undo: () => {
+      setEdited(before());
+      setTyped({});
+      setChanged(false);
+      save.reset();
+    },
+    isChanged,
+    secrets,
     save,
     probe,
+    probes,
     trust,
     remove,
-    environment,
+    /** The one that is chosen for all pages, where the connection has it. */
+    environment: edited.environments.some((x) => x.name === chosen) ? chosen : (edited.environments[0]?.name ?? chosen),
     wantsLogIn: offered.getAll('ask').some((a) => ['basic', 'token', 'digest'].includes(a)),
   };
 }
+
+export type ConnectionDraft = ReturnType<typeof useConnectionDraft>;

@@ -1,13 +1,4 @@
-import type { ComponentType } from 'react';
-import type { ConnectionView } from '../../api/types';
-
-/** Settings of a connection while they are edited. */
-export type Draft = Partial<ConnectionView['settings']>;
-
-export interface SettingsProps {
-  settings: Draft;
-  set: (change: (s: Draft) => Draft) => void;
-}
+import type { Group } from '../cells/cell';
 
 /** A kind of connection as the pages know it. A new one is a folder here and its line in the registry. */
 export interface ConnectionKind {
@@ -16,9 +7,6 @@ export interface ConnectionKind {
   short: string;
   /** The same, to choose from. */
   label: string;
-  addressLabel: string;
-  addressHint: string;
-  userHint: string;
-  /** Settings of its own, beside addresses and the log-in. */
-  Settings?: ComponentType<SettingsProps>;
+  /** Its settings, in the order of the page. */
+  groups: Group[];
 }

@@ -1,12 +1,262 @@
+import type { Group } from '../../cells/cell';
+import { OwnCertificateCell, TrustCell } from '../../cells/CertificateCells';
+import { HeadersCell } from '../../cells/HeadersCell';
+import { choiceCell, flagCell, numberCell, textCell } from '../../cells/simple';
 import type { ConnectionKind } from '../kind';
-import { ServiceSettings } from './ServiceSettings';
+import { HeaderRulesCell } from '../../cells/HeaderRulesCell';
+import { LogInSecretCell, WayCell } from '../../cells/LogInCells';
+import { TimestampCell } from '../../cells/TimestampCell';
+import { ProxyCell, TimeOutsCell } from '../../cells/WayThereCells';
+import { wayOf } from '../../cells/ways';
+
+const WHERE: Group = {
+  title: 'Where',
+  rows: [
+    {
+      id: 'address',
+      label: 'address',
+      keys: ['url'],
+      always: true,
+      isApart: true,
+      Cell: textCell('url', { label: 'address', id: 'address', placeholder: 'https://', isMono: true, isWide: true }),
+    },
+    {
+      id: 'time-outs',
+      label: 'time-outs',
+      keys: ['connectTimeoutMillis', 'answerTimeoutMillis', 'callTimeoutMillis'],
+      always: true,
+      Cell: TimeOutsCell,
+    },
+    { id: 'proxy', label: 'proxy', keys: ['proxy', 'proxyUser', 'proxySecret', 'proxyExcept'], Cell: ProxyCell },
+  ],
+};
+
+const WHO: Group = {
+  title: 'Who we are',
+  rows: [
+    { id: 'way', label: 'log-in goes as', keys: ['logIn', 'token'], always: true, Cell: WayCell },
+    {
+      id: 'user',
+      label: 'user',
+      keys: ['user'],
+      always: true,
+      when: (s) => wayOf(s).hasUser,
+      Cell: textCell('user', { label: 'user', id: 'user', placeholder: 'none: no log-in' }),
+    },
+    {
+      id: 'domain',
+      label: 'domain',
+      keys: ['domain'],
+      always: true,
+      when: (s) => s.logIn === 'ntlm',
+      Cell: textCell('domain', { label: 'domain', placeholder: 'the service’s own' }),
+    },
+    { id: 'secret', label: (s) => wayOf(s).secret, keys: ['secret'], always: true, Cell: LogInSecretCell },
+    {
+      id: 'keyName',
+      label: 'carried by',
+      keys: ['keyName'],
+      always: true,
+      when: (s) => s.logIn === 'key' || s.logIn === 'query',
+      Cell: textCell('keyName', {
+        label: 'header or parameter that carries the key',
+        placeholder: 'X-Api-Key',
+        isMono: true,
+        after: 'the header, or the parameter of the address',
+      }),
+    },
+    {
+      id: 'tokenUrl',
+      label: 'tokens are had at',
+      keys: ['tokenUrl'],
+      always: true,
+      when: (s) => s.logIn === 'oauth',
+      Cell: textCell('tokenUrl', {
+        label: 'address where tokens are had',
+        placeholder: 'https://…/token',
+        isMono: true,
+        isWide: true,
+      }),
+    },
+    {
+      id: 'scope',
+      label: 'scope',
+      keys: ['scope'],
+      always: true,
+      when: (s) => s.logIn === 'oauth',
+      Cell: textCell('scope', { label: 'scope', placeholder: 'none', isMono: true }),
+    },
+    {
+      id: 'audience',
+      label: 'audience',
+      keys: ['audience'],
+      when: (s) => s.logIn === 'oauth',
+      Cell: textCell('audience', { label: 'audience', placeholder: 'none', isMono: true }),
+    },
+  ],
+};
+
+const TRUST: Group = {
+  title: 'Trust',
+  hint: 'TLS',
+  rows: [
+    { id: 'trust', label: 'issuers', keys: ['trust', 'trustOnly'], Cell: TrustCell },
+    { id: 'own', label: 'our certificate', keys: ['ownCertificate'], Cell: OwnCertificateCell },
+    {
+      id: 'lowestTls',
+      label: 'lowest version',
+      word: 'lowest TLS version',
+      keys: ['lowestTls'],
+      Cell: choiceCell('lowestTls', {
+        label: 'lowest TLS version',
+        options: [
+          { value: '', label: 'TLS 1.2 (as usual)' },
+          { value: '1.3', label: 'TLS 1.3' },
+        ],
+      }),
+    },
+    {
+      id: 'anyName',
+      label: 'any host’s name',
+      word: 'name check off',
+      keys: ['anyName'],
+      Cell: flagCell('anyName', {
+        label: 'certificates of any host’s name',
+        after: 'Whoever has a certificate of a trusted issuer can take the service’s place.',
+      }),
+    },
+  ],
+};
+
+const MESSAGES: Group = {
+  title: 'Messages',
+  hint: 'what is added to them',
+  rows: [
+    { id: 'timestamp', label: 'timestamp', keys: ['timestamp', 'timestampSeconds'], Cell: TimestampCell },
+    {
+      id: 'addressing',
+      label: 'WS-Addressing',
+      keys: ['addressing'],
+      Cell: flagCell('addressing', { label: 'WS-Addressing headers', after: 'To, Action, MessageID, ReplyTo' }),
+    },
+    {
+      id: 'rules',
+      label: 'of these headers',
+      word: 'mustUnderstand and role',
+      keys: ['mustUnderstand', 'role'],
+      Cell: HeaderRulesCell,
+    },
+  ],
+};
+
+const REQUESTS: Group = {
+  title: 'Requests',
+  hint: 'HTTP',
+  rows: [
+    { id: 'headers', label: 'headers', word: 'more headers', keys: ['headers'], Cell: HeadersCell },
+    {
+      id: 'packed',
+      label: 'packed',
+      word: 'packing',
+      keys: ['packed'],
+      Cell: flagCell('packed', { label: 'packed requests', after: 'gzip; packed answers are always read' }),
+    },
+    {
+      id: 'chunked',
+      label: 'in chunks',
+      word: 'chunks',
+      keys: ['chunked'],
+      Cell: flagCell('chunked', { label: 'requests in chunks', after: 'instead of with their length' }),
+    },
+    {
+      id: 'announced',
+      label: 'asked first',
+      word: 'asking first',
+      keys: ['announced'],
+      Cell: flagCell('announced', { label: 'the service is asked first', after: 'Expect: 100-continue' }),
+    },
+    {
+      id: 'redirects',
+      label: 'redirects',
+      keys: ['redirects'],
+      Cell: flagCell('redirects', { label: 'redirects are followed', after: 'followed; secrets go to no other place' }),
+    },
+    {
+      id: 'cookies',
+      label: 'cookies',
+      keys: ['cookies'],
+      Cell: flagCell('cookies', { label: 'cookies are kept', after: 'the service’s are sent back to it' }),
+    },
+    {
+      id: 'closing',
+      label: 'closed each time',
+      word: 'closing each time',
+      keys: ['closing'],
+      Cell: flagCell('closing', {
+        label: 'connections are closed each time',
+        after: 'a network connection for each call',
+      }),
+    },
+    {
+      id: 'charset',
+      label: 'encoding',
+      keys: ['charset'],
+      Cell: textCell('charset', {
+        label: 'encoding of requests',
+        placeholder: 'UTF-8',
+        options: ['ISO-8859-1', 'ISO-8859-15', 'windows-1252', 'UTF-16'],
+      }),
+    },
+    {
+      id: 'userAgent',
+      label: 'user agent',
+      keys: ['userAgent'],
+      Cell: textCell('userAgent', { label: 'user agent', placeholder: 'Wire Kettle' }),
+    },
+  ],
+};
+
+const LIMITS: Group = {
+  title: 'Limits',
+  rows: [
+    {
+      id: 'parallel',
+      label: 'calls at a time',
+      keys: ['parallel'],
+      always: true,
+      Cell: numberCell('parallel', { label: 'calls at a time', id: 'parallel', placeholder: '8' }),
+    },
+    {
+      id: 'rate',
+      label: 'calls a second',
+      keys: ['callsPerSecond'],
+      always: true,
+      Cell: numberCell('callsPerSecond', { label: 'calls a second', id: 'callsPerSecond', placeholder: 'no limit' }),
+    },
+    {
+      id: 'retries',
+      label: 'retries',
+      keys: ['retries'],
+      always: true,
+      Cell: numberCell('retries', {
+        label: 'retries',
+        id: 'retries',
+        placeholder: '2',
+        after: 'of calls that did not reach the service; never when in doubt',
+      }),
+    },
+    {
+      id: 'maxAnswerBytes',
+      label: 'largest answer',
+      keys: ['maxAnswerBytes'],
+      Cell: numberCell('maxAnswerBytes', { label: 'largest answer, bytes', placeholder: '33554432', after: 'bytes' }),
+    },
+  ],
+};
 
 export const soap: ConnectionKind = {
   kind: 'soap',
   short: 'service',
   label: 'a service',
-  addressLabel: 'Address of the service, for each environment',
-  addressHint: 'https://',
-  userHint: 'none: no log-in',
-  Settings: ServiceSettings,
+  groups: [WHERE, WHO, TRUST, MESSAGES, REQUESTS, LIMITS],
 };

@@ -115,7 +115,8 @@ public final class BulkRun {
         send(
                 "PUT",
                 "/api/connections/tide",
-                "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service + "/tidedesk\"},\"parallel\":64}}");
+                "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + service
+                        + "/tidedesk\",\"parallel\":64}}}");
     }
 
     private void compare(Path folder, String service, int delay, int parallel, int records, Connection db, int rounds)
@@ -294,8 +295,8 @@ public final class BulkRun {
         send(
                 "PUT",
                 "/api/connections/harbour",
-                "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + jdbc + "\"},\"user\":\"" + user
-                        + "\"},\"password\":\"" + password + "\"}");
+                "{\"kind\":\"database\",\"environments\":{\"test\":{\"url\":\"" + jdbc + "\",\"user\":\"" + user
+                        + "\",\"secret\":\"harbour\"}},\"secrets\":{\"harbour\":\"" + password + "\"}}");
         send(
                 "PUT",
                 "/api/data/targets/windows",

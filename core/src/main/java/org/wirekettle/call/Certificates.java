@@ -1,8 +1,10 @@
 package org.wirekettle.call;
 
 import java.io.ByteArrayInputStream;
+import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
+import java.security.KeyStore;
 import java.security.MessageDigest;
 import java.security.cert.CertificateEncodingException;
 import java.security.cert.CertificateException;
@@ -11,12 +13,14 @@ import java.security.cert.X509Certificate;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
+import java.util.Collections;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Locale;
 import javax.naming.InvalidNameException;
 import javax.naming.ldap.LdapName;
 import javax.naming.ldap.Rdn;
+import org.jspecify.annotations.Nullable;
 
 /** Reads certificates, and tells what is in them. */
 public final class Certificates {
@@ -78,6 +82,38 @@ public final class Certificates {
         }
         if (out.size() > MAX_CERTIFICATES) {
             throw new IllegalArgumentException("there are more than " + MAX_CERTIFICATES + " certificates in it");
+        }
+        return out;
+    }
+
+    /**
+     * The same, or those that a PKCS#12 or JKS store has beside its keys.
+     *
+     * @param password the store's; null for none
+     */
+    public static List<X509Certificate> read(byte[] file, @Nullable String password) {
+        boolean isJks = file.length > 1 && (file[0] & 0xFF) == 0xFE && (file[1] & 0xFF) == 0xED;
+        if (password == null && !isJks) {
+            return read(file);
+        }
+        if (file.length > MAX_BYTES) {
+            throw new IllegalArgumentException("a file of certificates has at most " + MAX_BYTES / 1024 + " KB");
+        }
+        List<X509Certificate> out = new ArrayList<>();
+        try {
+            KeyStore store = KeyStore.getInstance(isJks ? "JKS" : "PKCS12");
+            store.load(new ByteArrayInputStream(file), password == null ? null : password.toCharArray());
+            for (String alias : Collections.list(store.aliases())) {
+                if (store.isCertificateEntry(alias) && store.getCertificate(alias) instanceof X509Certificate c) {
+                    out.add(c);
+                }
+            }
+        } catch (IOException | GeneralSecurityException e) {
+            throw new IllegalArgumentException("it is no store of certificates, or its password is another one", e);
+        }
+        if (out.isEmpty() || out.size() > MAX_CERTIFICATES) {
+            throw new IllegalArgumentException(
+                    "there are " + out.size() + " certificates of others in it, not 1 to " + MAX_CERTIFICATES);
         }
         return out;
     }

@@ -7,7 +7,6 @@ import java.net.Socket;
 import java.net.SocketTimeoutException;
 import java.net.URI;
 import java.net.UnknownHostException;
-import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
@@ -19,8 +18,6 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.concurrent.TimeUnit;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.SSLException;
@@ -40,8 +37,6 @@ public final class ConnectionProbe {
     /** How far a certificate's end may be before it is told. */
     private static final int DAYS_TO_TELL = 30;
 
-    private static final Pattern TITLE = Pattern.compile("(?is)<title[^>]*>\\s*(.{1,200}?)\\s*</title>");
-    private static final int LOOKED_AT = 4_000;
     /** The one that calls are made with. */
     private static final DefaultHostnameVerifier VERIFIER =
             new DefaultHostnameVerifier(PublicSuffixMatcherLoader.getDefault());
@@ -145,8 +140,9 @@ public final class ConnectionProbe {
         good("allowed", policy.allowance(uri.getHost(), found));
         begin();
         try (Socket plain = new Socket()) {
-            plain.connect(new InetSocketAddress(found[0], port), settings.connectTimeoutMillis());
-            plain.setSoTimeout(settings.callTimeoutMillis());
+            plain.connect(
+                    new InetSocketAddress(found[0], port), settings.limits().connectMillis());
+            plain.setSoTimeout(settings.limits().callMillis());
             good("TCP", "port " + port + " accepts");
             if (isTls() && !tls(plain)) {
                 return;
@@ -154,7 +150,7 @@ public final class ConnectionProbe {
         } catch (IOException e) {
             stops(
                     "TCP",
-                    TransportWords.of(e, uri, settings, false),
+                    TransportWords.of(e, uri, settings, false).text(),
                     "Look whether the service runs, whether " + port
                             + " is its port, and whether a firewall is between.");
             return;
@@ -234,8 +230,10 @@ public final class ConnectionProbe {
     private boolean tls(Socket plain) {
         begin();
         Seeing seeing = new Seeing();
-        Handshake limit =
-                new Handshake(plain, System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(settings.callTimeoutMillis()));
+        Handshake limit = new Handshake(
+                plain,
+                System.nanoTime()
+                        + TimeUnit.MILLISECONDS.toNanos(settings.limits().callMillis()));
         Deadlines.add(limit);
         try {
             SSLContext context = SSLContext.getInstance("TLS");
@@ -247,8 +245,8 @@ public final class ConnectionProbe {
         } catch (IOException e) {
             boolean isLate = e instanceof SocketTimeoutException || plain.isClosed();
             String why = isLate
-                    ? "no handshake within " + settings.callTimeoutMillis() + " ms"
-                    : TransportWords.of(e, uri, settings, false);
+                    ? "no handshake within " + settings.limits().callMillis() + " ms"
+                    : TransportWords.of(e, uri, settings, false).text();
             stops("TLS", why, null);
             return false;
         } catch (GeneralSecurityException e) {
@@ -320,7 +318,8 @@ public final class ConnectionProbe {
     private boolean isKnown() {
         try {
             String key = chain.get(0).getPublicKey().getAlgorithm();
-            settings.trust()
+            settings.tls()
+                    .trust()
                     .manager()
                     .checkServerTrusted(
                             chain.toArray(new X509Certificate[0]), key.equals("EC") ? "ECDHE_ECDSA" : "ECDHE_RSA");
@@ -349,14 +348,10 @@ public final class ConnectionProbe {
         add(
                 "HTTP",
                 isWell ? StageState.GOOD : StageState.WARNING,
-                "status " + x.status() + " to a GET" + title(x) + asked(x),
+                "status " + x.status() + " to a GET"
+                        + Page.title(x).map(t -> ", a page “" + t + "”").orElse("") + asked(x),
                 todo);
         description(x);
-    }
-
-    private static String title(Exchange x) {
-        Matcher m = TITLE.matcher(start(x));
-        return m.find() ? ", a page “" + m.group(1).replaceAll("\\s+", " ") + "”" : "";
     }
 
     private static String asked(Exchange x) {
@@ -389,16 +384,12 @@ public final class ConnectionProbe {
             }
         }
         String where = isAsked ? "there" : "at ?wsdl";
-        String text = start(x).toLowerCase(Locale.ROOT);
+        String text = Page.start(x).toLowerCase(Locale.ROOT);
         boolean isWsdl = x.status() == 200 && text.contains("definitions") && text.contains("schemas.xmlsoap.org/wsdl");
         if (isWsdl) {
             good("description", "its WSDL is " + where);
         } else {
             add("description", StageState.WARNING, "no WSDL " + where, null);
         }
-    }
-
-    private static String start(Exchange x) {
-        return new String(x.answer(), 0, Math.min(LOOKED_AT, x.answer().length), StandardCharsets.UTF_8);
     }
 }

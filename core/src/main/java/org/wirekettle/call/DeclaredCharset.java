@@ -3,6 +3,7 @@ package org.wirekettle.call;
 import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.Charset;
+import java.nio.charset.CharsetEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.Locale;
 import java.util.Set;
@@ -16,6 +17,7 @@ import java.util.regex.Pattern;
  */
 final class DeclaredCharset {
     private static final Pattern PARAMETER = Pattern.compile("(?i);\\s*charset\\s*=\\s*\"?([A-Za-z0-9._:-]+)");
+    private static final Pattern DECLARATION = Pattern.compile("^<\\?xml[^>]*\\?>");
     private static final int HEAD_BYTES = 200;
 
     private DeclaredCharset() {}
@@ -55,5 +57,33 @@ final class DeclaredCharset {
             // The header is wrong; the bytes are taken for what XML says they are.
             return answer;
         }
+    }
+
+    /**
+     * XML that is in UTF-8, in another encoding and saying so. A character that it has not is written as a reference
+     * (XML 1.0 §4.1).
+     *
+     * @return the same array for UTF-8
+     */
+    static byte[] encoded(byte[] utf8, Charset charset) {
+        if (charset.equals(StandardCharsets.UTF_8)) {
+            return utf8;
+        }
+        String text =
+                DECLARATION.matcher(new String(utf8, StandardCharsets.UTF_8)).replaceFirst("");
+        CharsetEncoder encoder = charset.newEncoder();
+        StringBuilder out = new StringBuilder(text.length() + 64)
+                .append("<?xml version=\"1.0\" encoding=\"")
+                .append(charset.name())
+                .append("\"?>");
+        text.codePoints().forEach(c -> {
+            String one = Character.toString(c);
+            if (encoder.canEncode(one)) {
+                out.append(one);
+            } else {
+                out.append("&#x").append(Integer.toHexString(c)).append(';');
+            }
+        });
+        return out.toString().getBytes(charset);
     }
 }

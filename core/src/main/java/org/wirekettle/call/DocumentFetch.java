@@ -78,33 +78,22 @@ public final class DocumentFetch {
 
     /** Whether two addresses have the same scheme, host and port: a log-in for one must not go to another. */
     public static boolean isSameOrigin(String a, String b) {
-        return origin(a).equals(origin(b));
-    }
-
-    private static String origin(String url) {
         try {
-            URI u = URI.create(url.strip());
-            int port = u.getPort() >= 0 ? u.getPort() : "https".equalsIgnoreCase(u.getScheme()) ? 443 : 80;
-            return (u.getScheme() + "://" + u.getHost() + ":" + port).toLowerCase(java.util.Locale.ROOT);
+            return Redirects.isSameOrigin(URI.create(a.strip()), URI.create(b.strip()));
         } catch (IllegalArgumentException e) {
-            return url;
+            return a.equals(b);
         }
     }
 
     private Exchange once(String url, HttpSettings as) throws IOException {
         try (HttpCaller http = new HttpCaller(
-                new HttpSettings(
-                        url,
-                        as.user(),
-                        as.password(),
-                        CONNECT_TIMEOUT_MILLIS,
-                        callTimeoutMillis,
-                        1,
-                        0,
-                        SafeXml.MAX_DOCUMENT_BYTES,
-                        MessageSettings.NONE,
-                        trust.get().and(as.trust()),
-                        as.logIn()),
+                as.at(url)
+                        .saying(MessageSettings.NONE)
+                        .limited(HttpLimits.USUAL
+                                .within(CONNECT_TIMEOUT_MILLIS, callTimeoutMillis)
+                                .atATime(1)
+                                .atMost(SafeXml.MAX_DOCUMENT_BYTES))
+                        .securedBy(as.tls().and(trust.get())),
                 policy)) {
             return http.get();
         } catch (IllegalArgumentException e) {

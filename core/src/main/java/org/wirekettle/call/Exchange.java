@@ -3,6 +3,7 @@ package org.wirekettle.call;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /**
  * One HTTP exchange as it was on the wire.
@@ -11,6 +12,7 @@ import java.util.Optional;
  * @param status 0 when there was no answer
  * @param answer the body's bytes as they came, after content decoding; empty when there was none
  * @param problem in words; null when an answer arrived
+ * @param code why none arrived; null when one did
  * @param waitMicros from sending to the answer's head
  * @param readMicros from the head to the end
  * @param mask of the connection's secrets, for what is shown and kept
@@ -24,6 +26,7 @@ public record Exchange(
         List<String[]> answerHeaders,
         byte[] answer,
         String problem,
+        @Nullable FailureCode code,
         long waitMicros,
         long readMicros,
         Mask mask) {
@@ -64,6 +67,7 @@ public record Exchange(
                 answerHeaders,
                 answer,
                 problem,
+                outcome == Outcome.ANSWERED ? null : FailureCode.of(outcome),
                 waitMicros,
                 readMicros,
                 Mask.NONE);
@@ -94,9 +98,27 @@ public record Exchange(
                 answerHeaders,
                 answer,
                 problem,
+                code,
                 waitMicros,
                 readMicros,
                 otherMask);
+    }
+
+    /** The same, its reason told more exactly. */
+    public Exchange because(FailureCode reason) {
+        return new Exchange(
+                outcome,
+                url,
+                requestHeaders,
+                request,
+                status,
+                answerHeaders,
+                answer,
+                problem,
+                reason,
+                waitMicros,
+                readMicros,
+                mask);
     }
 
     /** As it may be shown and kept: without the connection's secrets, wherever the service repeats them. */
@@ -112,8 +134,10 @@ public record Exchange(
                         mask.hide(answerHeaders),
                         mask.hide(answer),
                         mask.hide(problem),
+                        code,
                         waitMicros,
-                        readMicros);
+                        readMicros,
+                        Mask.NONE);
     }
 
     /**

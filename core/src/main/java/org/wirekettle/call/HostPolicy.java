@@ -67,6 +67,25 @@ public final class HostPolicy {
         return null;
     }
 
+    /**
+     * For a host that a proxy leads to, which looks its address up by itself. One that has no address here may be
+     * called where the proxy's host is allowed by its name: whoever did that leaves it to the proxy.
+     *
+     * @return why the host may not be called, or null when it may
+     */
+    public String refusalBehind(String proxyHost, String host) {
+        try {
+            return refusal(host, InetAddress.getAllByName(host));
+        } catch (UnknownHostException e) {
+            return allowed.contains(proxyHost.toLowerCase(Locale.ROOT))
+                            || allowed.contains(host.toLowerCase(Locale.ROOT))
+                    ? null
+                    : "the host " + host
+                            + " has no address here, so that it cannot be told whether calls may go there; an"
+                            + " administrator can allow it, or the proxy " + proxyHost + ", by its name";
+        }
+    }
+
     /** Why a host that may be called may be, in words. */
     public String allowance(String host, InetAddress[] addresses) {
         if (allowed.contains(host.toLowerCase(Locale.ROOT))) {

@@ -1,55 +1,34 @@
 package org.wirekettle.call;
 
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.InetAddress;
 import java.net.URI;
-import java.net.UnknownHostException;
+import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
-import java.util.function.Supplier;
-import org.apache.hc.client5.http.DnsResolver;
-import org.apache.hc.client5.http.SystemDefaultDnsResolver;
-import org.apache.hc.client5.http.auth.AuthSchemeFactory;
-import org.apache.hc.client5.http.auth.AuthScope;
-import org.apache.hc.client5.http.auth.CredentialsProvider;
-import org.apache.hc.client5.http.auth.StandardAuthScheme;
-import org.apache.hc.client5.http.auth.UsernamePasswordCredentials;
+import java.util.function.Function;
+import java.util.zip.GZIPOutputStream;
 import org.apache.hc.client5.http.classic.methods.HttpGet;
 import org.apache.hc.client5.http.classic.methods.HttpPost;
 import org.apache.hc.client5.http.classic.methods.HttpUriRequestBase;
-import org.apache.hc.client5.http.config.ConnectionConfig;
-import org.apache.hc.client5.http.config.RequestConfig;
-import org.apache.hc.client5.http.impl.auth.BasicCredentialsProvider;
-import org.apache.hc.client5.http.impl.auth.DigestSchemeFactory;
 import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
-import org.apache.hc.client5.http.impl.classic.HttpClientBuilder;
-import org.apache.hc.client5.http.impl.classic.HttpClients;
-import org.apache.hc.client5.http.impl.io.ManagedHttpClientConnectionFactory;
-import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManager;
-import org.apache.hc.client5.http.impl.io.PoolingHttpClientConnectionManagerBuilder;
-import org.apache.hc.client5.http.impl.routing.DefaultRoutePlanner;
 import org.apache.hc.client5.http.protocol.HttpClientContext;
-import org.apache.hc.client5.http.ssl.DefaultClientTlsStrategy;
 import org.apache.hc.core5.http.ClassicHttpRequest;
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.Header;
 import org.apache.hc.core5.http.HttpEntity;
 import org.apache.hc.core5.http.HttpException;
-import org.apache.hc.core5.http.config.Http1Config;
-import org.apache.hc.core5.http.config.RegistryBuilder;
 import org.apache.hc.core5.http.impl.io.HttpRequestExecutor;
 import org.apache.hc.core5.http.io.HttpClientConnection;
 import org.apache.hc.core5.http.io.HttpResponseInformationCallback;
 import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
 import org.apache.hc.core5.http.protocol.HttpContext;
-import org.apache.hc.core5.pool.PoolConcurrencyPolicy;
-import org.apache.hc.core5.pool.PoolReusePolicy;
-import org.apache.hc.core5.util.TimeValue;
-import org.apache.hc.core5.util.Timeout;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.soap.Security;
 
@@ -58,23 +37,19 @@ import org.wirekettle.soap.Security;
  * {@link Outcome}. Shareable by threads; close it when the endpoint is no longer used.
  */
 public final class HttpCaller implements AutoCloseable {
-    /** HTTP headers of one answer, and bytes of each: a service has no use for more. */
-    static final int MAX_HEADERS = 200;
-
-    static final int MAX_HEADER_BYTES = 64 * 1024;
-    /** A connection idle for longer is looked at before use, since services close them. */
-    private static final int VALIDATE_AFTER_IDLE_MILLIS = 500;
-
     /** Up to here memory is set aside for as many bytes as an answer says it has, before they are there. */
     private static final int MAX_BELIEVED_BYTES = 1024 * 1024;
 
     private static final String CALL = "wirekettle.call";
     private static final String AUTHORIZATION = "Authorization";
+    private static final String HIDDEN = "•••";
     private static final int UNAUTHORIZED = 401;
 
     private final HttpSettings settings;
+    private final HostPolicy policy;
     private final CloseableHttpClient client;
     private final URI uri;
+    private final String shownUrl;
     /** Name and value of what goes with each request; null for nothing. */
     private final String[] authorization;
 
@@ -94,64 +69,31 @@ public final class HttpCaller implements AutoCloseable {
     /** @throws IllegalArgumentException when the address is no http or https URL */
     public HttpCaller(HttpSettings settings, HostPolicy policy) {
         this.settings = settings;
-        this.uri = uri(settings.url());
-        this.ownMask = Mask.of(settings.user(), settings.password());
-        this.mask = ownMask;
+        this.policy = policy;
         boolean isOfHttp = settings.message().token() == Security.Token.NONE;
-        this.authorization = isOfHttp ? authorization(settings) : null;
-        boolean hasTokens = isOfHttp && settings.logIn().kind() == HttpLogIn.Kind.OAUTH && settings.user() != null;
+        HttpLogIn logIn = isOfHttp ? settings.logIn() : HttpLogIn.NONE;
+        this.uri = uri(withKey(settings.url(), logIn, logIn.password()));
+        this.ownMask = settings.mask();
+        this.shownUrl = withKey(settings.url(), logIn, HIDDEN);
+        this.mask = ownMask;
+        this.authorization = authorization(logIn);
+        boolean hasTokens = logIn.kind() == HttpLogIn.Kind.OAUTH && logIn.user() != null;
         this.tokens = hasTokens ? new OAuthToken(settings, policy) : null;
-        Timeout whole = Timeout.ofMilliseconds(settings.callTimeoutMillis());
-        PoolingHttpClientConnectionManagerBuilder connections = PoolingHttpClientConnectionManagerBuilder.create();
-        if (!settings.trust().equals(TlsTrust.SYSTEM)) {
-            connections.setTlsSocketStrategy(
-                    new DefaultClientTlsStrategy(settings.trust().context()));
-        }
-        PoolingHttpClientConnectionManager pool = connections
-                .setMaxConnPerRoute(settings.parallel())
-                .setMaxConnTotal(settings.parallel())
-                .setPoolConcurrencyPolicy(PoolConcurrencyPolicy.LAX)
-                .setConnPoolPolicy(PoolReusePolicy.LIFO)
-                .setDnsResolver(guarded(policy))
-                .setConnectionFactory(ManagedHttpClientConnectionFactory.builder()
-                        .http1Config(Http1Config.custom()
-                                .setMaxHeaderCount(MAX_HEADERS)
-                                .setMaxLineLength(MAX_HEADER_BYTES)
-                                .build())
-                        .build())
-                .setDefaultConnectionConfig(ConnectionConfig.custom()
-                        .setConnectTimeout(Timeout.ofMilliseconds(
-                                Math.min(settings.connectTimeoutMillis(), settings.callTimeoutMillis())))
-                        .setSocketTimeout(whole)
-                        .setValidateAfterInactivity(TimeValue.ofMilliseconds(VALIDATE_AFTER_IDLE_MILLIS))
-                        .build())
-                .build();
-        // No proxy of the process's settings either: the policy is about the target, which only we resolve.
-        HttpClientBuilder builder = HttpClients.custom();
-        if (isOfHttp && settings.logIn().kind() == HttpLogIn.Kind.DIGEST && settings.user() != null) {
-            builder.setDefaultCredentialsProvider(digest())
-                    .setDefaultAuthSchemeRegistry(RegistryBuilder.<AuthSchemeFactory>create()
-                            .register(StandardAuthScheme.DIGEST, DigestSchemeFactory.INSTANCE)
-                            .build());
-        }
-        this.client = builder.setConnectionManager(pool)
-                .setRoutePlanner(new DefaultRoutePlanner(null))
-                .setRequestExecutor(new Marking())
-                .disableAutomaticRetries()
-                .disableRedirectHandling()
-                .disableCookieManagement()
-                .disableAuthCaching()
-                .setUserAgent("Wire Kettle")
-                .setDefaultRequestConfig(RequestConfig.custom()
-                        .setConnectionRequestTimeout(whole)
-                        .setResponseTimeout(whole)
-                        .build())
-                .build();
+        this.client = new HttpClientMaker(settings.loggingIn(logIn), uri, policy).make(new Marking());
     }
 
-    private static String[] authorization(HttpSettings s) {
+    private static String withKey(String url, HttpLogIn logIn, String key) {
+        if (logIn.kind() != HttpLogIn.Kind.QUERY_KEY || logIn.password() == null) {
+            return url;
+        }
+        String parameter = URLEncoder.encode(logIn.keyName(), StandardCharsets.UTF_8) + "="
+                + (key.equals(HIDDEN) ? HIDDEN : URLEncoder.encode(key, StandardCharsets.UTF_8));
+        return url.strip() + (url.indexOf('?') < 0 ? "?" : "&") + parameter;
+    }
+
+    private static String[] authorization(HttpLogIn s) {
         String password = s.password() == null ? "" : s.password();
-        return switch (s.logIn().kind()) {
+        return switch (s.kind()) {
             case BASIC ->
                 s.user() == null
                         ? null
@@ -163,20 +105,9 @@ public final class HttpCaller implements AutoCloseable {
                                                     (s.user() + ":" + password).getBytes(StandardCharsets.UTF_8))
                         };
             case BEARER -> password.isEmpty() ? null : new String[] {AUTHORIZATION, "Bearer " + password};
-            case KEY -> password.isEmpty() ? null : new String[] {s.logIn().header(), password};
-            case DIGEST, OAUTH -> null;
+            case KEY -> password.isEmpty() ? null : new String[] {s.keyName(), password};
+            case BASIC_ASKED, DIGEST, NTLM, QUERY_KEY, OAUTH -> null;
         };
-    }
-
-    /** Only for the address of the connection itself. */
-    private CredentialsProvider digest() {
-        BasicCredentialsProvider out = new BasicCredentialsProvider();
-        char[] password =
-                settings.password() == null ? new char[0] : settings.password().toCharArray();
-        out.setCredentials(
-                new AuthScope(uri.getHost(), uri.getPort()),
-                new UsernamePasswordCredentials(settings.user(), password));
-        return out;
     }
 
     static URI uri(String url) {
@@ -193,38 +124,23 @@ public final class HttpCaller implements AutoCloseable {
         return out;
     }
 
-    private static DnsResolver guarded(HostPolicy policy) {
-        return new DnsResolver() {
-            @Override
-            public InetAddress[] resolve(String host) throws UnknownHostException {
-                InetAddress[] found = SystemDefaultDnsResolver.INSTANCE.resolve(host);
-                String refusal = policy.refusal(host, found);
-                if (refusal != null) {
-                    throw new HostPolicy.NotAllowed(refusal);
-                }
-                return found;
-            }
-
-            @Override
-            public String resolveCanonicalHostname(String host) throws UnknownHostException {
-                return host;
-            }
-        };
-    }
-
     /** A call under way: whether it has begun to be sent, and why it was ended from outside. */
     private static final class Call implements Deadlines.Pending {
         private final HttpCaller caller;
         private final HttpUriRequestBase request;
+        private final String url;
         private final long startNanos = System.nanoTime();
         private final long deadlineNanos;
         private volatile boolean sending;
+        private volatile FailureCode endedAs;
         private volatile String endedBecause;
         private final int timeoutMillis;
 
-        Call(HttpCaller caller, HttpUriRequestBase request, int timeoutMillis) {
+        /** @param url as it may be shown */
+        Call(HttpCaller caller, HttpUriRequestBase request, String url, int timeoutMillis) {
             this.caller = caller;
             this.request = request;
+            this.url = url;
             this.timeoutMillis = timeoutMillis;
             this.deadlineNanos = startNanos + TimeUnit.MILLISECONDS.toNanos(timeoutMillis);
         }
@@ -236,10 +152,11 @@ public final class HttpCaller implements AutoCloseable {
 
         @Override
         public void timeIsOver() {
-            end("no answer within " + timeoutMillis + " ms");
+            end(FailureCode.ANSWER_TIMEOUT, "no answer within " + TransportWords.time(timeoutMillis));
         }
 
-        void end(String because) {
+        void end(FailureCode as, String because) {
+            endedAs = as;
             endedBecause = because;
             request.abort();
         }
@@ -266,7 +183,7 @@ public final class HttpCaller implements AutoCloseable {
         }
         Deadlines.underWay(p -> {
             if (p instanceof Call c && c.caller == this) {
-                c.end("the call was ended when the run was stopped");
+                c.end(FailureCode.ENDED, "the call was ended when the run was stopped");
             }
         });
     }
@@ -278,42 +195,79 @@ public final class HttpCaller implements AutoCloseable {
 
     /** Posts a body with the given further headers. Never throws for what networks do. */
     public Exchange post(String contentType, List<String[]> headers, byte[] body) {
+        byte[] sent = settings.manner().isPacked() ? packed(body) : body;
         return exchange(
-                () -> {
-                    HttpPost request = new HttpPost(uri);
-                    request.setEntity(new ByteArrayEntity(body, null));
+                to -> {
+                    HttpPost request = new HttpPost(to);
+                    request.setEntity(new ByteArrayEntity(
+                            sent, null, null, settings.manner().isChunked()));
                     request.setHeader("Content-Type", contentType);
+                    if (settings.manner().isPacked()) {
+                        request.setHeader("Content-Encoding", "gzip");
+                    }
                     headers.forEach(h -> request.setHeader(h[0], h[1]));
                     return request;
                 },
-                body);
+                body,
+                true);
     }
 
     /** Fetches a document. */
     public Exchange get() {
-        return exchange(() -> new HttpGet(uri), new byte[0]);
+        return exchange(HttpGet::new, new byte[0], false);
+    }
+
+    private static byte[] packed(byte[] body) {
+        ByteArrayOutputStream out = new ByteArrayOutputStream(body.length / 2);
+        try (GZIPOutputStream zip = new GZIPOutputStream(out)) {
+            zip.write(body);
+        } catch (IOException e) {
+            throw new java.io.UncheckedIOException("memory takes all that is written", e);
+        }
+        return out.toByteArray();
+    }
+
+    /** Where redirects are followed, to where they lead; what is secret goes to no other origin. */
+    private Exchange exchange(Function<URI, HttpUriRequestBase> request, byte[] body, boolean isPost) {
+        Exchange x = loggedIn(request, uri, body);
+        URI at = uri;
+        for (int n = 0; settings.manner().isFollowing() && n < Redirects.MAX; n++) {
+            Optional<URI> next = x.outcome() == Outcome.ANSWERED ? Redirects.next(at, isPost, x) : Optional.empty();
+            if (next.isEmpty()) {
+                break;
+            }
+            at = next.get();
+            boolean isHome = Redirects.isSameOrigin(uri, at);
+            if (!isHome && settings.message().isSecured()) {
+                // The log-in is in the message itself.
+                break;
+            }
+            x = isHome ? loggedIn(request, at, body) : exchange(request.apply(at), at, body);
+        }
+        return x;
+    }
+
+    private Exchange loggedIn(Function<URI, HttpUriRequestBase> request, URI at, byte[] body) {
+        return tokens == null ? exchange(request.apply(at), at, body) : withToken(request, at, body);
     }
 
     /** With a token, where the log-in goes so; one that is refused is had anew, once: nothing was worked on then. */
-    private Exchange exchange(Supplier<HttpUriRequestBase> request, byte[] body) {
-        if (tokens == null) {
-            return exchange(request.get(), body);
-        }
+    private Exchange withToken(Function<URI, HttpUriRequestBase> request, URI at, byte[] body) {
         Exchange refused = null;
         for (int attempt = 1; ; attempt++) {
-            HttpUriRequestBase r = request.get();
+            HttpUriRequestBase r = request.apply(at);
             String token;
             try {
                 token = tokens.get();
             } catch (IOException e) {
-                return refused != null ? refused : unsent(r, body, e.getMessage());
+                return refused != null ? refused : unsent(r, at, body, FailureCode.NO_TOKEN, e.getMessage());
             }
             r.setHeader(AUTHORIZATION, "Bearer " + token);
             if (!token.equals(masked)) {
                 mask = ownMask.and(token);
                 masked = token;
             }
-            Exchange x = exchange(r, body);
+            Exchange x = exchange(r, at, body);
             if (x.status() != UNAUTHORIZED || attempt > 1) {
                 return x;
             }
@@ -322,26 +276,38 @@ public final class HttpCaller implements AutoCloseable {
         }
     }
 
-    private Exchange unsent(HttpUriRequestBase request, byte[] body, String why) {
+    private Exchange unsent(HttpUriRequestBase request, URI at, byte[] body, FailureCode code, String why) {
         return new Exchange(
                 Outcome.UNREACHABLE,
-                settings.url(),
+                shown(at),
                 headers(request.getHeaders()),
                 body,
                 0,
                 List.of(),
                 new byte[0],
                 why,
+                code,
                 0,
                 0,
                 mask);
     }
 
-    private Exchange exchange(HttpUriRequestBase request, byte[] body) {
-        if (authorization != null) {
+    /** Once. Secrets go only where they are meant to. */
+    private Exchange exchange(HttpUriRequestBase request, URI at, byte[] body) {
+        boolean isHome = at == uri || Redirects.isSameOrigin(uri, at);
+        if (authorization != null && isHome) {
             request.setHeader(authorization[0], authorization[1]);
         }
-        Call call = new Call(this, request, settings.callTimeoutMillis());
+        for (HttpManner.Header h : settings.manner().headers()) {
+            if (isHome || !h.isSecret()) {
+                request.setHeader(h.name(), h.value());
+            }
+        }
+        String refusal = refusedBehindProxy(request);
+        if (refusal != null) {
+            return unsent(request, at, body, FailureCode.NOT_ALLOWED, refusal);
+        }
+        Call call = new Call(this, request, shown(at), settings.limits().callMillis());
         HttpClientContext context = HttpClientContext.create();
         context.setAttribute(CALL, call);
         Deadlines.add(call);
@@ -355,18 +321,36 @@ public final class HttpCaller implements AutoCloseable {
         }
     }
 
+    /** A proxy looks the host up by itself: the policy is asked before. Null when it may be called. */
+    private @Nullable String refusedBehindProxy(HttpUriRequestBase request) {
+        HttpProxy proxy = settings.proxy();
+        if (proxy == null) {
+            return null;
+        }
+        String host = request.getAuthority().getHostName();
+        return proxy.isFor(host) ? policy.refusalBehind(proxy.host(), host) : null;
+    }
+
+    /** The address as it may be shown. */
+    private String shown(URI at) {
+        return at == uri
+                ? shownUrl
+                : settings.logIn().kind() == HttpLogIn.Kind.QUERY_KEY ? mask.hide(at.toString()) : at.toString();
+    }
+
     private Exchange answered(Call call, byte[] body, ClassicHttpResponse response) throws IOException {
         long head = System.nanoTime();
         byte[] answer = read(response.getEntity());
         long end = System.nanoTime();
         return new Exchange(
                 Outcome.ANSWERED,
-                settings.url(),
+                call.url,
                 headers(call.request.getHeaders()),
                 body,
                 response.getCode(),
                 headers(response.getHeaders()),
                 answer,
+                null,
                 null,
                 TimeUnit.NANOSECONDS.toMicros(head - call.startNanos),
                 TimeUnit.NANOSECONDS.toMicros(end - head),
@@ -379,7 +363,7 @@ public final class HttpCaller implements AutoCloseable {
         }
         try (InputStream in = entity.getContent()) {
             long said = entity.getContentLength();
-            if (said >= 0 && said <= Math.min(settings.maxAnswerBytes(), MAX_BELIEVED_BYTES)) {
+            if (said >= 0 && said <= Math.min(settings.limits().maxAnswerBytes(), MAX_BELIEVED_BYTES)) {
                 // The client sees to it that there are so many: fewer are an error, more belong to the next answer.
                 byte[] answer = new byte[(int) said];
                 int length = in.readNBytes(answer, 0, answer.length);
@@ -390,10 +374,10 @@ public final class HttpCaller implements AutoCloseable {
                 }
                 throw new IOException("the answer has not the length that its Content-Length says");
             }
-            byte[] answer = in.readNBytes(settings.maxAnswerBytes());
-            if (answer.length == settings.maxAnswerBytes() && in.read() >= 0) {
-                throw new TooLong(
-                        "the answer is longer than " + settings.maxAnswerBytes() + " bytes, the connection's limit");
+            byte[] answer = in.readNBytes(settings.limits().maxAnswerBytes());
+            if (answer.length == settings.limits().maxAnswerBytes() && in.read() >= 0) {
+                throw new TooLong("the answer is longer than "
+                        + settings.limits().maxAnswerBytes() + " bytes, the connection's limit");
             }
             return answer;
         }
@@ -409,18 +393,22 @@ public final class HttpCaller implements AutoCloseable {
     }
 
     private Exchange failed(Call call, byte[] body, Exception e) {
-        boolean unsent = !call.sending || TransportWords.isRefusedByTls(e);
-        String why = call.endedBecause != null ? call.endedBecause : TransportWords.of(e, uri, settings, call.sending);
+        boolean unsent = !call.sending || TransportWords.isRefusedByTls(e) || TransportWords.isRefusedByProxy(e);
+        TransportWords.Told told = call.endedBecause != null
+                ? new TransportWords.Told(call.endedAs, call.endedBecause)
+                : TransportWords.of(e, uri, settings, call.sending);
+        Outcome outcome = unsent ? Outcome.UNREACHABLE : Outcome.IN_DOUBT;
         long micros = TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - call.startNanos);
         return new Exchange(
-                unsent ? Outcome.UNREACHABLE : Outcome.IN_DOUBT,
-                settings.url(),
+                outcome,
+                call.url,
                 headers(call.request.getHeaders()),
                 body,
                 0,
                 List.of(),
                 new byte[0],
-                why,
+                told.text(),
+                told.code().fitting(outcome),
                 micros,
                 0,
                 mask);
@@ -429,11 +417,17 @@ public final class HttpCaller implements AutoCloseable {
     private List<String[]> headers(Header[] in) {
         List<String[]> out = new ArrayList<>(in.length);
         for (Header h : in) {
-            boolean isSecret = h.getName().equalsIgnoreCase(AUTHORIZATION)
-                    || authorization != null && h.getName().equalsIgnoreCase(authorization[0]);
-            out.add(new String[] {h.getName(), isSecret ? "•••" : h.getValue()});
+            out.add(new String[] {h.getName(), isSecret(h.getName()) ? HIDDEN : h.getValue()});
         }
         return out;
+    }
+
+    private boolean isSecret(String header) {
+        return header.equalsIgnoreCase(AUTHORIZATION)
+                || header.equalsIgnoreCase("Proxy-Authorization")
+                || authorization != null && header.equalsIgnoreCase(authorization[0])
+                || settings.manner().headers().stream()
+                        .anyMatch(h -> h.isSecret() && h.name().equalsIgnoreCase(header));
     }
 
     @Override

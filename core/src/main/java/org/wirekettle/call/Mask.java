@@ -94,10 +94,15 @@ public final class Mask {
 
     /** One that hides a further secret. */
     Mask and(String secret) {
-        List<Form> all = new ArrayList<>(of(null, secret).forms);
-        all.addAll(forms);
+        return all(List.of(of(null, secret), this));
+    }
+
+    /** One that hides what each of them hides. */
+    static Mask all(List<Mask> masks) {
+        List<Form> all = new ArrayList<>();
+        masks.forEach(m -> all.addAll(m.forms));
         all.sort((a, b) -> b.bytes.length - a.bytes.length);
-        return new Mask(all);
+        return all.isEmpty() ? NONE : new Mask(all);
     }
 
     private static String base64(String s) {

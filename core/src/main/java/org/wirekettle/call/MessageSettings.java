@@ -8,16 +8,23 @@ import org.wirekettle.soap.Security;
  * @param addressing whether requests carry WS-Addressing headers
  * @param token whether user and password go as a WS-Security UsernameToken instead of HTTP Basic
  * @param timestamp whether requests carry a WS-Security timestamp
+ * @param timestampSeconds how long that counts
  * @param mustUnderstand whether the headers it adds must be understood (SOAP 1.1 §4.2.3, SOAP 1.2 part 1 §5.2.3); null
  *     for security only
  * @param role whom they are for (actor in SOAP 1.1 §4.2.2), a URI; null for the last receiver
  */
 public record MessageSettings(
-        boolean addressing, Security.Token token, boolean timestamp, Boolean mustUnderstand, String role) {
-    public static final MessageSettings NONE = new MessageSettings(false, Security.Token.NONE, false, null, null);
+        boolean addressing,
+        Security.Token token,
+        boolean timestamp,
+        int timestampSeconds,
+        Boolean mustUnderstand,
+        String role) {
+    public static final int DEFAULT_TIMESTAMP_SECONDS = 300;
+    public static final MessageSettings NONE = new MessageSettings(false, Security.Token.NONE, false);
 
     public MessageSettings(boolean addressing, Security.Token token, boolean timestamp) {
-        this(addressing, token, timestamp, null, null);
+        this(addressing, token, timestamp, DEFAULT_TIMESTAMP_SECONDS, null, null);
     }
 
     boolean isSecured() {

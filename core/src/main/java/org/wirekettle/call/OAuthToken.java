@@ -22,7 +22,10 @@ final class OAuthToken implements AutoCloseable {
 
     private static final ObjectMapper JSON = new ObjectMapper();
 
+    private static final int MAX_ANSWER_BYTES = 256 * 1024;
+
     private final HttpSettings settings;
+    private final HttpLogIn.TokenPlace place;
     private final HttpCaller tokens;
     private String token;
     private long endNanos;
@@ -33,23 +36,16 @@ final class OAuthToken implements AutoCloseable {
 
     OAuthToken(HttpSettings settings, HostPolicy policy) {
         this.settings = settings;
-        String url = settings.logIn().tokenUrl();
-        if (url == null || url.isBlank()) {
+        this.place = settings.logIn().tokens();
+        if (place == null) {
             throw new IllegalArgumentException("there is no address where a token is had");
         }
         // The client's own log-in goes with each request for a token (RFC 6749 §2.3.1).
         this.tokens = new HttpCaller(
-                new HttpSettings(
-                                url,
-                                null,
-                                null,
-                                settings.connectTimeoutMillis(),
-                                settings.callTimeoutMillis(),
-                                1,
-                                0,
-                                HttpSettings.DEFAULT_MAX_ANSWER_BYTES,
-                                MessageSettings.NONE)
-                        .trusting(settings.trust()),
+                HttpSettings.to(place.url())
+                        .limited(settings.limits().atATime(1).atMost(MAX_ANSWER_BYTES))
+                        .securedBy(settings.tls())
+                        .through(settings.proxy()),
                 policy);
     }
 
@@ -89,10 +85,10 @@ final class OAuthToken implements AutoCloseable {
     }
 
     private void fetch() throws IOException {
-        String scope = settings.logIn().scope();
-        String body =
-                "grant_type=client_credentials" + (scope == null || scope.isBlank() ? "" : "&scope=" + form(scope));
-        String client = form(settings.user()) + ":" + form(settings.password());
+        String body = "grant_type=client_credentials" + parameter("scope", place.scope())
+                + parameter("audience", place.audience());
+        String client =
+                form(settings.logIn().user()) + ":" + form(settings.logIn().password());
         List<String[]> headers = List.of(
                 new String[] {
                     "Authorization",
@@ -127,6 +123,10 @@ final class OAuthToken implements AutoCloseable {
         } catch (IOException e) {
             return JSON.createObjectNode();
         }
+    }
+
+    private static String parameter(String name, String value) {
+        return value == null || value.isBlank() ? "" : "&" + name + "=" + form(value);
     }
 
     private static String form(String value) {

@@ -1,6 +1,7 @@
 package org.wirekettle.call;
 
 import java.time.Clock;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import org.wirekettle.call.Exchange.Outcome;
@@ -33,10 +34,17 @@ public final class SoapCaller {
         this.version = SoapVersion.of(port.protocol());
         MessageSettings m = s.message();
         String secured = version.headerAttributes(!Boolean.FALSE.equals(m.mustUnderstand()), m.role());
-        this.security =
-                m.isSecured() ? new Security(m.token(), m.timestamp(), s.user(), s.password(), secured, clock) : null;
+        this.security = m.isSecured()
+                ? new Security(
+                        m.token(),
+                        m.timestamp() ? Duration.ofSeconds(m.timestampSeconds()) : null,
+                        s.logIn().user(),
+                        s.logIn().password(),
+                        secured,
+                        clock)
+                : null;
         this.http = http;
-        this.contentType = version.contentType(operation.action());
+        this.contentType = version.contentType(operation.action(), s.manner().charset());
         this.headers = version == SoapVersion.SOAP11
                 ? List.<String[]>of(new String[] {"SOAPAction", "\"" + operation.action() + "\""})
                 : List.of();
@@ -48,8 +56,7 @@ public final class SoapCaller {
     /**
      * Why there is no usable answer.
      *
-     * @param code for grouping: {@code fault Name}, {@code HTTP 503}, {@code unreachable}, {@code no answer},
-     *     {@code unreadable answer}
+     * @param code by the table of {@link FailureCode}, such as {@code fault Name}, {@code HTTP 503}, {@code refused}
      */
     public record Failure(String code, String text) {}
 
@@ -74,10 +81,14 @@ public final class SoapCaller {
      */
     public Exchange send(byte[] envelope) {
         if (security == null) {
-            return http.post(contentType, headers, envelope);
+            return http.post(contentType, headers, encoded(envelope));
         }
         Security.Secured secured = security.secure(envelope);
-        return http.post(contentType, headers, secured.sent()).showing(secured.shown());
+        return http.post(contentType, headers, encoded(secured.sent())).showing(encoded(secured.shown()));
+    }
+
+    private byte[] encoded(byte[] envelope) {
+        return DeclaredCharset.encoded(envelope, http.settings().manner().charset());
     }
 
     public Result call(byte[] envelope) {
@@ -110,10 +121,7 @@ public final class SoapCaller {
 
     private Result read(Exchange x) {
         if (x.outcome() != Outcome.ANSWERED) {
-            return new Result(
-                    x,
-                    null,
-                    new Failure(x.outcome() == Outcome.UNREACHABLE ? "unreachable" : "no answer", x.problem()));
+            return new Result(x, null, new Failure(x.code().code(), x.problem()));
         }
         boolean success = x.status() >= 200 && x.status() < 300;
         if (success && (operation.answer() == null || x.status() == 202) && x.answer().length == 0) {
@@ -121,22 +129,31 @@ public final class SoapCaller {
         }
         try {
             Answer answer = Envelopes.read(x.xml()).knowing(operation.faults());
-            Optional<Failure> fault =
-                    Optional.ofNullable(answer.fault()).map(f -> new Failure("fault " + f.name(), f.words()));
+            Optional<Failure> fault = Optional.ofNullable(answer.fault())
+                    .map(f -> new Failure(FailureCode.FAULT.code() + " " + f.name(), f.words()));
             if (fault.isEmpty() && !success) {
                 return new Result(
-                        x,
-                        answer,
-                        new Failure("HTTP " + x.status(), "the service answered with HTTP status " + x.status()));
+                        x, answer, new Failure(status(x), "the service answered with HTTP status " + x.status()));
             }
             return new Result(x, answer, fault.orElse(null));
         } catch (Unreadable e) {
-            return new Result(
-                    x,
-                    null,
-                    success
-                            ? new Failure("unreadable answer", e.getMessage())
-                            : new Failure("HTTP " + x.status(), "HTTP status " + x.status() + "; " + e.getMessage()));
+            return new Result(x, null, unreadable(x, e, success));
         }
+    }
+
+    private static Failure unreadable(Exchange x, Unreadable e, boolean isSuccess) {
+        boolean isPage = Page.is(x);
+        String text = !isPage
+                ? e.getMessage()
+                : "the answer is a page for people"
+                        + Page.title(x).map(t -> ", “" + t + "”").orElse("") + ", and no SOAP message";
+        if (!isSuccess) {
+            return new Failure(status(x), "HTTP status " + x.status() + "; " + text);
+        }
+        return new Failure((isPage || e.isXml() ? FailureCode.NOT_SOAP : FailureCode.NOT_XML).code(), text);
+    }
+
+    private static String status(Exchange x) {
+        return FailureCode.HTTP_STATUS.code() + " " + x.status();
     }
 }

@@ -7,7 +7,6 @@ import java.security.cert.X509Certificate;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
-import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
 import javax.net.ssl.X509ExtendedTrustManager;
@@ -31,17 +30,6 @@ public record TlsTrust(boolean isSystem, List<X509Certificate> issuers) {
         Set<X509Certificate> all = new LinkedHashSet<>(issuers);
         all.addAll(other.issuers);
         return new TlsTrust(isSystem || other.isSystem, List.copyOf(all));
-    }
-
-    /** @throws IllegalStateException when the JDK cannot use one of the certificates */
-    SSLContext context() {
-        try {
-            SSLContext out = SSLContext.getInstance("TLS");
-            out.init(null, new TrustManager[] {manager()}, null);
-            return out;
-        } catch (GeneralSecurityException e) {
-            throw new IllegalStateException("TLS cannot be set up: " + e.getMessage(), e);
-        }
     }
 
     /** What decides about a chain that a service shows (RFC 5280 §6). */

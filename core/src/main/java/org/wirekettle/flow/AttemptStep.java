@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.FailureCode;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Scope;
 
@@ -40,7 +41,7 @@ public record AttemptStep(@Nullable String about, List<Step> steps, List<Rescue>
         }
 
         private boolean isFor(String code) {
-            return codes.isEmpty() || Failure.isAmong(codes, code);
+            return codes.isEmpty() || FailureCode.isAmong(codes, code);
         }
     }
 

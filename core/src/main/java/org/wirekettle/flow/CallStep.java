@@ -368,8 +368,8 @@ public record CallStep(
         private static Failure failure(SoapCaller.Result result) {
             String text = result.failure().text();
             return switch (result.exchange().outcome()) {
-                case IN_DOUBT -> Failure.unknown(text);
-                case UNREACHABLE -> Failure.unreachable(text);
+                case IN_DOUBT -> Failure.unknown(result.failure().code(), text);
+                case UNREACHABLE -> Failure.of(result.failure().code(), text);
                 case ANSWERED ->
                     Failure.answered(
                             result.failure().code(),

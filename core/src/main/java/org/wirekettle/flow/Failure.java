@@ -1,6 +1,6 @@
 package org.wirekettle.flow;
 
-import java.util.List;
+import org.wirekettle.call.FailureCode;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 
@@ -56,11 +56,12 @@ public final class Failure extends Exception {
 
     /** It was sent, or may have been, and no answer is known. */
     public static Failure unknown(String text) {
-        return new Failure("no answer", text, Certainty.UNKNOWN, null, null, false);
+        return unknown(FailureCode.NO_ANSWER.code(), text);
     }
 
-    static Failure unreachable(String text) {
-        return of("unreachable", text);
+    /** @param code such as {@code answer time-out} */
+    static Failure unknown(String code, String text) {
+        return new Failure(code, text, Certainty.UNKNOWN, null, null, false);
     }
 
     /** The record is set aside, and the run is to pause. */
@@ -87,12 +88,6 @@ public final class Failure extends Exception {
                 null,
                 e,
                 false);
-    }
-
-    /** Whether a code is one of these; one that ends with {@code *} is for all that begin so. */
-    static boolean isAmong(List<String> codes, String code) {
-        return codes.stream()
-                .anyMatch(c -> c.endsWith("*") ? code.startsWith(c.substring(0, c.length() - 1)) : c.equals(code));
     }
 
     /** The same, noting where, unless that is known. */

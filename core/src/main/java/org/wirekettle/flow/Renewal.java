@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.FailureCode;
 
 /**
  * A call made once a run that is made again when later calls are refused because what it gave (a session) has ended.
@@ -27,7 +28,9 @@ record Renewal(String step, RenewWhen when, Runner call) {
         }
 
         private boolean isFor(Failure f) {
-            return f.certainty() == Failure.Certainty.ANSWERED && !codes.isEmpty() && Failure.isAmong(codes, f.code());
+            return f.certainty() == Failure.Certainty.ANSWERED
+                    && !codes.isEmpty()
+                    && FailureCode.isAmong(codes, f.code());
         }
     }
 

@@ -10,11 +10,14 @@ import java.util.ArrayList;
 import java.util.List;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.call.FailureCode;
 import org.wirekettle.record.ByteWriter;
 
 /** An exchange as bytes, for journals, trails and the answers kept with records that wait. */
 public final class ExchangeBytes {
     private static final Outcome[] OUTCOMES = Outcome.values();
+    /** The outcome is in the first two bits of a byte, the number of the failure's code in the others. */
+    private static final int CODE_SHIFT = 2;
 
     private ExchangeBytes() {}
 
@@ -46,7 +49,7 @@ public final class ExchangeBytes {
     }
 
     static void write(Exchange x, ByteWriter out) {
-        out.int8(x.outcome().ordinal());
+        out.int8(x.outcome().ordinal() | (x.code() == null ? 0 : x.code().number()) << CODE_SHIFT);
         out.int32(x.status());
         out.int64(x.waitMicros());
         out.int64(x.readMicros());
@@ -58,7 +61,8 @@ public final class ExchangeBytes {
     }
 
     static Exchange read(DataInputStream in) throws IOException {
-        Outcome outcome = OUTCOMES[in.readByte()];
+        int first = in.readByte() & 0xFF;
+        Outcome outcome = OUTCOMES[first & (1 << CODE_SHIFT) - 1];
         int status = in.readInt();
         long wait = in.readLong();
         long read = in.readLong();
@@ -66,7 +70,9 @@ public final class ExchangeBytes {
         List<String[]> answered = headers(in);
         byte[] problem = bytes(in);
         byte[] request = bytes(in);
-        return new Exchange(outcome, null, sent, request, status, answered, bytes(in), words(problem), wait, read);
+        Exchange out =
+                new Exchange(outcome, null, sent, request, status, answered, bytes(in), words(problem), wait, read);
+        return FailureCode.numbered(first >>> CODE_SHIFT).map(out::because).orElse(out);
     }
 
     public static Exchange read(byte[] bytes) {

@@ -61,14 +61,22 @@ public final class Envelopes {
     public static final class Unreadable extends Exception {
         private static final long serialVersionUID = 1;
 
-        Unreadable(String message) {
+        private final boolean isXml;
+
+        Unreadable(String message, boolean isXml) {
             super(message, null, false, false);
+            this.isXml = isXml;
+        }
+
+        /** Whether it is XML, of another kind. */
+        public boolean isXml() {
+            return isXml;
         }
     }
 
     public static Answer read(byte[] bytes) throws Unreadable {
         if (bytes.length == 0) {
-            throw new Unreadable("the answer is empty");
+            throw new Unreadable("the answer is empty", false);
         }
         XMLStreamReader2 in = null;
         try {
@@ -76,7 +84,7 @@ public final class Envelopes {
             return read(in);
         } catch (XMLStreamException e) {
             throw new Unreadable(
-                    "the answer is not XML: " + SafeXml.refusal("answer", e).getMessage());
+                    "the answer is not XML: " + SafeXml.refusal("answer", e).getMessage(), false);
         } finally {
             close(in);
         }
@@ -99,7 +107,7 @@ public final class Envelopes {
         String ns = in.getNamespaceURI();
         if (!in.getLocalName().equals("Envelope")
                 || !ns.equals(SoapVersion.SOAP11.namespace()) && !ns.equals(SoapVersion.SOAP12.namespace())) {
-            throw new Unreadable("the answer is no SOAP envelope; its root is <" + in.getLocalName() + ">");
+            throw new Unreadable("the answer is no SOAP envelope; its root is <" + in.getLocalName() + ">", true);
         }
         List<Node> headers = List.of();
         List<Node> body = new ArrayList<>(1);

@@ -26,7 +26,6 @@ public final class Security {
     }
 
     private static final String OASIS = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-";
-    private static final Duration LIFE = Duration.ofMinutes(5);
     private static final int NONCE_BYTES = 16;
     private static final String MASK = "•••";
     private static final Pattern HEADER = Pattern.compile("<(?:[\\w.-]+:)?Header(?:\\s[^>]*)?(/?)>");
@@ -35,19 +34,22 @@ public final class Security {
 
     private final Token token;
     private final boolean timestamp;
+    private final Duration life;
     private final String user;
     private final String password;
     private final String attributes;
     private final Clock clock;
 
     /**
+     * @param life how long the timestamp counts; null for no timestamp
      * @param password null is taken as empty
      * @param attributes of the header block, as {@link SoapVersion#headerAttributes} writes them
      */
-    public Security(Token token, boolean timestamp, String user, String password, String attributes, Clock clock) {
+    public Security(Token token, Duration life, String user, String password, String attributes, Clock clock) {
         this.attributes = attributes;
         this.token = user == null ? Token.NONE : token;
-        this.timestamp = timestamp;
+        this.timestamp = life != null;
+        this.life = life;
         this.user = user;
         this.password = password == null ? "" : password;
         this.clock = clock;
@@ -82,7 +84,7 @@ public final class Security {
             out.append("<wsu:Timestamp><wsu:Created>")
                     .append(now)
                     .append("</wsu:Created><wsu:Expires>")
-                    .append(now.plus(LIFE))
+                    .append(now.plus(life))
                     .append("</wsu:Expires></wsu:Timestamp>");
         }
         if (token != Token.NONE) {

@@ -1,5 +1,7 @@
 package org.wirekettle.soap;
 
+import java.nio.charset.Charset;
+import java.util.Locale;
 import org.wirekettle.contract.Contract.Protocol;
 import org.wirekettle.xml.Escape;
 
@@ -45,10 +47,11 @@ public enum SoapVersion {
     }
 
     /** The Content-Type of a request; SOAP 1.2 carries the action there (SOAP 1.2 part 2 §6.5.3). */
-    public String contentType(String action) {
+    public String contentType(String action, Charset charset) {
+        String encoding = "; charset=" + charset.name().toLowerCase(Locale.ROOT);
         return this == SOAP11
-                ? "text/xml; charset=utf-8"
-                : "application/soap+xml; charset=utf-8"
+                ? "text/xml" + encoding
+                : "application/soap+xml" + encoding
                         + (action.isEmpty() ? "" : "; action=\"" + action.replace("\"", "%22") + "\"");
     }
 }

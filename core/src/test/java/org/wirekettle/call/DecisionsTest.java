@@ -102,7 +102,12 @@ public class DecisionsTest {
 
     private static Exchange post(String url, int callTimeoutMillis, int maxBytes) {
         try (HttpCaller c = new HttpCaller(
-                new HttpSettings(url, "mira", "pass", 500, callTimeoutMillis, 1, 0, maxBytes, MessageSettings.NONE),
+                HttpSettings.to(url)
+                        .loggingIn(HttpLogIn.basic("mira", "pass"))
+                        .limited(HttpLimits.USUAL
+                                .within(500, callTimeoutMillis)
+                                .atATime(1)
+                                .atMost(maxBytes)),
                 LOOPBACK)) {
             return c.post("text/xml", List.of(), "<a/>".getBytes(java.nio.charset.StandardCharsets.UTF_8));
         }

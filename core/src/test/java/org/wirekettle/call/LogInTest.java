@@ -153,15 +153,19 @@ public class LogInTest {
         return "http://127.0.0.1:" + server.getAddress().getPort() + path;
     }
 
-    private HttpCaller caller(String path, HttpLogIn logIn, String password) {
-        HttpSettings settings = new HttpSettings(
-                        url(path), USER, password, 1_000, 5_000, 8, 0, 100_000, MessageSettings.NONE)
-                .loggingIn(logIn);
+    private HttpCaller caller(String path, HttpLogIn logIn) {
+        HttpSettings settings = HttpSettings.to(url(path))
+                .loggingIn(logIn)
+                .limited(HttpLimits.USUAL.within(1_000, 5_000).atMost(100_000));
         return new HttpCaller(settings, HostPolicy.of("loopback"));
     }
 
     private HttpLogIn oauth() {
-        return new HttpLogIn(HttpLogIn.Kind.OAUTH, null, url("/token"), "berths:read");
+        return oauth(url("/token"), "berths:read");
+    }
+
+    private static HttpLogIn oauth(String url, String scope) {
+        return HttpLogIn.oauth(USER, PASSWORD, new HttpLogIn.TokenPlace(url, scope, null));
     }
 
     private static Exchange call(HttpCaller c) {
@@ -177,10 +181,9 @@ public class LogInTest {
 
     @Test
     public void digestProvesThePasswordWithoutSendingIt() {
-        HttpLogIn digest = new HttpLogIn(HttpLogIn.Kind.DIGEST, null, null, null);
         for (String path : List.of("/md5", "/sha")) {
-            try (HttpCaller c = caller(path, digest, PASSWORD);
-                    HttpCaller wrong = caller(path, digest, "another")) {
+            try (HttpCaller c = caller(path, HttpLogIn.of(HttpLogIn.Kind.DIGEST, USER, PASSWORD));
+                    HttpCaller wrong = caller(path, HttpLogIn.of(HttpLogIn.Kind.DIGEST, USER, "another"))) {
                 assertEquals(call(c).status(), 200, path);
                 assertEquals(call(wrong).status(), 403, path);
             }
@@ -190,9 +193,8 @@ public class LogInTest {
     @Test
     public void aTokenOrAKeyIsSentAsItIsAndShownNowhere() {
         valid = PASSWORD;
-        try (HttpCaller bearer = caller("/bearer", new HttpLogIn(HttpLogIn.Kind.BEARER, null, null, null), PASSWORD);
-                HttpCaller key =
-                        caller("/key", new HttpLogIn(HttpLogIn.Kind.KEY, "X-Api-Key", null, null), "k-1234567")) {
+        try (HttpCaller bearer = caller("/bearer", HttpLogIn.of(HttpLogIn.Kind.BEARER, null, PASSWORD));
+                HttpCaller key = caller("/key", HttpLogIn.key(HttpLogIn.Kind.KEY, "X-Api-Key", "k-1234567"))) {
             Exchange x = call(bearer);
             assertEquals(x.status(), 200);
             assertFalse(all(x).contains(PASSWORD), all(x));
@@ -204,7 +206,7 @@ public class LogInTest {
 
     @Test
     public void aTokenIsHadOnceForManyAndAnewBeforeItEnds() throws Exception {
-        try (HttpCaller c = caller("/bearer", oauth(), PASSWORD)) {
+        try (HttpCaller c = caller("/bearer", oauth())) {
             List<CompletableFuture<Exchange>> many = IntStream.range(0, 20)
                     .mapToObj(i -> CompletableFuture.supplyAsync(() -> call(c), threads))
                     .toList();
@@ -215,7 +217,7 @@ public class LogInTest {
             assertEquals(tokens.get(), 1);
         }
         life = 31;
-        try (HttpCaller c = caller("/bearer", oauth(), PASSWORD)) {
+        try (HttpCaller c = caller("/bearer", oauth())) {
             assertEquals(call(c).status(), 200);
             Thread.sleep(1_100);
             assertEquals(call(c).status(), 200);
@@ -225,7 +227,7 @@ public class LogInTest {
 
     @Test
     public void aTokenThatIsRefusedIsHadAnewOnce() {
-        try (HttpCaller c = caller("/bearer", oauth(), PASSWORD)) {
+        try (HttpCaller c = caller("/bearer", oauth())) {
             assertEquals(call(c).status(), 200);
             valid = "another that the service alone knows";
             assertEquals(call(c).status(), 200, "the new token counts");
@@ -235,8 +237,7 @@ public class LogInTest {
 
     @Test
     public void whoWaitedWhileNoTokenCouldBeHadDoesNotAskAgain() throws Exception {
-        try (HttpCaller c =
-                caller("/bearer", new HttpLogIn(HttpLogIn.Kind.OAUTH, null, url("/slow"), null), PASSWORD)) {
+        try (HttpCaller c = caller("/bearer", oauth(url("/slow"), null))) {
             List<CompletableFuture<Exchange>> many = IntStream.range(0, 8)
                     .mapToObj(i -> CompletableFuture.supplyAsync(() -> call(c), threads))
                     .toList();
@@ -249,8 +250,7 @@ public class LogInTest {
 
     @Test
     public void stoppingEndsTheQuestionForAToken() throws Exception {
-        try (HttpCaller c =
-                caller("/bearer", new HttpLogIn(HttpLogIn.Kind.OAUTH, null, url("/never"), null), PASSWORD)) {
+        try (HttpCaller c = caller("/bearer", oauth(url("/never"), null))) {
             CompletableFuture<Exchange> waiting = CompletableFuture.supplyAsync(() -> call(c), threads);
             asked.await();
             c.abort();
@@ -260,14 +260,14 @@ public class LogInTest {
 
     @Test
     public void withoutATokenNothingIsSent() {
-        try (HttpCaller c = caller("/bearer", oauth(), "wrong")) {
+        try (HttpCaller c = caller("/bearer", HttpLogIn.oauth(USER, "wrong", oauth().tokens()))) {
             Exchange x = call(c);
             assertEquals(x.outcome(), Outcome.UNREACHABLE);
             assertEquals(x.problem(), "no token could be had: HTTP status 401, nobody knows you");
             assertEquals(calls.get(), 0);
         }
-        HttpLogIn nowhere = new HttpLogIn(HttpLogIn.Kind.OAUTH, null, "http://192.168.1.1/token", null);
-        try (HttpCaller c = caller("/bearer", nowhere, PASSWORD)) {
+        HttpLogIn nowhere = oauth("http://192.168.1.1/token", null);
+        try (HttpCaller c = caller("/bearer", nowhere)) {
             assertTrue(call(c).problem().contains("calls to private addresses"), call(c).problem());
         }
     }

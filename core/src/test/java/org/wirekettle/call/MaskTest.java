@@ -78,6 +78,7 @@ public class MaskTest {
                 List.<String[]>of(new String[] {"X-Echo", SECRET}),
                 echo,
                 "said " + SECRET,
+                null,
                 1,
                 1,
                 MASK);

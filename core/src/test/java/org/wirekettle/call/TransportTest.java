@@ -62,7 +62,11 @@ public class TransportTest {
     private static Exchange call(String scheme, Service service, int timeoutMillis) {
         String url = scheme + "://127.0.0.1:" + service.server.getLocalPort() + "/";
         try (HttpCaller c = new HttpCaller(
-                new HttpSettings(url, null, null, 500, timeoutMillis, 1, 0, 10_000, MessageSettings.NONE),
+                HttpSettings.to(url)
+                        .limited(HttpLimits.USUAL
+                                .within(500, timeoutMillis)
+                                .atATime(1)
+                                .atMost(10_000)),
                 HostPolicy.of("loopback"))) {
             return c.post("text/xml", List.of(), "<a/>".getBytes(StandardCharsets.UTF_8));
         }
@@ -161,10 +165,13 @@ public class TransportTest {
 
     @Test
     public void headersWithoutEndAreNotRead() throws Exception {
-        String many = "X-A: b\r\n".repeat(HttpCaller.MAX_HEADERS + 10);
+        String many = "X-A: b\r\n".repeat(HttpClientMaker.MAX_HEADERS + 10);
         try (Service longLine = new Service(s -> {
                     readRequest(s);
-                    write(s, "HTTP/1.1 200 OK\r\nX-Long: " + "x".repeat(HttpCaller.MAX_HEADER_BYTES + 10) + "\r\n\r\n");
+                    write(
+                            s,
+                            "HTTP/1.1 200 OK\r\nX-Long: " + "x".repeat(HttpClientMaker.MAX_HEADER_BYTES + 10)
+                                    + "\r\n\r\n");
                 });
                 Service manyLines = new Service(s -> {
                     readRequest(s);

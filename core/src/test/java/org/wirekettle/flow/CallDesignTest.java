@@ -225,7 +225,7 @@ public class CallDesignTest {
         CallDesign.Tried t =
                 CallDesign.of(away, project, expressions).call(project, Scope.of(TideProject.record("TLWRC", "7.5")));
         assertNull(t.reply());
-        assertTrue(t.failure().startsWith("unreachable: nothing answers at"), t.failure());
+        assertTrue(t.failure().startsWith("refused: nothing answers at"), t.failure());
         CallStep none = new CallStep(
                 "Tides",
                 null,

@@ -133,10 +133,10 @@ public class CallStepTest {
                 "a page",
                 answers(200, "<html/>"),
                 "SET_ASIDE",
-                "unreadable answer",
-                "the answer is no SOAP envelope; its root is <html>"
+                "not SOAP",
+                "the answer is a page for people, and no SOAP message"
             },
-            {"nothing", answers(200, ""), "SET_ASIDE", "unreadable answer", "the answer is empty"},
+            {"nothing", answers(200, ""), "SET_ASIDE", "not XML", "the answer is empty"},
             {
                 "nothing, and status 503",
                 answers(503, ""),
@@ -148,7 +148,7 @@ public class CallStepTest {
                 "more than is taken",
                 answers(200, TideProject.tell("<!--" + "x".repeat(20_000) + "-->")),
                 "IN_DOUBT",
-                "no answer",
+                "too large",
                 "the answer is longer than 10000 bytes, the connection's limit"
             },
         };
@@ -248,7 +248,7 @@ public class CallStepTest {
         project.retries = 1;
         Trail t = work(ask("ask", "nowhere", false, null));
         assertEquals(t.fate(), Fate.SET_ASIDE);
-        assertEquals(t.code(), "unreachable");
+        assertEquals(t.code(), "refused");
         assertTrue(t.reason().contains("nothing answers at 127.0.0.1:1"), t.reason());
     }
 

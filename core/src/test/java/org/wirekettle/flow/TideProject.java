@@ -16,8 +16,8 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
+import org.wirekettle.call.HttpLimits;
 import org.wirekettle.call.HttpSettings;
-import org.wirekettle.call.MessageSettings;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
@@ -154,16 +154,11 @@ final class TideProject implements Project, AutoCloseable {
                 ? "http://127.0.0.1:" + server.getAddress().getPort() + "/"
                 : "http://127.0.0.1:1/nobody";
         HttpCaller caller = new HttpCaller(
-                new HttpSettings(
-                        url,
-                        null,
-                        null,
-                        1_000,
-                        timeoutMillis,
-                        Math.min(parallel, wanted),
-                        0,
-                        10_000,
-                        MessageSettings.NONE),
+                HttpSettings.to(url)
+                        .limited(HttpLimits.USUAL
+                                .within(1_000, timeoutMillis)
+                                .atATime(Math.min(parallel, wanted))
+                                .atMost(10_000)),
                 HostPolicy.of("loopback"));
         callers.add(caller);
         return Optional.of(new CallTarget(caller, parallel, limits, retries));

@@ -78,9 +78,11 @@ public class EnvelopesTest {
 
     @Test
     public void theActionTravelsWhereTheVersionSays() {
-        assertEquals(SoapVersion.SOAP11.contentType("urn:a"), "text/xml; charset=utf-8");
-        assertEquals(SoapVersion.SOAP12.contentType("urn:a"), "application/soap+xml; charset=utf-8; action=\"urn:a\"");
-        assertEquals(SoapVersion.SOAP12.contentType(""), "application/soap+xml; charset=utf-8");
+        assertEquals(SoapVersion.SOAP11.contentType("urn:a", StandardCharsets.UTF_8), "text/xml; charset=utf-8");
+        assertEquals(
+                SoapVersion.SOAP12.contentType("urn:a", StandardCharsets.UTF_8),
+                "application/soap+xml; charset=utf-8; action=\"urn:a\"");
+        assertEquals(SoapVersion.SOAP12.contentType("", StandardCharsets.UTF_8), "application/soap+xml; charset=utf-8");
     }
 
     @Test

@@ -6,6 +6,7 @@ import static org.testng.Assert.assertTrue;
 
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import org.testng.annotations.Test;
@@ -24,7 +25,7 @@ public class SecurityTest {
     public void theTokenGoesIntoTheHeaderAndThePasswordIsMaskedWhereItIsShown() {
         Security s = new Security(
                 Security.Token.TEXT,
-                true,
+                Duration.ofMinutes(5),
                 "mira & co",
                 "p<w",
                 SoapVersion.SOAP12.headerAttributes(true, "urn:gate"),
@@ -53,7 +54,7 @@ public class SecurityTest {
         assertEquals(
                 Security.digest("0123456789abcdef".getBytes(StandardCharsets.UTF_8), "2031-04-02T21:40:00Z", "sole"),
                 "EchUfg0rpPXyZNNh1MaJY1AdaFY=");
-        Security s = new Security(Security.Token.DIGEST, false, "mira", "sole", "", CLOCK);
+        Security s = new Security(Security.Token.DIGEST, null, "mira", "sole", "", CLOCK);
         byte[] envelope = Envelopes.write(SoapVersion.SOAP11, Use.LITERAL, "", "<b/>");
         String first = sent(s, envelope);
         assertTrue(first.contains("#PasswordDigest") && !first.contains("sole") && !first.contains("Timestamp"), first);
@@ -62,7 +63,7 @@ public class SecurityTest {
 
     @Test
     public void envelopesWrittenByHandAreSecuredToo() {
-        Security s = new Security(Security.Token.NONE, true, null, null, "", CLOCK);
+        Security s = new Security(Security.Token.NONE, Duration.ofMinutes(5), null, null, "", CLOCK);
         String plain = sent(
                 s,
                 "<Envelope xmlns='http://schemas.xmlsoap.org/soap/envelope/'><Header/><Body/></Envelope>"

@@ -149,12 +149,10 @@ public final class DemoLoader implements Callable<Integer> {
         if (tlsServices != null && !leadsTo(tlsServices)) {
             service("tide-desk-tls", URI.create(tlsServices + "/tidedesk"));
         }
-        ObjectNode harbour = json.createObjectNode().put("kind", "database").put("password", databasePassword);
-        harbour.putObject("settings")
-                .put("user", databaseUser)
-                .putObject("urls")
-                .put("test", database)
-                .put("live", database);
+        ObjectNode harbour = json.createObjectNode().put("kind", "database");
+        harbour.putObject("settings").put("user", databaseUser).put("secret", "harbour");
+        harbour.putObject("secrets").put("harbour", databasePassword);
+        addresses(harbour, database);
         send("PUT", "/api/connections/harbour", harbour);
     }
 
@@ -169,12 +167,14 @@ public final class DemoLoader implements Callable<Integer> {
 
     private void service(String name, URI address) throws IOException, InterruptedException {
         ObjectNode c = json.createObjectNode().put("kind", "soap");
-        c.putObject("settings")
-                .put("parallel", 8)
-                .putObject("urls")
-                .put("test", address.toString())
-                .put("live", address.toString());
+        addresses(c, address.toString());
         send("PUT", "/api/connections/" + name, c);
+    }
+
+    private static void addresses(ObjectNode connection, String both) {
+        ObjectNode environments = connection.putObject("environments");
+        environments.putObject("test").put("url", both);
+        environments.putObject("live").put("url", both);
     }
 
     private void data() throws IOException, InterruptedException {

@@ -218,18 +218,18 @@ public class ApiTest extends ServerTest {
     public void passwordsGoInAndNeverComeOut() throws Exception {
         wk.put(
                         "/api/connections/guarded",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:9/x\"},"
-                                + "\"user\":\"u\"},\"password\":\"s3cret-word\"}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"http://127.0.0.1:9/x\","
+                                + "\"user\":\"u\",\"secret\":\"guarded\"}},\"secrets\":{\"guarded\":\"s3cret-word\"}}")
                 .expect(204);
         String listed = wk.get("/api/connections").raw().body();
-        assertTrue(listed.contains("\"hasPassword\":true"));
+        assertTrue(listed.contains("\"secret\":\"guarded\""), listed);
         assertFalse(listed.contains("s3cret-word"));
         assertEquals(
-                wk.count("SELECT count(*) FROM connection WHERE name = 'guarded' AND position('s3cret-word'::bytea in"
-                        + " secret) > 0"),
+                wk.count("SELECT count(*) FROM secret WHERE name = 'guarded' AND position('s3cret-word'::bytea in"
+                        + " sealed) > 0"),
                 0,
                 "it is encrypted at rest");
-        wk.put("/api/connections/bad", "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"ftp://x\"}}}")
+        wk.put("/api/connections/bad", "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"ftp://x\"}}}")
                 .expect(422);
     }
 

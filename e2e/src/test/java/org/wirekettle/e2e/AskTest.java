@@ -41,7 +41,7 @@ public class AskTest extends ServerTest {
                     .expect(200);
             wk.put(
                             "/api/connections/count",
-                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service.url() + "\"}}}")
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + service.url() + "\"}}}")
                     .expect(204);
             TideFlow.source(
                     wk,

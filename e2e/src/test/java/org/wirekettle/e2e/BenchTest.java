@@ -22,8 +22,8 @@ public class BenchTest extends ServerTest {
         }
         wk.put(
                         "/api/connections/dues",
-                        "{\"kind\":\"soap\",\"settings\":{\"addressing\":true,\"urls\":{\"test\":\"" + services.url()
-                                + "/dues\"}}}")
+                        "{\"kind\":\"soap\",\"settings\":{\"addressing\":true},\"environments\":{\"test\":{\"url\":\""
+                                + services.url() + "/dues\"}}}")
                 .expect(204);
     }
 
@@ -256,9 +256,10 @@ public class BenchTest extends ServerTest {
         for (String token : new String[] {"text", "digest"}) {
             wk.put(
                             "/api/connections/guarded",
-                            "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"token\":\"" + token
-                                    + "\",\"timestamp\":true,\"urls\":{\"test\":\"" + services.url()
-                                    + "/tidedesk/secured\"}},\"password\":\"sole\"}")
+                            "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"secret\":\"guarded\",\"token\":\""
+                                    + token
+                                    + "\",\"timestamp\":true},\"environments\":{\"test\":{\"url\":\"" + services.url()
+                                    + "/tidedesk/secured\"}},\"secrets\":{\"guarded\":\"sole\"}}")
                     .expect(204);
             for (String port : new String[] {"TideDesk11", "TideDesk12"}) {
                 JsonNode a = bench("TideDesk", "send", port, "GetTideWindow", ",\"connection\":\"guarded\"" + ask);
@@ -282,9 +283,9 @@ public class BenchTest extends ServerTest {
         }
         wk.put(
                         "/api/connections/guarded",
-                        "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"token\":\"digest\","
-                                + "\"urls\":{\"test\":\""
-                                + services.url() + "/tidedesk/secured\"}},\"password\":\"not-it\"}")
+                        "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"secret\":\"guarded\",\"token\":\"digest\"},"
+                                + "\"environments\":{\"test\":{\"url\":\""
+                                + services.url() + "/tidedesk/secured\"}},\"secrets\":{\"guarded\":\"not-it\"}}")
                 .expect(204);
         assertEquals(
                 bench("TideDesk", "send", "TideDesk11", "GetTideWindow", ",\"connection\":\"guarded\"" + ask)

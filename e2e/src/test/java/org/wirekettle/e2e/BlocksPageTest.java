@@ -48,8 +48,8 @@ public class BlocksPageTest {
                 .expect(200);
         wk.put(
                         "/api/connections/pilot-desk",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
-                                + "/pilotdesk\"},\"parallel\":8,\"retries\":0}}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url()
+                                + "/pilotdesk\",\"parallel\":8,\"retries\":0}}}")
                 .expect(204);
         TideFlow.source(
                 wk, "pilot_batches", Files.readString(WireKettle.root().resolve("demo/data/pilot_batches.csv")));

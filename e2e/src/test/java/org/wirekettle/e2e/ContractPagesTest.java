@@ -22,11 +22,11 @@ public class ContractPagesTest extends ServerTest {
         TideFlow.make(wk, services, TideFlow.portCalls(), 4);
         wk.put(
                         "/api/connections/registry",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/registry\"}}}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url() + "/registry\"}}}")
                 .expect(204);
         wk.put(
                         "/api/connections/dues-office",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/dues\"}}}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url() + "/dues\"}}}")
                 .expect(204);
         for (String[] c : new String[][] {{"HarbourDues", "/dues?wsdl"}, {"MarineBulletin", "/bulletin?wsdl"}}) {
             wk.post("/api/contracts", "{\"url\":\"" + services.url() + c[1] + "\",\"name\":\"" + c[0] + "\"}")

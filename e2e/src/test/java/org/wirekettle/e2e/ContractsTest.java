@@ -27,8 +27,8 @@ public class ContractsTest extends ServerTest {
         for (String[] c : new String[][] {{"agency", "/protected"}, {"registry", "/registry"}}) {
             wk.put(
                             "/api/connections/" + c[0],
-                            "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"urls\":{\"test\":\""
-                                    + services.url() + c[1] + "\"}},\"password\":\"sole\"}")
+                            "{\"kind\":\"soap\",\"settings\":{\"user\":\"agency\",\"secret\":\"sole\"},\"environments\":{\"test\":{\"url\":\""
+                                    + services.url() + c[1] + "\"}},\"secrets\":{\"sole\":\"sole\"}}")
                     .expect(204);
         }
     }

@@ -234,7 +234,7 @@ public class DesignTest extends ServerTest {
                 .asBoolean());
         wk.put(
                         "/api/connections/lost",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url() + "/nowhere\"}}}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url() + "/nowhere\"}}}")
                 .expect(204);
         JsonNode refused =
                 wk.post("/api/connections/lost/probe?environment=test", "{}").expect(200);
@@ -249,7 +249,7 @@ public class DesignTest extends ServerTest {
                 .contains("harbour.tide_window"));
         wk.put(
                         "/api/connections/nobody",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:1/\"}}}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"http://127.0.0.1:1/\"}}}")
                 .expect(204);
         assertEquals(
                 wk.post("/api/connections/nobody/probe?environment=test", "{}")

@@ -109,8 +109,8 @@ public class InterruptionTest {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(2_000), 4);
             wk.put(
                             "/api/connections/tide-desk",
-                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:1/nobody\"},"
-                                    + "\"retries\":0}}")
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"http://127.0.0.1:1/nobody\","
+                                    + "\"retries\":0}}}")
                     .expect(204);
             long run = TideFlow.run(wk, flow, "all");
             JsonNode view = wk.await(run);
@@ -118,12 +118,12 @@ public class InterruptionTest {
             assertTrue(
                     view.get("reason")
                             .asText()
-                            .contains("20 records in a row failed at step 2 for the same reason, unreachable"),
+                            .contains("20 records in a row failed at step 2 for the same reason, refused"),
                     view.get("reason").asText());
             assertTrue(view.get("setAside").asLong() < 60);
             wk.put(
                             "/api/connections/tide-desk",
-                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url()
                                     + "/tidedesk\"}}}")
                     .expect(204);
             wk.post("/api/runs/" + run + "/resume", "{}").expect(204);

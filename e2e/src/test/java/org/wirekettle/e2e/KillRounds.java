@@ -163,8 +163,8 @@ final class KillRounds {
                 .expect(200);
         wk.put(
                         "/api/connections/count",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + service.url()
-                                + "\"},\"parallel\":8,\"retries\":2}}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + service.url()
+                                + "\",\"parallel\":8,\"retries\":2}}}")
                 .expect(204);
         TideFlow.source(wk, "numbers", RandomFlow.csv(RECORDS, seed));
         for (String t : List.of("out_a", "out_b", "out_g")) {

@@ -27,7 +27,7 @@ public class LeaksTest extends ServerTest {
         flow = TideFlow.make(wk, services, TideFlow.portCalls(), 4);
         wk.put(
                         "/api/connections/away",
-                        "{\"kind\":\"soap\",\"settings\":{\"retries\":0,\"urls\":{\"test\":\"http://127.0.0.1:1/x\"}}}")
+                        "{\"kind\":\"soap\",\"settings\":{\"retries\":0},\"environments\":{\"test\":{\"url\":\"http://127.0.0.1:1/x\"}}}")
                 .expect(204);
     }
 
@@ -37,7 +37,7 @@ public class LeaksTest extends ServerTest {
         try (OddService drip = new OddService()) {
             wk.put(
                             "/api/connections/drip",
-                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + drip.url("/drip") + "\"}}}")
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + drip.url("/drip") + "\"}}}")
                     .expect(204);
             long dripping = TideFlow.changed(wk, "Dripping", "\"tide-desk\"", "\"drip\"");
             for (int i = 0; i < WARM_UP; i++) {

@@ -32,10 +32,13 @@ public class LogInWaysTest {
     }
 
     private String connection(String secret, String tokenUrl) {
-        ObjectNode c = WireKettle.JSON.createObjectNode().put("kind", "soap").put("password", secret);
+        ObjectNode c = WireKettle.JSON.createObjectNode().put("kind", "soap");
         ObjectNode s = c.putObject("settings");
-        s.put("user", "gannet").put("logIn", "oauth").put("tokenUrl", tokenUrl);
-        s.putObject("urls").put("test", services.url() + "/tidedesk/tokens");
+        s.put("user", "gannet").put("secret", "gannet").put("logIn", "oauth").put("tokenUrl", tokenUrl);
+        c.putObject("environments").putObject("test").put("url", services.url() + "/tidedesk/tokens");
+        if (secret != null) {
+            c.putObject("secrets").put("gannet", secret);
+        }
         return c.toString();
     }
 
@@ -60,12 +63,12 @@ public class LogInWaysTest {
 
     @Test(dependsOnMethods = "aRunCallsWithATokenThatIsHadOnce")
     public void aWrongSecretIsToldAndACorrectOneGoesToNoOtherPlace() throws Exception {
-        WireKettle.Answer other = wk.put(
-                "/api/connections/tide-desk",
-                connection(null, "http://127.0.0.1:1/token").replace("\"password\":null,", ""));
+        WireKettle.Answer other = wk.put("/api/connections/tide-desk", connection(null, "http://127.0.0.1:1/token"));
         assertEquals(other.status(), 422);
         assertTrue(
-                other.raw().body().contains("The address for tokens leads to another place"),
+                other.raw()
+                        .body()
+                        .contains("The secret gannet would go to http://127.0.0.1:1, which it was not given for"),
                 other.raw().body());
         wk.put("/api/connections/tide-desk", connection("wrong", services.url() + "/token"))
                 .expect(204);

@@ -39,7 +39,7 @@ public class PickPageTest {
                     .expect(200);
             wk.put(
                             "/api/connections/bulletin",
-                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url()
                                     + "/bulletin\"}}}")
                     .expect(204);
             TideFlow.source(wk, "port_calls", TideFlow.manyPortCalls(3));

@@ -178,7 +178,7 @@ public class RolesTest extends ServerTest {
             var put = admin.send(
                     "PUT",
                     "/api/connections/" + name.replace(" ", "%20"),
-                    "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:9/\"}}}");
+                    "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"http://127.0.0.1:9/\"}}}");
             assertTrue(put.status() < 500, name + ": " + put.raw().body());
             for (String path : new String[] {"/api/contracts/", "/api/data/sources/", "/api/data/targets/"}) {
                 assertTrue(

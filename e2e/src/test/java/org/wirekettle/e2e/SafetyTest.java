@@ -37,7 +37,8 @@ public class SafetyTest extends ServerTest {
     private void connect(String name, String url) throws Exception {
         wk.put(
                         "/api/connections/" + name,
-                        "{\"kind\":\"soap\",\"settings\":{\"retries\":0,\"urls\":{\"test\":\"" + url + "\"}}}")
+                        "{\"kind\":\"soap\",\"settings\":{\"retries\":0},\"environments\":{\"test\":{\"url\":\"" + url
+                                + "\"}}}")
                 .expect(204);
     }
 

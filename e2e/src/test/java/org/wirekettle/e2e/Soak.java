@@ -76,9 +76,10 @@ final class Soak {
                     .expect(200);
             wk.put(
                             "/api/connections/count",
-                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"http://127.0.0.1:" + network.port()
-                                    + "/\"},\"parallel\":16,\"retries\":3,\"callTimeoutMillis\":" + TIMEOUT_MILLIS
-                                    + "}}")
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"http://127.0.0.1:"
+                                    + network.port()
+                                    + "/\",\"parallel\":16,\"retries\":3,\"callTimeoutMillis\":" + TIMEOUT_MILLIS
+                                    + "}}}")
                     .expect(204);
             StringBuilder csv = new StringBuilder("id;x\n");
             for (int id = 1; id <= records; id++) {

@@ -18,8 +18,8 @@ final class TideFlow {
                 .expect(200);
         wk.put(
                         "/api/connections/tide-desk",
-                        "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + services.url()
-                                + "/tidedesk\"},\"parallel\":64}}")
+                        "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url()
+                                + "/tidedesk\",\"parallel\":64}}}")
                 .expect(204);
         harbour(wk);
         source(wk, "port_calls", csv);
@@ -40,9 +40,10 @@ final class TideFlow {
     static void harbour(WireKettle wk) throws Exception {
         wk.put(
                         "/api/connections/harbour",
-                        "{\"kind\":\"database\",\"settings\":{\"urls\":{\"test\":\"" + wk.databaseUrl()
-                                + "\"},\"user\":\"" + WireKettle.env("WK_TEST_PG_USER") + "\"},\"password\":\""
-                                + WireKettle.env("WK_TEST_PG_PASSWORD") + "\"}")
+                        "{\"kind\":\"database\",\"environments\":{\"test\":{\"url\":\"" + wk.databaseUrl()
+                                + "\",\"user\":\"" + WireKettle.env("WK_TEST_PG_USER")
+                                + "\",\"secret\":\"harbour\"}},\"secrets\":{"
+                                + "\"harbour\":\"" + WireKettle.env("WK_TEST_PG_PASSWORD") + "\"}}")
                 .expect(204);
     }
 

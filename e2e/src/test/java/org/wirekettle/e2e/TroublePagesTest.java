@@ -98,7 +98,8 @@ public class TroublePagesTest {
             long flow = TideFlow.make(wk, services, TideFlow.manyPortCalls(60), 4);
             wk.put(
                             "/api/connections/tide-desk",
-                            "{\"kind\":\"soap\",\"settings\":{\"urls\":{\"test\":\"" + odd.url("/status/503") + "\"}}}")
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + odd.url("/status/503")
+                                    + "\"}}}")
                     .expect(204);
             long run = TideFlow.run(wk, flow, "all");
             b.go(wk.url() + "/runs/" + run);

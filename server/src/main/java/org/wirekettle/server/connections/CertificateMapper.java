@@ -18,12 +18,16 @@ public interface CertificateMapper {
         public String sha256;
         public String pem;
         public boolean forImports;
+        /** The private key, encrypted; null where it is another's certificate. */
+        public byte[] sealedKey;
+
         public OffsetDateTime addedAt;
         public String addedBy;
     }
 
     String CERTIFICATE = """
-        SELECT name, sha256, pem, for_imports AS "forImports", added_at AS "addedAt", added_by AS "addedBy"
+        SELECT name, sha256, pem, for_imports AS "forImports", sealed_key AS "sealedKey",
+          added_at AS "addedAt", added_by AS "addedBy"
         FROM certificate
         """;
 
@@ -41,20 +45,26 @@ public interface CertificateMapper {
 
     /** @return 0 when there is one of that name, or the same one */
     @Insert("""
-        INSERT INTO certificate (name, sha256, pem, for_imports, added_by)
-        VALUES (#{name}, #{sha256}, #{pem}, #{forImports}, #{addedBy}) ON CONFLICT DO NOTHING\
+        INSERT INTO certificate (name, sha256, pem, for_imports, sealed_key, added_by)
+        VALUES (#{name}, #{sha256}, #{pem}, #{forImports}, #{sealedKey}, #{addedBy}) ON CONFLICT DO NOTHING\
         """)
     int put(Row row);
 
     @Update("UPDATE certificate SET for_imports = #{forImports} WHERE name = #{name}")
     int forImports(@Param("name") String name, @Param("forImports") boolean forImports);
 
+    /** Of a certificate that was somebody's, its key becomes known. */
+    @Update("UPDATE certificate SET sealed_key = #{sealedKey}, pem = #{pem} WHERE name = #{name}")
+    int own(Row row);
+
     @Delete("DELETE FROM certificate WHERE name = #{name}")
     int delete(@Param("name") String name);
 
     @Select("""
         SELECT 'the connection ' || c.name FROM connection c
-        WHERE EXISTS (SELECT 1 FROM jsonb_each(c.settings->'trust') t WHERE jsonb_exists(t.value, #{name})) ORDER BY c.name\
+        WHERE jsonb_path_exists(jsonb_build_array(c.settings, c.environments::jsonb),
+          '$.** ? (@.trust[*] == $n || @.ownCertificate == $n)', jsonb_build_object('n', #{name}::text))
+        ORDER BY c.name\
         """)
     List<String> usedBy(@Param("name") String name);
 }

@@ -10,7 +10,9 @@ import jakarta.ws.rs.PathParam;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.OffsetDateTime;
+import java.util.Base64;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Certificates;
 import org.wirekettle.call.ConnectionProbe;
 import org.wirekettle.call.HostPolicy;
@@ -35,17 +37,31 @@ public class CertificateResource {
         this.clock = clock;
     }
 
-    /** @param usedBy in words */
+    /** @param isOurs whether its private key is known here. @param usedBy in words */
     public record CertificateView(
             String name,
             Certificates.Facts facts,
+            boolean isOurs,
             boolean forImports,
             List<String> usedBy,
             OffsetDateTime addedAt,
             String addedBy) {}
 
-    /** @param pem one or several, in PEM. @param forImports whether they are believed where descriptions are fetched */
-    public record CertificatesGiven(String pem, boolean forImports) {}
+    /**
+     * Certificates to be believed, or one of our own.
+     *
+     * @param pem in PEM; null where there is a file
+     * @param file in Base64: PEM, DER, PKCS#12 or JKS; null for {@code pem}
+     * @param password of a PKCS#12 or JKS store; null for none
+     * @param isOurs whether the file's private key is taken with its certificate, to be shown as ours
+     * @param forImports whether they are believed where descriptions are fetched
+     */
+    public record CertificatesGiven(
+            @Nullable String pem,
+            @Nullable String file,
+            @Nullable String password,
+            boolean isOurs,
+            boolean forImports) {}
 
     public record CertificateChange(boolean forImports) {}
 
@@ -57,6 +73,7 @@ public class CertificateResource {
                 .map(r -> new CertificateView(
                         r.name,
                         Certificates.facts(CertificateStore.certificate(r)),
+                        r.sealedKey != null,
                         r.forImports,
                         rows.usedBy(r.name),
                         r.addedAt,
@@ -68,7 +85,21 @@ public class CertificateResource {
     @POST
     @Transactional
     public List<String> add(CertificatesGiven in) {
-        return store.add(Wrong.required(in.pem(), "pem").getBytes(StandardCharsets.UTF_8), in.forImports());
+        byte[] file = bytes(in);
+        return in.isOurs()
+                ? List.of(store.addOwn(file, in.password()))
+                : store.add(file, in.password(), in.forImports());
+    }
+
+    private static byte[] bytes(CertificatesGiven in) {
+        if (in.file() == null) {
+            return Wrong.required(in.pem(), "pem").getBytes(StandardCharsets.UTF_8);
+        }
+        try {
+            return Base64.getDecoder().decode(in.file());
+        } catch (IllegalArgumentException e) {
+            throw Wrong.input("certificate.unreadable", "The file is no Base64.");
+        }
     }
 
     @PUT

@@ -20,6 +20,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ConnectionProbe;
 import org.wirekettle.call.HostPolicy;
@@ -28,10 +29,9 @@ import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.InUse;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Names;
-import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.server.connections.Connections.Settings;
+import org.wirekettle.server.connections.ConnectionRules.Change;
 
 /** Connections: list, change, probe. Passwords go in and never come out. */
 @Path("/api/connections")
@@ -40,7 +40,7 @@ public class ConnectionResource {
     private final ConnectionMapper rows;
     private final Connections connections;
     private final Json json;
-    private final Secrets secrets;
+    private final SecretStore secrets;
     private final HostPolicy policy;
     private final UseMapper uses;
     private final CertificateStore store;
@@ -50,7 +50,7 @@ public class ConnectionResource {
             ConnectionMapper rows,
             Connections connections,
             Json json,
-            Secrets secrets,
+            SecretStore secrets,
             HostPolicy policy,
             UseMapper uses,
             CertificateStore store,
@@ -65,11 +65,26 @@ public class ConnectionResource {
         this.policy = policy;
     }
 
-    public record ConnectionView(String name, String kind, Settings settings, boolean hasPassword) {}
+    /**
+     * A connection. No secret is in it, only their names.
+     *
+     * @param settings those that all environments share
+     * @param environments by name, in order: what differs there, and the address
+     * @param usedBy in words
+     */
+    public record ConnectionView(
+            String name, String kind, Settings settings, Map<String, Settings> environments, List<String> usedBy) {}
 
-    /** @param password null keeps the one there is, empty removes it */
+    /**
+     * A connection as it is to be.
+     *
+     * @param secrets values that are to be kept with it, by name; null for none
+     */
     public record ConnectionChange(
-            String kind, Settings settings, @Nullable String password) {}
+            String kind,
+            @Nullable Settings settings,
+            Map<String, Settings> environments,
+            @Nullable Map<String, String> secrets) {}
 
     /** @param way of a service: its stages */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -85,29 +100,62 @@ public class ConnectionResource {
 
     @GET
     public List<ConnectionView> list() {
-        return rows.list().stream()
-                .map(r -> new ConnectionView(
-                        r.name, r.kind, ConnectionRules.shown(connections.settings(r)), r.secret != null))
-                .toList();
+        return rows.list().stream().map(this::view).toList();
+    }
+
+    private ConnectionView view(ConnectionMapper.Row r) {
+        ConnectionSettings s = ConnectionRules.shown(connections.settings(r));
+        return new ConnectionView(r.name, r.kind, s.common(), s.environments(), uses.ofConnection(r.name));
     }
 
     @PUT
     @Path("{name}")
+    @Transactional
     public void put(@PathParam("name") String name, ConnectionChange in) {
         Names.check(name, "connection.name");
-        ConnectionMapper.Row old = rows.get(name);
-        Change wanted = ConnectionRules.checked(in);
-        if (wanted.settings().trust() != null) {
-            store.check(wanted.settings().trust().values());
+        rows.lock(name);
+        Map<String, Settings> environments = new LinkedHashMap<>();
+        if (in.environments() != null) {
+            in.environments().forEach((e, s) -> {
+                if (s != null) {
+                    environments.put(e, s);
+                }
+            });
         }
-        boolean keeps = wanted.password() == null && old != null && old.secret != null;
-        if (keeps) {
-            ConnectionRules.checkOrigins(wanted, connections.settings(old));
+        Change wanted = ConnectionRules.checked(
+                name,
+                new Change(
+                        in.kind(),
+                        new ConnectionSettings(in.settings(), environments),
+                        in.secrets() == null ? Map.of() : in.secrets()));
+        checkNames(wanted);
+        Map<String, Set<String>> known = connections.secretPlaces();
+        SecretPlaces.of(wanted.settings()).keySet().forEach(n -> known.computeIfAbsent(n, x -> new TreeSet<>())
+                .addAll(secrets.places(n)));
+        ConnectionRules.checkPlaces(wanted, known)
+                .forEach(
+                        (secret, places) -> secrets.put(secret, wanted.secrets().get(secret), places));
+        keep(name, wanted.kind(), wanted.settings());
+    }
+
+    private void keep(String name, String kind, ConnectionSettings s) {
+        rows.put(name, kind, json.write(s.common()), json.write(s.environments()));
+    }
+
+    /** What it names must be there. */
+    private void checkNames(Change wanted) {
+        for (String e : wanted.settings().environments().keySet()) {
+            Settings s = wanted.settings().in(e);
+            store.check(s.trusted());
+            if (s.ownCertificate() != null) {
+                store.own(s.ownCertificate());
+            }
         }
-        byte[] secret = wanted.password() == null
-                ? old == null ? null : old.secret
-                : wanted.password().isEmpty() ? null : secrets.encrypt(wanted.password());
-        rows.put(name, wanted.kind(), json.write(wanted.settings()), secret);
+        for (String n : SecretPlaces.of(wanted.settings()).keySet()) {
+            if (!wanted.secrets().containsKey(n) && !secrets.exists(n)) {
+                throw Wrong.input("connection.secret", "There is no secret " + n + " yet: give its value.");
+            }
+        }
     }
 
     @DELETE
@@ -115,9 +163,6 @@ public class ConnectionResource {
     public void delete(@PathParam("name") String name) {
         InUse.remove("connection", name, uses.ofConnection(name), () -> rows.delete(name));
     }
-
-    /** A connection as it is to be kept. */
-    record Change(String kind, Settings settings, @Nullable String password) {}
 
     /** Reaches out once and tells what answers. */
     @POST
@@ -173,19 +218,21 @@ public class ConnectionResource {
         if (row == null) {
             throw Wrong.notFound("connection", name);
         }
-        Settings s = connections.settings(row);
+        ConnectionSettings s = connections.settings(row);
         String environment = Wrong.required(in.environment(), "environment");
-        if (!s.urls().containsKey(environment)) {
+        if (!s.environments().containsKey(environment)) {
             throw Wrong.input(
                     "connection.environment", "The connection " + name + " has no environment " + environment + ".");
         }
-        List<String> added = store.add(Wrong.required(in.pem(), "pem").getBytes(StandardCharsets.UTF_8), false);
-        Map<String, List<String>> trust = new LinkedHashMap<>(s.trust() == null ? Map.of() : s.trust());
-        Set<String> names = new LinkedHashSet<>(trust.getOrDefault(environment, List.of()));
+        List<String> added = store.add(Wrong.required(in.pem(), "pem").getBytes(StandardCharsets.UTF_8), null, false);
+        Set<String> names = new LinkedHashSet<>(s.in(environment).trusted());
         names.addAll(added);
-        trust.put(environment, List.copyOf(names));
-        Change wanted = ConnectionRules.checked(new ConnectionChange(row.kind, s.trusting(trust), null));
-        rows.put(name, row.kind, json.write(wanted.settings()), row.secret);
+        ConnectionSettings trusting = s.changing(environment, "trust", names);
+        keep(
+                name,
+                row.kind,
+                ConnectionRules.checked(name, new Change(row.kind, trusting, Map.of()))
+                        .settings());
         return added;
     }
 

@@ -1,83 +1,137 @@
 package org.wirekettle.server.connections;
 
 import java.net.URI;
+import java.nio.charset.Charset;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.regex.Pattern;
-import org.wirekettle.call.HttpSettings;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.HttpLimits;
+import org.wirekettle.call.HttpProxy;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.server.connections.ConnectionResource.Change;
-import org.wirekettle.server.connections.ConnectionResource.ConnectionChange;
-import org.wirekettle.server.connections.Connections.Settings;
 
-/** What a connection must be like to be kept, and that its password stays with the places it was given for. */
+/** What a connection must be like to be kept, and that its secrets stay with the places they were given for. */
 final class ConnectionRules {
     private static final int MAX_ENVIRONMENTS = 20;
+    private static final int MAX_NAME_CHARS = 40;
     private static final int MAX_ADDRESS_CHARS = 2_000;
     private static final int MAX_TEXT_CHARS = 500;
-    private static final int MAX_TIMEOUT_MILLIS = 3_600_000;
+    private static final int MAX_VALUE_CHARS = 4_000;
+    private static final int MAX_TIMEOUT_MILLIS = 24 * 3_600_000;
+    private static final int MAX_TIMESTAMP_SECONDS = 24 * 3_600;
     private static final int MAX_RETRIES = 20;
     private static final int MAX_TRUSTED = 50;
-    private static final Set<String> LOG_INS = new TreeSet<>(Set.of("digest", "bearer", "key", "oauth"));
+    private static final int MAX_LISTED = 100;
+    private static final int MAX_ANSWER_BYTES = 1024 * 1024 * 1024;
+    private static final Set<String> LOG_INS =
+            new TreeSet<>(Set.of("asked", "bearer", "digest", "key", "ntlm", "oauth", "query"));
     /** A token of RFC 9110 §5.6.2. */
     private static final Pattern HEADER = Pattern.compile("[A-Za-z0-9!#$%&'*+.^_`|~-]{1,100}");
 
     private static final Set<String> OWN_HEADERS = Set.of(
-            "host", "content-length", "content-type", "transfer-encoding", "connection", "soapaction", "user-agent");
+            "host",
+            "content-length",
+            "content-type",
+            "content-encoding",
+            "transfer-encoding",
+            "connection",
+            "expect",
+            "soapaction",
+            "user-agent");
     private static final double MAX_RATE = 100_000;
 
     private ConnectionRules() {}
 
+    /**
+     * A connection as it is to be kept.
+     *
+     * @param secrets values that are given with it, by name
+     */
+    record Change(String kind, ConnectionSettings settings, Map<String, String> secrets) {}
+
     /** @throws Wrong in words, when it cannot be kept as it is */
-    static Change checked(ConnectionChange in) {
+    static Change checked(String name, Change in) {
         boolean isService = "soap".equals(in.kind());
         if (!isService && !"database".equals(in.kind())) {
             throw Wrong.input("connection.kind", "The kind is soap or database.");
         }
-        Settings s = in.settings();
-        if (s == null || s.urls().values().stream().allMatch(u -> u == null || u.isBlank())) {
+        Map<String, Settings> all = in.settings().environments();
+        if (all.values().stream()
+                .allMatch(s -> s == null || s.url() == null || s.url().isBlank())) {
             throw Wrong.input("connection.url", "Give an address for at least one environment.");
         }
-        if (s.urls().size() > MAX_ENVIRONMENTS) {
+        if (all.size() > MAX_ENVIRONMENTS) {
             throw Wrong.input("connection.url", "A connection has at most " + MAX_ENVIRONMENTS + " environments.");
         }
-        limits(s);
-        return isService ? service(in) : database(in);
+        if (in.settings().common().url() != null) {
+            throw Wrong.input("connection.url", "Addresses are those of environments.");
+        }
+        Change out = isService ? in : withoutLogIns(name, in);
+        for (String environment : out.settings().environments().keySet()) {
+            Settings s = out.settings().in(environment);
+            name(environment);
+            limits(s);
+            logIn(s);
+            way(s);
+            requests(s);
+            if (isService && s.url() != null && !s.url().isBlank()) {
+                http(environment, s.url().strip());
+            }
+        }
+        return out;
+    }
+
+    private static void name(String environment) {
+        if (environment == null || environment.isBlank() || environment.length() > MAX_NAME_CHARS) {
+            throw Wrong.input(
+                    "connection.environment", "An environment's name has 1 to " + MAX_NAME_CHARS + " characters.");
+        }
     }
 
     private static void limits(Settings s) {
         range("Connect time-out", s.connectTimeoutMillis(), 1, MAX_TIMEOUT_MILLIS);
+        range("Time without a sign of an answer", s.answerTimeoutMillis(), 1, MAX_TIMEOUT_MILLIS);
         range("Time for a call", s.callTimeoutMillis(), 1, MAX_TIMEOUT_MILLIS);
-        range("Calls at a time", s.parallel(), 1, HttpSettings.MAX_PARALLEL);
+        range("Calls at a time", s.parallel(), 1, HttpLimits.MAX_PARALLEL);
         range("Retries", s.retries(), 0, MAX_RETRIES);
+        range("Bytes of an answer", s.maxAnswerBytes(), 1, MAX_ANSWER_BYTES);
+        range("Seconds that a timestamp counts", s.timestampSeconds(), 1, MAX_TIMESTAMP_SECONDS);
         if (s.callsPerSecond() != null && !(s.callsPerSecond() > 0 && s.callsPerSecond() <= MAX_RATE)) {
             throw Wrong.input(
                     "connection.limit",
                     "Calls a second are more than 0 and at most " + (int) MAX_RATE + "; leave it empty for no limit.");
         }
-        length("The user", s.user());
-        length("The role", s.role());
-        trust(s);
-        logIn(s);
+        text("The user", s.user());
+        text("The role", s.role());
+        if (s.trusted().size() > MAX_TRUSTED || s.trusted().stream().anyMatch(Objects::isNull)) {
+            throw Wrong.input("connection.trust", "At most " + MAX_TRUSTED + " certificates are named.");
+        }
+        if (Boolean.TRUE.equals(s.trustOnly()) && s.trusted().isEmpty()) {
+            throw Wrong.input(
+                    "connection.trust", "Name the certificates that count instead of the system's authorities.");
+        }
     }
 
     private static void logIn(Settings s) {
         if (s.logIn() != null && !LOG_INS.contains(s.logIn())) {
             throw Wrong.input("connection.login", "A log-in goes as " + String.join(", ", LOG_INS) + ", or as Basic.");
         }
-        length("The scope", s.scope());
-        boolean isHeader =
-                s.keyHeader() != null && HEADER.matcher(s.keyHeader()).matches();
-        if ("key".equals(s.logIn()) && !isHeader) {
-            throw Wrong.input("connection.login", "Name the header that carries the key, such as X-Api-Key.");
+        text("The scope", s.scope());
+        text("The audience", s.audience());
+        text("The domain", s.domain());
+        if ("key".equals(s.logIn())) {
+            header(s.keyName(), "Name the header that carries the key, such as X-Api-Key.");
         }
-        if (isHeader && OWN_HEADERS.contains(s.keyHeader().toLowerCase(Locale.ROOT))) {
-            throw Wrong.input("connection.login", "The header " + s.keyHeader() + " has a meaning of its own.");
+        if ("query".equals(s.logIn()) && (s.keyName() == null || s.keyName().isBlank())) {
+            throw Wrong.input("connection.login", "Name the parameter of the address that carries the key.");
         }
+        text("The parameter", s.keyName());
         if ("oauth".equals(s.logIn())) {
             if (s.tokenUrl() == null || s.tokenUrl().isBlank()) {
                 throw Wrong.input("connection.login", "Give the address where tokens are had.");
@@ -86,17 +140,66 @@ final class ConnectionRules {
         }
     }
 
-    private static void trust(Settings s) {
-        if (s.trust() == null) {
-            return;
+    private static void header(@Nullable String name, String otherwise) {
+        if (name == null || !HEADER.matcher(name).matches()) {
+            throw Wrong.input("connection.login", otherwise);
         }
-        s.trust().forEach((environment, names) -> {
-            if (names == null || names.size() > MAX_TRUSTED || names.stream().anyMatch(Objects::isNull)) {
-                throw Wrong.input(
-                        "connection.trust",
-                        "For " + environment + " at most " + MAX_TRUSTED + " certificates are named.");
+        if (OWN_HEADERS.contains(name.toLowerCase(Locale.ROOT))) {
+            throw Wrong.input("connection.login", "The header " + name + " has a meaning of its own.");
+        }
+    }
+
+    /** How calls get there. */
+    private static void way(Settings s) {
+        if (s.proxy() != null) {
+            checkLength("the proxy", s.proxy());
+            try {
+                HttpProxy.of(s.proxy(), null, null, List.of());
+            } catch (IllegalArgumentException e) {
+                throw Wrong.input("connection.proxy", e.getMessage() + ".");
             }
-        });
+        }
+        text("The proxy's user", s.proxyUser());
+        List<String> except = s.proxyExcept() == null ? List.of() : s.proxyExcept();
+        if (except.size() > MAX_LISTED) {
+            throw Wrong.input("connection.proxy", "At most " + MAX_LISTED + " hosts are called without the proxy.");
+        }
+        except.forEach(e -> text("A host", Objects.requireNonNullElse(e, "\u0000")));
+        if (s.lowestTls() != null && !s.lowestTls().matches("1\\.[23]")) {
+            throw Wrong.input(
+                    "connection.tls", "The lowest TLS version is 1.2 or 1.3: older ones are spoken by nobody safely.");
+        }
+    }
+
+    private static void requests(Settings s) {
+        text("The user agent", s.userAgent());
+        if (s.headers() != null && s.headers().size() > MAX_LISTED) {
+            throw Wrong.input("connection.header", "A connection adds at most " + MAX_LISTED + " headers.");
+        }
+        for (Settings.OwnHeader h : s.ownHeaders()) {
+            header(h.name(), "A header's name has letters, digits and some signs, and no spaces.");
+            if (h.value() != null
+                    && (h.value().length() > MAX_VALUE_CHARS
+                            || h.value().chars().anyMatch(Character::isISOControl))) {
+                throw Wrong.input(
+                        "connection.header",
+                        "The header " + h.name() + " has at most " + MAX_VALUE_CHARS
+                                + " characters, and no control characters.");
+            }
+        }
+        if (s.charset() != null && !isCharset(s.charset())) {
+            throw Wrong.input(
+                    "connection.charset",
+                    "“" + s.charset() + "” is no encoding that is known here, such as ISO-8859-1.");
+        }
+    }
+
+    private static boolean isCharset(String name) {
+        try {
+            return Charset.forName(name).canEncode();
+        } catch (IllegalArgumentException e) {
+            return false;
+        }
     }
 
     private static void range(String what, Integer value, int least, int most) {
@@ -105,21 +208,12 @@ final class ConnectionRules {
         }
     }
 
-    private static void length(String what, String value) {
+    private static void text(String what, String value) {
         if (value != null && (value.length() > MAX_TEXT_CHARS || value.chars().anyMatch(Character::isISOControl))) {
             throw Wrong.input(
                     "connection.text",
                     what + " has at most " + MAX_TEXT_CHARS + " characters, and no control characters.");
         }
-    }
-
-    private static Change service(ConnectionChange in) {
-        in.settings().urls().forEach((environment, url) -> {
-            if (url != null && !url.isBlank()) {
-                http(environment, url.strip());
-            }
-        });
-        return new Change(in.kind(), in.settings(), in.password());
     }
 
     private static void http(String environment, String url) {
@@ -143,68 +237,52 @@ final class ConnectionRules {
         }
     }
 
-    private static void checkLength(String environment, String url) {
-        if (environment == null
-                || environment.isBlank()
-                || environment.length() > 40
-                || url.length() > MAX_ADDRESS_CHARS) {
+    private static void checkLength(String what, String url) {
+        if (url.length() > MAX_ADDRESS_CHARS) {
             throw Wrong.input(
                     "connection.url",
-                    "An environment's name has 1 to 40 characters, an address at most " + MAX_ADDRESS_CHARS + ".");
+                    "The address for " + what + " has more than the " + MAX_ADDRESS_CHARS + " characters it may have.");
         }
     }
 
-    /** A log-in inside the address is taken out of it: addresses are shown. */
-    private static Change database(ConnectionChange in) {
-        Settings s = in.settings();
-        Map<String, String> urls = new LinkedHashMap<>();
-        String user = s.user();
-        String password = in.password();
-        for (Map.Entry<String, String> e : s.urls().entrySet()) {
-            if (e.getValue() == null || e.getValue().isBlank()) {
+    /** A log-in inside a database's address is taken out of it: addresses are shown. */
+    private static Change withoutLogIns(String name, Change in) {
+        ConnectionSettings settings = in.settings();
+        Map<String, String> secrets = new LinkedHashMap<>(in.secrets());
+        for (Map.Entry<String, Settings> e : in.settings().environments().entrySet()) {
+            String url = e.getValue() == null ? null : e.getValue().url();
+            if (url == null || url.isBlank()) {
                 continue;
             }
-            checkLength(e.getKey(), e.getValue());
+            checkLength(e.getKey(), url);
             try {
-                JdbcAddress a = JdbcAddress.of(e.getValue());
-                urls.put(e.getKey(), a.url());
-                user = user == null || user.isBlank() ? a.user() : user;
-                password = password == null ? a.password() : password;
+                JdbcAddress a = JdbcAddress.of(url);
+                settings = settings.changing(e.getKey(), "url", a.url());
+                Settings s = settings.in(e.getKey());
+                if (a.user() != null && (s.user() == null || s.user().isBlank())) {
+                    settings = settings.changing(e.getKey(), "user", a.user());
+                }
+                if (a.password() != null && s.secret() == null) {
+                    settings = settings.changing(e.getKey(), "secret", name);
+                    secrets.put(name, a.password());
+                }
             } catch (IllegalArgumentException x) {
                 throw Wrong.input("connection.url", "The address for " + e.getKey() + ": " + x.getMessage());
             }
         }
-        return new Change(in.kind(), with(s, urls, user), password);
-    }
-
-    private static Settings with(Settings s, Map<String, String> urls, String user) {
-        return new Settings(
-                urls,
-                user,
-                s.connectTimeoutMillis(),
-                s.callTimeoutMillis(),
-                s.parallel(),
-                s.callsPerSecond(),
-                s.retries(),
-                s.addressing(),
-                s.token(),
-                s.timestamp(),
-                s.mustUnderstand(),
-                s.role(),
-                s.trust(),
-                s.logIn(),
-                s.keyHeader(),
-                s.tokenUrl(),
-                s.scope());
+        return new Change(in.kind(), settings, secrets);
     }
 
     /** Without passwords that an earlier version kept in addresses. */
-    static Settings shown(Settings s) {
-        Map<String, String> urls = new LinkedHashMap<>();
-        s.urls()
-                .forEach((environment, url) ->
-                        urls.put(environment, url != null && url.startsWith("jdbc:") ? withoutLogIn(url) : url));
-        return with(s, urls, s.user());
+    static ConnectionSettings shown(ConnectionSettings s) {
+        ConnectionSettings out = s;
+        for (Map.Entry<String, Settings> e : s.environments().entrySet()) {
+            String url = e.getValue().url();
+            if (url != null && url.startsWith("jdbc:")) {
+                out = out.changing(e.getKey(), "url", withoutLogIn(url));
+            }
+        }
+        return out;
     }
 
     private static String withoutLogIn(String url) {
@@ -216,42 +294,31 @@ final class ConnectionRules {
     }
 
     /**
-     * A password that is kept goes only where it has gone before.
+     * Secrets go only where they were meant to go.
      *
-     * @throws Wrong when an address leads to a place it was not given for
+     * @param known where each may go, by its name
+     * @return places that secrets whose values are given anew go to from now on
+     * @throws Wrong when one leads to a place it was not given for
      */
-    static void checkOrigins(Change wanted, Settings before) {
-        Set<String> known = new TreeSet<>();
-        before.urls().values().stream().filter(u -> u != null && !u.isBlank()).forEach(u -> known.add(origin(u)));
-        String tokens = wanted.settings().tokenUrl();
-        if ("oauth".equals(wanted.settings().logIn())
-                && (before.tokenUrl() == null || !origin(tokens).equals(origin(before.tokenUrl())))) {
-            throw Wrong.input(
-                    "connection.secret",
-                    "The address for tokens leads to another place than before. Give the password again, so that it"
-                            + " does not go where it was not meant to go; or remove it.");
-        }
-        for (Map.Entry<String, String> e : wanted.settings().urls().entrySet()) {
-            if (e.getValue() != null && !e.getValue().isBlank() && !known.contains(origin(e.getValue()))) {
-                throw Wrong.input(
-                        "connection.secret",
-                        "The address for " + e.getKey()
-                                + " leads to another place than before. Give the password again, "
-                                + "so that it does not go where it was not meant to go; or remove it.");
+    static Map<String, Set<String>> checkPlaces(Change wanted, Map<String, Set<String>> known) {
+        Map<String, Set<String>> out = new TreeMap<>();
+        wanted.secrets().keySet().forEach(n -> out.put(n, new TreeSet<>()));
+        SecretPlaces.of(wanted.settings()).forEach((secret, places) -> {
+            if (wanted.secrets().containsKey(secret)) {
+                out.get(secret).addAll(places);
+                return;
             }
-        }
-    }
-
-    private static String origin(String url) {
-        try {
-            if (url.startsWith("jdbc:")) {
-                return JdbcAddress.of(url).origin();
+            Set<String> may = known.getOrDefault(secret, Set.of());
+            for (String place : places) {
+                if (!may.contains(place)) {
+                    throw Wrong.input(
+                            "connection.secret",
+                            "The secret " + secret + " would go to " + place + ", which it was not given for. Give its"
+                                    + " value again, so that it does not go where it was not meant to go; or name"
+                                    + " another one.");
+                }
             }
-            URI u = URI.create(url.strip().replace(" ", "%20"));
-            int port = u.getPort() >= 0 ? u.getPort() : "https".equalsIgnoreCase(u.getScheme()) ? 443 : 80;
-            return (u.getScheme() + "://" + u.getHost() + ":" + port).toLowerCase(java.util.Locale.ROOT);
-        } catch (IllegalArgumentException e) {
-            return url;
-        }
+        });
+        return out;
     }
 }

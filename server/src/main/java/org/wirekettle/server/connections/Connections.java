@@ -1,28 +1,36 @@
 package org.wirekettle.server.connections;
 
-import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.core.type.TypeReference;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.net.InetAddress;
 import java.net.UnknownHostException;
+import java.nio.charset.Charset;
+import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpLimits;
 import org.wirekettle.call.HttpLogIn;
+import org.wirekettle.call.HttpLogIn.Kind;
+import org.wirekettle.call.HttpManner;
+import org.wirekettle.call.HttpProxy;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageSettings;
+import org.wirekettle.call.TlsSettings;
 import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.soap.Security;
 
@@ -31,7 +39,7 @@ import org.wirekettle.soap.Security;
 public class Connections {
     private final ConnectionMapper rows;
     private final Json json;
-    private final Secrets secrets;
+    private final SecretStore secrets;
     private final HostPolicy policy;
     private final DatabasePools pools;
     private final CertificateStore certificates;
@@ -39,7 +47,7 @@ public class Connections {
     Connections(
             ConnectionMapper rows,
             Json json,
-            Secrets secrets,
+            SecretStore secrets,
             HostPolicy policy,
             DatabasePools pools,
             CertificateStore certificates) {
@@ -51,73 +59,26 @@ public class Connections {
         this.secrets = secrets;
     }
 
-    /**
-     * What is kept of a connection, besides its password.
-     *
-     * @param urls by environment: an http(s) address, or a JDBC one for databases
-     * @param parallel calls at a time; null for 8
-     * @param callsPerSecond null for no limit
-     * @param addressing whether requests carry WS-Addressing headers; null for not
-     * @param token {@code text} or {@code digest} for a WS-Security UsernameToken; null for HTTP Basic
-     * @param timestamp whether requests carry a WS-Security timestamp; null for not
-     * @param retries further attempts of calls that did not reach the service; null for 2
-     * @param callTimeoutMillis for a whole call; null for 30 s
-     * @param mustUnderstand whether the headers it adds must be understood; null for those of security only
-     * @param role whom these headers are for; null for the last receiver
-     * @param trust by environment: names of certificates that are believed beside the system's
-     * @param logIn how the log-in goes over HTTP: {@code digest}, {@code bearer}, {@code key} or {@code oauth}; null
-     *     for Basic, or where {@code token} says otherwise
-     * @param keyHeader the header that carries a key
-     * @param tokenUrl where OAuth 2 tokens are had
-     * @param scope what they are to allow
-     */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Settings(
-            Map<String, String> urls,
-            @Nullable String user,
-            Integer connectTimeoutMillis,
-            Integer callTimeoutMillis,
-            Integer parallel,
-            Double callsPerSecond,
-            Integer retries,
-            Boolean addressing,
-            @Nullable String token,
-            Boolean timestamp,
-            Boolean mustUnderstand,
-            @Nullable String role,
-            @Nullable Map<String, List<String>> trust,
-            @Nullable String logIn,
-            @Nullable String keyHeader,
-            @Nullable String tokenUrl,
-            @Nullable String scope) {
-        public Settings {
-            urls = urls == null ? Map.of() : urls;
-        }
-
-        Settings trusting(Map<String, List<String>> certificates) {
-            return new Settings(
-                    urls,
-                    user,
-                    connectTimeoutMillis,
-                    callTimeoutMillis,
-                    parallel,
-                    callsPerSecond,
-                    retries,
-                    addressing,
-                    token,
-                    timestamp,
-                    mustUnderstand,
-                    role,
-                    certificates,
-                    logIn,
-                    keyHeader,
-                    tokenUrl,
-                    scope);
-        }
+    public ConnectionSettings settings(ConnectionMapper.Row row) {
+        return new ConnectionSettings(
+                json.read(row.settings, Settings.class),
+                json.read(row.environments, new TypeReference<LinkedHashMap<String, Settings>>() {}));
     }
 
-    public Settings settings(ConnectionMapper.Row row) {
-        return json.read(row.settings, Settings.class);
+    /** Settings of a connection in an environment, what all share included. */
+    public Settings settings(String name, String environment) {
+        ConnectionSettings all = settings(row(name));
+        return all.in(all.named(environment).orElse(""));
+    }
+
+    /** Where secrets are sent by the connections there are, by name of the secret. */
+    Map<String, Set<String>> secretPlaces() {
+        Map<String, Set<String>> out = new TreeMap<>();
+        for (ConnectionMapper.Row r : rows.list()) {
+            SecretPlaces.of(settings(r)).forEach((name, places) -> out.computeIfAbsent(name, n -> new TreeSet<>())
+                    .addAll(places));
+        }
+        return out;
     }
 
     public ConnectionMapper.Row row(String name) {
@@ -132,61 +93,91 @@ public class Connections {
         return rows.get(name) != null;
     }
 
-    public String password(ConnectionMapper.Row row) {
-        return row.secret == null ? null : secrets.decrypt(row.secret);
+    private static Wrong noAddress(String name, String environment) {
+        return Wrong.input(
+                "connection.environment",
+                "The connection " + name + " has no address for the environment " + environment + ".");
     }
 
     /** @param environment null for the first there is */
-    public String url(ConnectionMapper.Row row, String environment) {
-        Settings s = settings(row);
-        String url = environment == null || environment.isBlank()
-                ? s.urls().values().stream().findFirst().orElse(null)
-                : s.urls().get(environment);
-        if (url == null || url.isBlank()) {
-            throw Wrong.input(
-                    "connection.environment",
-                    "The connection " + row.name + " has no address for the environment " + environment + ".");
-        }
-        return url;
-    }
-
     public HttpSettings http(String name, String environment) {
-        ConnectionMapper.Row row = row(name);
-        Settings s = settings(row);
-        return new HttpSettings(
-                url(row, environment),
-                s.user() == null || s.user().isBlank() ? null : s.user(),
-                password(row),
-                or(s.connectTimeoutMillis(), HttpSettings.DEFAULT_CONNECT_TIMEOUT_MILLIS),
-                or(s.callTimeoutMillis(), HttpSettings.DEFAULT_CALL_TIMEOUT_MILLIS),
-                Math.min(or(s.parallel(), 8), HttpSettings.MAX_PARALLEL),
-                s.callsPerSecond() == null ? 0 : s.callsPerSecond(),
-                HttpSettings.DEFAULT_MAX_ANSWER_BYTES,
-                new MessageSettings(
-                        Boolean.TRUE.equals(s.addressing()),
-                        token(s.token()),
-                        Boolean.TRUE.equals(s.timestamp()),
-                        s.mustUnderstand(),
-                        s.role()),
-                certificates.trust(trusted(s, environment)),
-                logIn(s));
-    }
-
-    private static HttpLogIn logIn(Settings s) {
-        HttpLogIn.Kind kind = s.logIn() == null
-                ? HttpLogIn.Kind.BASIC
-                : HttpLogIn.Kind.valueOf(s.logIn().toUpperCase(Locale.ROOT));
-        return new HttpLogIn(kind, s.keyHeader(), s.tokenUrl(), s.scope());
-    }
-
-    private static List<String> trusted(Settings s, String environment) {
-        if (s.trust() == null) {
-            return List.of();
+        Settings s = settings(name, environment);
+        if (s.url() == null || s.url().isBlank()) {
+            throw noAddress(name, environment);
         }
-        String of = environment == null || environment.isBlank()
-                ? s.urls().keySet().stream().findFirst().orElse("")
-                : environment;
-        return s.trust().getOrDefault(of, List.of());
+        String user = blank(s.user()) ? null : s.user();
+        int call = or(s.callTimeoutMillis(), HttpLimits.DEFAULT_CALL_MILLIS);
+        HttpLimits limits = new HttpLimits(
+                or(s.connectTimeoutMillis(), HttpLimits.DEFAULT_CONNECT_MILLIS),
+                Math.min(call, or(s.answerTimeoutMillis(), call)),
+                call,
+                Math.min(or(s.parallel(), HttpLimits.DEFAULT_PARALLEL), HttpLimits.MAX_PARALLEL),
+                s.callsPerSecond() == null ? 0 : s.callsPerSecond(),
+                or(s.maxAnswerBytes(), HttpLimits.DEFAULT_MAX_ANSWER_BYTES));
+        MessageSettings message = new MessageSettings(
+                isOn(s.addressing()),
+                token(s.token()),
+                isOn(s.timestamp()),
+                or(s.timestampSeconds(), MessageSettings.DEFAULT_TIMESTAMP_SECONDS),
+                s.mustUnderstand(),
+                s.role());
+        TlsSettings tls = new TlsSettings(
+                certificates.trust(s.trusted(), !isOn(s.trustOnly())),
+                certificates.own(s.ownCertificate()),
+                "1.3".equals(s.lowestTls()) ? TlsSettings.Version.TLS_1_3 : TlsSettings.Version.TLS_1_2,
+                isOn(s.anyName()));
+        return new HttpSettings(
+                s.url(), logIn(s, user, secrets.value(s.secret())), limits, message, tls, proxy(s), manner(s));
+    }
+
+    private static HttpLogIn logIn(Settings s, String user, String password) {
+        return switch (s.logIn() == null ? "basic" : s.logIn()) {
+            case "asked" -> HttpLogIn.of(Kind.BASIC_ASKED, user, password);
+            case "digest" -> HttpLogIn.of(Kind.DIGEST, user, password);
+            case "ntlm" -> HttpLogIn.ntlm(user, password, s.domain());
+            case "bearer" -> HttpLogIn.of(Kind.BEARER, user, password);
+            case "key" -> HttpLogIn.key(Kind.KEY, s.keyName(), password);
+            case "query" -> HttpLogIn.key(Kind.QUERY_KEY, s.keyName(), password);
+            case "oauth" ->
+                HttpLogIn.oauth(user, password, new HttpLogIn.TokenPlace(s.tokenUrl(), s.scope(), s.audience()));
+            default -> HttpLogIn.basic(user, password);
+        };
+    }
+
+    private HttpProxy proxy(Settings s) {
+        return blank(s.proxy())
+                ? null
+                : HttpProxy.of(
+                        s.proxy(),
+                        blank(s.proxyUser()) ? null : s.proxyUser(),
+                        secrets.value(s.proxySecret()),
+                        s.proxyExcept() == null ? List.of() : s.proxyExcept());
+    }
+
+    private HttpManner manner(Settings s) {
+        List<HttpManner.Header> headers = s.ownHeaders().stream()
+                .map(h -> blank(h.secret())
+                        ? new HttpManner.Header(h.name(), h.value() == null ? "" : h.value(), false)
+                        : new HttpManner.Header(h.name(), secrets.value(h.secret()), true))
+                .toList();
+        return new HttpManner(
+                headers,
+                isOn(s.packed()),
+                isOn(s.chunked()),
+                isOn(s.announced()),
+                isOn(s.redirects()),
+                isOn(s.closing()),
+                isOn(s.cookies()),
+                blank(s.charset()) ? StandardCharsets.UTF_8 : Charset.forName(s.charset()),
+                blank(s.userAgent()) ? HttpManner.USER_AGENT : s.userAgent());
+    }
+
+    private static boolean blank(String s) {
+        return s == null || s.isBlank();
+    }
+
+    private static boolean isOn(Boolean b) {
+        return Boolean.TRUE.equals(b);
     }
 
     private static Security.Token token(String word) {
@@ -204,16 +195,20 @@ public class Connections {
         if (!row.kind.equals("database")) {
             throw Wrong.input("connection.kind", "The connection " + name + " is not to a database.");
         }
+        Settings s = settings(name, environment);
+        if (blank(s.url())) {
+            throw noAddress(name, environment);
+        }
         JdbcAddress address;
         try {
-            address = JdbcAddress.of(url(row, environment));
+            address = JdbcAddress.of(s.url());
         } catch (IllegalArgumentException e) {
             throw Wrong.input("connection.url", e.getMessage());
         }
         Map<String, String> driver = new HashMap<>();
         // An address kept by an earlier version may still have them.
-        String user = Optional.ofNullable(settings(row).user()).orElse(address.user());
-        String password = Optional.ofNullable(password(row)).orElse(address.password());
+        String user = Optional.ofNullable(s.user()).orElse(address.user());
+        String password = Optional.ofNullable(secrets.value(s.secret())).orElse(address.password());
         if (address.isPostgres()) {
             driver.put("connectTimeout", "5");
             driver.put("reWriteBatchedInserts", "true");
@@ -273,14 +268,18 @@ public class Connections {
         }
     }
 
-    /** Changes when the connection does. @param name null for none */
+    /** Changes when the connection does, or one of its secrets. @param name null for none */
     public String version(String name) {
         ConnectionMapper.Row row = name == null ? null : rows.get(name);
-        return row == null ? "" : row.settings + " " + java.util.Arrays.hashCode(row.secret);
+        return row == null
+                ? ""
+                : row.settings + " " + row.environments + " "
+                        + secrets.version(SecretPlaces.of(settings(row)).keySet());
     }
 
     /** Whether a connection's log-in was given for the place that an address leads to. */
     public boolean isFor(String name, String url) {
-        return settings(row(name)).urls().values().stream().anyMatch(u -> DocumentFetch.isSameOrigin(u, url));
+        return settings(row(name)).environments().values().stream()
+                .anyMatch(s -> s.url() != null && DocumentFetch.isSameOrigin(s.url(), url));
     }
 }

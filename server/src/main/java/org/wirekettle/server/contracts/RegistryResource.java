@@ -138,7 +138,7 @@ public class RegistryResource {
     /** @return the answer's Body */
     private static XmlElement ask(HttpCaller http, String body) {
         Exchange x = http.post(
-                SoapVersion.SOAP11.contentType(""),
+                SoapVersion.SOAP11.contentType("", StandardCharsets.UTF_8),
                 List.<String[]>of(new String[] {"SOAPAction", "\"\""}),
                 Envelopes.write(SoapVersion.SOAP11, Use.LITERAL, "", body));
         if (x.outcome() != Exchange.Outcome.ANSWERED) {

@@ -72,14 +72,14 @@ public final class ServerProject implements Project, AutoCloseable {
             return Optional.empty();
         }
         HttpSettings s = connections.http(name, environment);
-        int atATime = Math.max(1, Math.min(parallel, s.parallel()));
+        int atATime = Math.max(1, Math.min(parallel, s.limits().parallel()));
         HttpCaller http = new HttpCaller(s.withParallel(atATime), policy);
         opened.add(http);
-        Integer retries = connections.settings(connections.row(name)).retries();
+        Integer retries = connections.settings(name, environment).retries();
         return Optional.of(new CallTarget(
                 http,
                 atATime,
-                limits.of(name, environment, s.parallel(), s.callsPerSecond()),
+                limits.of(name, environment, s.limits().parallel(), s.limits().callsPerSecond()),
                 retries == null ? 2 : retries));
     }
 

@@ -45,7 +45,8 @@ public class OverviewResource {
         TreeSet<String> environments = new TreeSet<>(
                 (a, b) -> a.equals("test") ? b.equals("test") ? 0 : -1 : b.equals("test") ? 1 : a.compareTo(b));
         environments.add("test");
-        all.forEach(c -> environments.addAll(connections.settings(c).urls().keySet()));
+        all.forEach(
+                c -> environments.addAll(connections.settings(c).environments().keySet()));
         return new Overview(
                 contracts.list().size(),
                 all.size(),

@@ -7,55 +7,50 @@ import static org.testng.Assert.expectThrows;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.server.connections.ConnectionResource.Change;
-import org.wirekettle.server.connections.ConnectionResource.ConnectionChange;
-import org.wirekettle.server.connections.Connections.Settings;
+import org.wirekettle.server.connections.ConnectionRules.Change;
 
-/** What a connection must be like, and that its password goes only where it was meant to go. */
+/** What a connection must be like, and that its secrets go only where they were meant to go. */
 public class ConnectionRulesTest {
-    private static Settings urls(String... environmentsAndUrls) {
-        Map<String, String> urls = new LinkedHashMap<>();
-        for (int i = 0; i < environmentsAndUrls.length; i += 2) {
-            urls.put(environmentsAndUrls[i], environmentsAndUrls[i + 1]);
+    private static Settings settings(Object... namesAndValues) {
+        Map<String, Object> fields = new LinkedHashMap<>();
+        for (int i = 0; i < namesAndValues.length; i += 2) {
+            fields.put((String) namesAndValues[i], namesAndValues[i + 1]);
         }
-        return settings(Map.of("urls", urls));
-    }
-
-    private static Settings limits(Integer connect, Integer call, Integer parallel, Double rate, Integer retries) {
-        Map<String, Object> out = new LinkedHashMap<>(Map.of("urls", Map.of("test", "http://a.example/x")));
-        out.put("connectTimeoutMillis", connect);
-        out.put("callTimeoutMillis", call);
-        out.put("parallel", parallel);
-        out.put("callsPerSecond", rate);
-        out.put("retries", retries);
-        return settings(out);
-    }
-
-    private static Settings logIn(String way, String header, String tokenUrl) {
-        Map<String, Object> out = new LinkedHashMap<>(Map.of("urls", Map.of("test", "http://a.example/x")));
-        out.put("logIn", way);
-        out.put("keyHeader", header);
-        out.put("tokenUrl", tokenUrl);
-        return settings(out);
-    }
-
-    private static Settings settings(Map<String, Object> fields) {
         return new ObjectMapper().convertValue(fields, Settings.class);
     }
 
-    private static Change checked(String kind, Settings s) {
-        return ConnectionRules.checked(new ConnectionChange(kind, s, null));
+    private static ConnectionSettings urls(String... environmentsAndUrls) {
+        Map<String, Settings> all = new LinkedHashMap<>();
+        for (int i = 0; i < environmentsAndUrls.length; i += 2) {
+            all.put(environmentsAndUrls[i], settings("url", environmentsAndUrls[i + 1]));
+        }
+        return new ConnectionSettings(null, all);
+    }
+
+    /** Settings that all share, beside one address. */
+    private static ConnectionSettings common(Object... namesAndValues) {
+        return new ConnectionSettings(settings(namesAndValues), Map.of("test", settings("url", "http://a.example/x")));
+    }
+
+    private static ConnectionSettings with(String url, Object... namesAndValues) {
+        return new ConnectionSettings(settings(namesAndValues), Map.of("test", settings("url", url)));
+    }
+
+    private static Change checked(String kind, ConnectionSettings s) {
+        return ConnectionRules.checked("it", new Change(kind, s, Map.of()));
     }
 
     @DataProvider
     Object[][] refused() {
         return new Object[][] {
             {"ftp", urls("test", "http://a.example"), "The kind is soap or database."},
-            {"soap", null, "Give an address for at least one environment."},
+            {"soap", new ConnectionSettings(null, null), "Give an address for at least one environment."},
             {"soap", urls("test", " "), "Give an address for at least one environment."},
             {"soap", urls("test", "a.example/x"), "must begin with http:// or https:// and name a host"},
             {"soap", urls("test", "http:///x"), "The address for test"},
@@ -64,25 +59,37 @@ public class ConnectionRulesTest {
             {"soap", urls("test", "http://me:pw@a.example/x"), "has a log-in before its host"},
             {"soap", urls("", "http://a.example"), "An environment's name has 1 to 40 characters"},
             {"soap", urls("x".repeat(41), "http://a.example"), "An environment's name has 1 to 40 characters"},
-            {"soap", urls("test", "http://a.example/" + "x".repeat(2_000)), "an address at most 2000"},
-            {"soap", logIn("ntlm", null, null), "A log-in goes as bearer, digest, key, oauth, or as Basic."},
-            {"soap", logIn("key", null, null), "Name the header that carries the key"},
-            {"soap", logIn("key", "X Key", null), "Name the header that carries the key"},
-            {"soap", logIn("key", "Host", null), "The header Host has a meaning of its own."},
-            {"soap", logIn("oauth", null, " "), "Give the address where tokens are had."},
-            {"soap", logIn("oauth", null, "file:///x"), "The address for tokens"},
-            {"soap", limits(0, null, null, null, null), "Connect time-out is from 1 to 3600000, not 0."},
-            {"soap", limits(null, -1, null, null, null), "Time for a call is from 1 to 3600000, not -1."},
-            {"soap", limits(null, null, 100_000, null, null), "Calls at a time is from 1 to 256, not 100000."},
-            {"soap", limits(null, null, null, 0.0, null), "Calls a second are more than 0"},
-            {"soap", limits(null, null, null, Double.NaN, null), "Calls a second are more than 0"},
-            {"soap", limits(null, null, null, null, 21), "Retries is from 0 to 20, not 21."},
+            {"soap", urls("test", "http://a.example/" + "x".repeat(2_000)), "more than the 2000 characters"},
+            {"soap", common("url", "http://a.example/"), "Addresses are those of environments."},
+            {"soap", common("logIn", "kerberos"), "A log-in goes as asked, bearer, digest, key, ntlm, oauth, query"},
+            {"soap", common("logIn", "key"), "Name the header that carries the key"},
+            {"soap", common("logIn", "key", "keyName", "X Key"), "Name the header that carries the key"},
+            {"soap", common("logIn", "key", "keyName", "Host"), "The header Host has a meaning of its own."},
+            {"soap", common("logIn", "query"), "Name the parameter of the address that carries the key."},
+            {"soap", common("logIn", "oauth", "tokenUrl", " "), "Give the address where tokens are had."},
+            {"soap", common("logIn", "oauth", "tokenUrl", "file:///x"), "The address for tokens"},
+            {"soap", common("connectTimeoutMillis", 0), "Connect time-out is from 1 to 86400000, not 0."},
+            {"soap", common("callTimeoutMillis", -1), "Time for a call is from 1 to 86400000, not -1."},
+            {"soap", common("answerTimeoutMillis", 0), "Time without a sign of an answer is from 1"},
+            {"soap", common("parallel", 100_000), "Calls at a time is from 1 to 256, not 100000."},
+            {"soap", common("callsPerSecond", 0.0), "Calls a second are more than 0"},
+            {"soap", common("callsPerSecond", Double.NaN), "Calls a second are more than 0"},
+            {"soap", common("retries", 21), "Retries is from 0 to 20, not 21."},
+            {"soap", common("maxAnswerBytes", 0), "Bytes of an answer is from 1"},
+            {"soap", common("proxy", "http://me:pw@proxy:1"), "is no address of a proxy"},
+            {"soap", common("proxy", "proxy:99999"), "is no address of a proxy"},
+            {"soap", common("lowestTls", "1.0"), "The lowest TLS version is 1.2 or 1.3"},
+            {"soap", common("trustOnly", true), "Name the certificates that count instead"},
+            {"soap", common("charset", "nothing-8"), "is no encoding that is known here"},
+            {"soap", common("headers", List.of(Map.of("name", "A B"))), "A header's name has letters"},
+            {"soap", common("headers", List.of(Map.of("name", "Expect"))), "has a meaning of its own"},
+            {"soap", common("headers", List.of(Map.of("name", "A", "value", "x\r\nB: y"))), "no control characters"},
             {"database", urls("test", "http://a.example"), "The address for test: A database's address begins"},
         };
     }
 
     @Test(dataProvider = "refused")
-    public void whatCannotWorkIsRefusedInWords(String kind, Settings settings, String why) {
+    public void whatCannotWorkIsRefusedInWords(String kind, ConnectionSettings settings, String why) {
         Wrong w = expectThrows(Wrong.class, () -> checked(kind, settings));
         assertEquals(w.status(), 422);
         assertTrue(w.getMessage().contains(why), w.getMessage());
@@ -101,26 +108,49 @@ public class ConnectionRulesTest {
     }
 
     @Test
+    public void anEnvironmentSaysWhatDiffersThereAndHasTheRestFromAll() {
+        Map<String, Settings> all = new LinkedHashMap<>();
+        all.put("test", settings("url", "http://a.example/"));
+        all.put("live", settings("url", "http://b.example/", "parallel", 2));
+        ConnectionSettings s = new ConnectionSettings(settings("parallel", 8, "retries", 1), all);
+        assertEquals(s.in("test").parallel() + " " + s.in("live").parallel(), "8 2");
+        assertEquals(s.in("live").retries(), Integer.valueOf(1));
+        assertEquals(s.named(null).orElseThrow(), "test", "the first there is");
+        assertTrue(s.named("nowhere").isEmpty());
+        ConnectionSettings changed = s.changing("live", "trust", List.of("A"));
+        assertEquals(changed.in("live").trusted(), List.of("A"));
+        assertEquals(changed.in("test").trusted(), List.of());
+        assertEquals(changed.in("live").url(), "http://b.example/");
+    }
+
+    @Test
     public void aDatabasesLogInIsKeptBesideItsAddress() {
-        Change c = ConnectionRules.checked(new ConnectionChange(
-                "database", urls("test", "jdbc:postgresql://db/x?user=me&password=p", "live", " "), null));
-        assertEquals(c.settings().urls(), Map.of("test", "jdbc:postgresql://db/x"));
-        assertEquals(c.settings().user() + " " + c.password(), "me p");
+        Change c = checked("database", urls("test", "jdbc:postgresql://db/x?user=me&password=p", "live", " "));
+        Settings s = c.settings().in("test");
+        assertEquals(s.url(), "jdbc:postgresql://db/x");
+        assertEquals(s.user() + " " + s.secret() + " " + c.secrets(), "me it {it=p}");
         Change given = ConnectionRules.checked(
-                new ConnectionChange("database", urls("test", "jdbc:postgresql://db/x?user=me&password=p"), "typed"));
-        assertEquals(given.password(), "typed", "what is typed into its own field counts more");
-        assertNull(checked("database", urls("test", "jdbc:postgresql://db/x")).password());
+                "it",
+                new Change(
+                        "database",
+                        with("jdbc:postgresql://db/x?user=me&password=p", "secret", "typed"),
+                        Map.of("typed", "t")));
+        assertEquals(given.secrets(), Map.of("typed", "t"), "what is typed into its own field counts more");
+        assertNull(checked("database", urls("test", "jdbc:postgresql://db/x"))
+                .settings()
+                .in("test")
+                .secret());
     }
 
     @Test
     public void aPasswordOfAnEarlierVersionIsNotShown() {
-        Settings shown = ConnectionRules.shown(urls(
+        ConnectionSettings shown = ConnectionRules.shown(urls(
                 "test", "jdbc:postgresql://db/x?user=me&password=p",
                 "odd", "jdbc:postgresql://me:p@db/x?password=p",
                 "soap", "http://a.example/x"));
-        assertEquals(shown.urls().get("test"), "jdbc:postgresql://db/x");
-        assertEquals(shown.urls().get("odd"), "jdbc:postgresql://me:p@db/x".replaceFirst("\\?.*", ""));
-        assertEquals(shown.urls().get("soap"), "http://a.example/x");
+        assertEquals(shown.in("test").url(), "jdbc:postgresql://db/x");
+        assertEquals(shown.in("odd").url(), "jdbc:postgresql://me:p@db/x".replaceFirst("\\?.*", ""));
+        assertEquals(shown.in("soap").url(), "http://a.example/x");
     }
 
     @DataProvider
@@ -139,32 +169,71 @@ public class ConnectionRulesTest {
         };
     }
 
+    private static Map<String, Set<String>> moved(ConnectionSettings before, ConnectionSettings after) {
+        return ConnectionRules.checkPlaces(new Change("soap", after, Map.of()), SecretPlaces.of(before));
+    }
+
     @Test(dataProvider = "moves")
-    public void aPasswordThatIsKeptGoesOnlyWhereItHasGoneBefore(String before, String after, boolean isAllowed) {
-        Change wanted = new Change("soap", urls("test", after), null);
+    public void aSecretGoesOnlyWhereItHasGoneBefore(String before, String after, boolean isAllowed) {
+        ConnectionSettings known = with(before, "secret", "s");
+        ConnectionSettings wanted = with(after, "secret", "s");
         if (isAllowed) {
-            ConnectionRules.checkOrigins(wanted, urls("test", before));
+            moved(known, wanted);
         } else {
-            Wrong w = expectThrows(Wrong.class, () -> ConnectionRules.checkOrigins(wanted, urls("test", before)));
-            assertEquals(w.code(), "connection.secret");
+            assertEquals(expectThrows(Wrong.class, () -> moved(known, wanted)).code(), "connection.secret");
+            assertEquals(
+                    ConnectionRules.checkPlaces(
+                                    new Change("soap", wanted, Map.of("s", "given anew")), SecretPlaces.of(known))
+                            .get("s")
+                            .size(),
+                    1);
         }
     }
 
     @Test
-    public void anotherEnvironmentMayLeadToAPlaceThatIsKnown() {
-        ConnectionRules.checkOrigins(
-                new Change("soap", urls("test", "http://b.example/x"), null),
-                urls("test", "http://a.example/x", "live", "http://b.example/y"));
-    }
-
-    @Test
-    public void aPasswordThatIsKeptGoesToNoOtherPlaceForTokens() {
-        Change oauth = checked("soap", logIn("oauth", null, "https://b.example/token"));
-        Wrong other = expectThrows(Wrong.class, () -> ConnectionRules.checkOrigins(oauth, logIn(null, null, null)));
-        assertTrue(other.getMessage().startsWith("The address for tokens leads to another place"), other.getMessage());
-        expectThrows(
+    public void everyWayASecretGoesCounts() {
+        assertEquals(
+                SecretPlaces.of(with(
+                                "https://a.example/x",
+                                "secret",
+                                "s",
+                                "logIn",
+                                "oauth",
+                                "tokenUrl",
+                                "https://b.example/token",
+                                "proxy",
+                                "Proxy:3128",
+                                "proxySecret",
+                                "p",
+                                "headers",
+                                List.of(Map.of("name", "X-Key", "secret", "h"))))
+                        .toString(),
+                "{h=[https://a.example:443 by proxy Proxy:3128], p=[proxy Proxy:3128],"
+                        + " s=[https://a.example:443 by proxy Proxy:3128, https://b.example:443 by proxy Proxy:3128]}");
+        Wrong tokens = expectThrows(
                 Wrong.class,
-                () -> ConnectionRules.checkOrigins(oauth, logIn("oauth", null, "https://c.example/token")));
-        ConnectionRules.checkOrigins(oauth, logIn("oauth", null, "https://b.example/other"));
+                () -> moved(
+                        with("https://a.example/", "secret", "s"),
+                        with(
+                                "https://a.example/",
+                                "secret",
+                                "s",
+                                "logIn",
+                                "oauth",
+                                "tokenUrl",
+                                "https://b.example/token")));
+        assertTrue(tokens.getMessage().contains("https://b.example:443"), tokens.getMessage());
+        Wrong proxy = expectThrows(
+                Wrong.class,
+                () -> moved(
+                        with("https://a.example/", "proxy", "here:1", "proxySecret", "p"),
+                        with("https://a.example/", "proxy", "there:1", "proxySecret", "p")));
+        assertTrue(proxy.getMessage().contains("proxy there:1"), proxy.getMessage());
+        Wrong between = expectThrows(
+                Wrong.class,
+                () -> moved(
+                        with("https://a.example/", "secret", "s"),
+                        with("https://a.example/", "secret", "s", "proxy", "mine:1")));
+        assertTrue(between.getMessage().contains("by proxy mine:1"), between.getMessage());
     }
 }

@@ -1,6 +1,6 @@
 import { Input, Select } from 'antd';
-import type { SettingsProps } from '../kind';
-import css from './HeaderRules.module.css';
+import type { CellProps } from './cell';
+import css from './cells.module.css';
 
 const RULES = [
   { value: 'usual', label: 'security must be understood' },
@@ -9,27 +9,27 @@ const RULES = [
 ];
 
 /** What the headers that the connection adds say of themselves: whether they must be understood, and by whom. */
-export function HeaderRules({ settings, set }: SettingsProps) {
+export function HeaderRulesCell({ settings, set, of }: CellProps) {
   const must = settings.mustUnderstand;
+  const whose = of.replace('-', ' for ');
   return (
-    <span className="row small">
-      <span className="soft">of these headers</span>
+    <span className={css.cell}>
       <Select
         size="small"
-        aria-label="must be understood"
-        className={css.rule}
+        aria-label={`must be understood${whose}`}
+        className={css.choice}
         value={must === undefined ? 'usual' : must ? 'yes' : 'no'}
         options={RULES}
-        onChange={(v) => set((s) => ({ ...s, mustUnderstand: v === 'usual' ? undefined : v === 'yes' }))}
+        onChange={(v) => set({ mustUnderstand: v === 'usual' ? undefined : v === 'yes' })}
       />
-      <span className="soft">for the role</span>
+      <span className="soft small">role</span>
       <Input
         size="small"
-        aria-label="role of the headers"
-        className={css.role}
+        aria-label={`role of the headers${whose}`}
+        className={css.text}
         placeholder="the last receiver"
         value={settings.role ?? ''}
-        onChange={(e) => set((s) => ({ ...s, role: e.target.value || undefined }))}
+        onChange={(e) => set({ role: e.target.value || undefined })}
       />
     </span>
   );
