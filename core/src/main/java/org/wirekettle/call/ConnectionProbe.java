@@ -7,7 +7,6 @@ import java.net.Socket;
 import java.net.SocketTimeoutException;
 import java.net.URI;
 import java.net.UnknownHostException;
-import java.security.GeneralSecurityException;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.time.Clock;
@@ -22,7 +21,6 @@ import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLSocket;
-import javax.net.ssl.TrustManager;
 import javax.net.ssl.X509ExtendedTrustManager;
 import org.apache.hc.client5.http.psl.PublicSuffixMatcherLoader;
 import org.apache.hc.client5.http.ssl.DefaultHostnameVerifier;
@@ -54,7 +52,8 @@ public final class ConnectionProbe {
     /**
      * A part of the way.
      *
-     * @param name {@code name}, {@code allowed}, {@code TCP}, {@code TLS}, {@code HTTP} or {@code description}
+     * @param name {@code name}, {@code allowed}, {@code proxy}, {@code TCP}, {@code TLS}, {@code HTTP} or
+     *     {@code description}
      * @param text what was found, in words
      * @param todo what to do about it; null for nothing
      */
@@ -103,9 +102,7 @@ public final class ConnectionProbe {
     public static Result of(HttpSettings settings, HostPolicy policy, Clock clock) {
         ConnectionProbe p = new ConnectionProbe(settings, policy, clock);
         p.go();
-        for (String name : p.isTls()
-                ? List.of("name", "allowed", "TCP", "TLS", "HTTP", "description")
-                : List.of("name", "allowed", "TCP", "HTTP", "description")) {
+        for (String name : p.names()) {
             if (p.stages.stream().noneMatch(s -> s.name.equals(name))) {
                 p.stages.add(new Stage(name, StageState.NOT_REACHED, null, null, null));
             }
@@ -114,11 +111,29 @@ public final class ConnectionProbe {
                 List.copyOf(p.stages), p.chain.stream().map(Certificates::facts).toList(), p.isBelieved);
     }
 
+    private List<String> names() {
+        List<String> out =
+                new ArrayList<>(isProxied() ? List.of("allowed", "proxy") : List.of("name", "allowed", "TCP"));
+        if (isTls()) {
+            out.add("TLS");
+        }
+        out.addAll(List.of("HTTP", "description"));
+        return out;
+    }
+
+    private boolean isProxied() {
+        return settings.proxy() != null && settings.proxy().isFor(uri.getHost());
+    }
+
     private boolean isTls() {
         return "https".equalsIgnoreCase(uri.getScheme());
     }
 
     private void go() {
+        if (isProxied()) {
+            behindProxy();
+            return;
+        }
         begin();
         InetAddress[] found;
         try {
@@ -153,6 +168,58 @@ public final class ConnectionProbe {
                     TransportWords.of(e, uri, settings, false).text(),
                     "Look whether the service runs, whether " + port
                             + " is its port, and whether a firewall is between.");
+            return;
+        }
+        http();
+    }
+
+    /** The proxy looks the name up and connects: what is to be seen from here is whether it lets the call through. */
+    private void behindProxy() {
+        HttpProxy proxy = settings.proxy();
+        begin();
+        String refusal = policy.refusalBehind(proxy.host(), uri.getHost());
+        if (refusal != null) {
+            stops("allowed", refusal, null);
+            return;
+        }
+        good("allowed", "by the proxy " + proxy);
+        begin();
+        try (Socket plain = new Socket()) {
+            InetAddress at = InetAddress.getByName(proxy.host());
+            String no = policy.refusal(proxy.host(), new InetAddress[] {at});
+            if (no != null) {
+                stops("proxy", no, null);
+                return;
+            }
+            plain.connect(
+                    new InetSocketAddress(at, proxy.port()), settings.limits().connectMillis());
+            plain.setSoTimeout(settings.limits().callMillis());
+            if (isTls()) {
+                int status = Tunnel.open(plain, proxy, uri.getHost() + ":" + port);
+                if (status / 100 != 2 && status != Tunnel.OTHER_LOG_IN) {
+                    stops(
+                            "proxy",
+                            status == 407
+                                    ? "it wants a log-in, or another one"
+                                    : "it answers with HTTP status " + status,
+                            FailureCode.PROXY.todo());
+                    return;
+                }
+                good("proxy", proxy + (status == Tunnel.OTHER_LOG_IN ? " asks for a log-in" : " opens a tunnel"));
+                if (status == Tunnel.OTHER_LOG_IN) {
+                    begin();
+                    add("TLS", StageState.WARNING, "not looked at behind a proxy with this kind of log-in", null);
+                } else if (!tls(plain)) {
+                    return;
+                }
+            } else {
+                good("proxy", proxy + " accepts");
+            }
+        } catch (UnknownHostException e) {
+            stops("proxy", "the host " + proxy.host() + " has no address", "Look at the spelling of the proxy's host.");
+            return;
+        } catch (IOException e) {
+            stops("proxy", TransportWords.of(e, uri, settings, false).text(), FailureCode.PROXY.todo());
             return;
         }
         http();
@@ -236,9 +303,9 @@ public final class ConnectionProbe {
                         + TimeUnit.MILLISECONDS.toNanos(settings.limits().callMillis()));
         Deadlines.add(limit);
         try {
-            SSLContext context = SSLContext.getInstance("TLS");
-            context.init(null, new TrustManager[] {seeing}, null);
+            SSLContext context = settings.tls().context(seeing);
             SSLSocket tls = (SSLSocket) context.getSocketFactory().createSocket(plain, uri.getHost(), port, false);
+            tls.setEnabledProtocols(settings.tls().lowest().andLater());
             tls.startHandshake();
             chain = Arrays.asList(seeing.shown);
             return judged(tls.getSession().getProtocol().replace("TLSv", "TLS "));
@@ -249,8 +316,6 @@ public final class ConnectionProbe {
                     : TransportWords.of(e, uri, settings, false).text();
             stops("TLS", why, null);
             return false;
-        } catch (GeneralSecurityException e) {
-            throw new IllegalStateException("TLS cannot be set up: " + e.getMessage(), e);
         } finally {
             Deadlines.remove(limit);
         }
@@ -279,6 +344,15 @@ public final class ConnectionProbe {
         try {
             VERIFIER.verify(uri.getHost().replaceAll("[\\[\\]]", ""), own);
         } catch (SSLException e) {
+            if (settings.tls().isAnyName()) {
+                add(
+                        "TLS",
+                        StageState.WARNING,
+                        spoken + "; the certificate is for another host, " + facts.subject()
+                                + ", and counts, since names are not looked at",
+                        "Have the name looked at as soon as the certificate fits.");
+                return true;
+            }
             stops(
                     "TLS",
                     spoken + "; the certificate is not for " + uri.getHost() + " but for "
@@ -368,7 +442,8 @@ public final class ConnectionProbe {
             case 404, 410 -> "There is something, but not at this address: look at its path.";
             case 401, 403, 407 -> "It wants a log-in, or another one.";
             case 405, 400, 415, 500, 501 -> "Many services refuse a GET and answer calls: try one on the Bench.";
-            case 301, 302, 303, 307, 308 -> "It leads on to another address. Calls do not follow: give that one here.";
+            case 301, 302, 303, 307, 308 ->
+                "It leads on to another address. Calls do not follow: give that one here, or have redirects followed.";
             default -> status < 400 ? null : "It is not well at the moment, or not what was meant.";
         };
     }

@@ -44,6 +44,7 @@ public final class HttpCaller implements AutoCloseable {
     private static final String AUTHORIZATION = "Authorization";
     private static final String HIDDEN = "•••";
     private static final int UNAUTHORIZED = 401;
+    private static final int PROXY_LOG_IN = 407;
 
     private final HttpSettings settings;
     private final HostPolicy policy;
@@ -162,7 +163,9 @@ public final class HttpCaller implements AutoCloseable {
         }
     }
 
-    /** Notes when a request begins to be sent: whatever fails before that has not reached the service. */
+    /**
+     * Notes when a request begins to be sent: whatever fails before that, a tunnel too, has not reached the service.
+     */
     private static final class Marking extends HttpRequestExecutor {
         @Override
         public ClassicHttpResponse execute(
@@ -171,7 +174,9 @@ public final class HttpCaller implements AutoCloseable {
                 HttpResponseInformationCallback callback,
                 HttpContext context)
                 throws IOException, HttpException {
-            ((Call) context.getAttribute(CALL)).sending = true;
+            if (!request.getMethod().equals("CONNECT")) {
+                ((Call) context.getAttribute(CALL)).sending = true;
+            }
             return super.execute(request, connection, callback, context);
         }
     }
@@ -339,6 +344,9 @@ public final class HttpCaller implements AutoCloseable {
     }
 
     private Exchange answered(Call call, byte[] body, ClassicHttpResponse response) throws IOException {
+        if (settings.proxy() != null && (!call.sending || response.getCode() == PROXY_LOG_IN)) {
+            throw new ByProxy(response.getCode());
+        }
         long head = System.nanoTime();
         byte[] answer = read(response.getEntity());
         long end = System.nanoTime();
@@ -380,6 +388,18 @@ public final class HttpCaller implements AutoCloseable {
                         + settings.limits().maxAnswerBytes() + " bytes, the connection's limit");
             }
             return answer;
+        }
+    }
+
+    /** What answered is the proxy, which let nothing through. */
+    static final class ByProxy extends IOException {
+        private static final long serialVersionUID = 1;
+
+        ByProxy(int status) {
+            super(
+                    status == PROXY_LOG_IN
+                            ? "it wants a log-in, or another one"
+                            : "it answers with HTTP status " + status);
         }
     }
 

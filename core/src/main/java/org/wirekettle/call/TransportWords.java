@@ -14,7 +14,6 @@ import java.util.regex.Pattern;
 import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLPeerUnverifiedException;
 import org.apache.hc.client5.http.ConnectTimeoutException;
-import org.apache.hc.client5.http.impl.TunnelRefusedException;
 import org.apache.hc.core5.http.ConnectionClosedException;
 import org.apache.hc.core5.http.ConnectionRequestTimeoutException;
 import org.apache.hc.core5.http.MessageConstraintException;
@@ -46,7 +45,7 @@ final class TransportWords {
 
     /** Whether the proxy did not let the call through: the service never saw it. */
     static boolean isRefusedByProxy(Throwable e) {
-        return find(e, TunnelRefusedException.class) != null;
+        return find(e, HttpCaller.ByProxy.class) != null;
     }
 
     /** What a failure is, and how it is told. */
