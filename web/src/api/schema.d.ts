@@ -4635,7 +4635,9 @@ export interface components {
             /** Format: int64 */
             id?: number;
             url: string;
+            todo?: string;
             problem?: string;
+            code?: string;
             /** Format: int64 */
             readMicros: number;
             outcome: string;
@@ -5077,6 +5079,12 @@ export interface components {
             /** Format: int32 */
             notWaiting: number;
         };
+        MessageRow: {
+            path: string;
+            text?: string;
+            xpath?: string;
+            secret?: string;
+        };
         NewFlow: {
             /** Format: int64 */
             id: number;
@@ -5215,6 +5223,7 @@ export interface components {
             inDoubt: boolean;
             /** Format: int64 */
             count: number;
+            todo?: string;
         };
         RegistryEntry: {
             business?: string;
@@ -5390,6 +5399,14 @@ export interface components {
             name: string;
             role: string;
         };
+        SessionSettings: {
+            contract: string;
+            port?: string;
+            operation: string;
+            fill?: components["schemas"]["MessageRow"][];
+            token?: string;
+            again?: string[];
+        };
         Settings: {
             url?: string;
             /** Format: int32 */
@@ -5431,6 +5448,8 @@ export interface components {
             timestampSeconds?: number;
             mustUnderstand?: boolean;
             role?: string;
+            messageHeaders?: components["schemas"]["MessageRow"][];
+            session?: components["schemas"]["SessionSettings"];
             /** Format: int32 */
             parallel?: number;
             /** Format: double */

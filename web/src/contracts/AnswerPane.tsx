@@ -8,6 +8,7 @@ import { XmlText } from '../common/XmlText';
 import { MakeFlowLink } from './BenchBar';
 import { AnswerTableView } from './AnswerTableView';
 import { Scroll } from '../common/Panel';
+import { curlOf, save } from './curl';
 import css from './AnswerPane.module.css';
 import { XPathLine } from './XPathLine';
 import { Times, AnswerNotes, FaultBox, Headers } from './AnswerParts';
@@ -93,11 +94,24 @@ export function AnswerPane({
         <div />
       )}
       <Scroll label="answer" className={css.body2}>
-        {a.problem && <div className={`notice ${css.notice}`}>{a.problem}</div>}
+        {a.problem && (
+          <div className={`notice ${css.notice}`}>
+            <b>{a.code}</b> {a.problem}
+            {a.todo && <div className="soft small">{a.todo}</div>}
+          </div>
+        )}
         {a.fault && <FaultBox fault={a.fault} />}
         {a.answerNotes?.length > 0 && <AnswerNotes notes={a.answerNotes} />}
         {view === 'headers' ? (
           <>
+            <div className="row small">
+              <button className="link soft" onClick={() => void navigator.clipboard?.writeText(curlOf(a))}>
+                copy the call as curl
+              </button>
+              <button className="link soft" onClick={() => save(a)}>
+                save the answer
+              </button>
+            </div>
             <Headers title="sent" of={a.requestHeaders} />
             <Headers title="received" of={a.answerHeaders} />
           </>

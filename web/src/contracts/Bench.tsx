@@ -47,6 +47,7 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
             wish={wish}
             problems={new Map(b.problems.map((p) => [rowOf(p), p]))}
             tried={b.send.isSuccess || b.send.isError}
+            given={b.given}
           />
         )}
         <BenchFoot bench={b} />

@@ -8,6 +8,7 @@ const PLACEHOLDERS: Record<string, string> = {
   time: '21:40:00',
   duration: 'P1DT2H',
 };
+const GIVEN = 'by the connection';
 const base = (type: string) => type.slice(type.lastIndexOf(' ') + 1);
 
 /** The value of a row: chosen where the type lists its values, free XML under a wildcard, otherwise typed. */
@@ -16,11 +17,14 @@ export function BenchField({
   value,
   set,
   isWrong,
+  isGiven,
 }: {
   row: ShapeRow;
   value: string;
   set: (v: string) => void;
   isWrong: boolean;
+  /** Whether the connection fills it, unless something is typed. */
+  isGiven?: boolean;
 }) {
   const options = r.values ?? (base(r.type ?? '') === 'boolean' ? ['true', 'false'] : null);
   if (options)
@@ -31,7 +35,7 @@ export function BenchField({
         allowClear
         className={css.input}
         aria-label={r.name}
-        placeholder={r.required ? '' : 'optional'}
+        placeholder={isGiven ? GIVEN : r.required ? '' : 'optional'}
         value={value || undefined}
         status={isWrong ? 'error' : undefined}
         onChange={(v) => set(v ?? '')}
@@ -55,7 +59,7 @@ export function BenchField({
       className={`mono ${css.input}`}
       aria-label={r.name}
       title={r.limits ?? undefined}
-      placeholder={placeholder(r)}
+      placeholder={isGiven ? GIVEN : placeholder(r)}
       status={isWrong ? 'error' : undefined}
       value={value}
       onChange={(e) => set(e.target.value)}

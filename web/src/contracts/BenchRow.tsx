@@ -16,6 +16,7 @@ export function BenchRow({
   wish,
   problem,
   tried,
+  isGiven,
 }: {
   row: ShapeRow;
   state: BenchState;
@@ -24,6 +25,7 @@ export function BenchRow({
   wish: ShapeWish;
   problem?: { code: string; text: string };
   tried: boolean;
+  isGiven: boolean;
 }) {
   const value = state.values[r.path] ?? '';
   const set = (v: string) => setState({ ...state, values: { ...state.values, [r.path]: v } });
@@ -35,7 +37,7 @@ export function BenchRow({
     <div className="benchrow">
       <span className="mono cut" style={indent(r.depth, 18)} title={r.documentation ?? r.path}>
         {name(r)}
-        {r.required && r.hasText && (
+        {r.required && r.hasText && !isGiven && (
           <span className={css.text} title="required">
             {' '}
             *
@@ -80,7 +82,7 @@ export function BenchRow({
         {isNil ? (
           <span className="faint">nil</span>
         ) : (
-          r.hasText && <BenchField row={r} value={value} set={set} isWrong={!!saysSo} />
+          r.hasText && <BenchField row={r} value={value} set={set} isWrong={!!saysSo && !isGiven} isGiven={isGiven} />
         )}
         {r.nillable && (
           <button

@@ -17,6 +17,7 @@ export function BenchRows({
   wish,
   problems,
   tried,
+  given,
 }: {
   rows: ShapeRow[];
   error: unknown;
@@ -25,6 +26,8 @@ export function BenchRows({
   wish: ShapeWish;
   problems: Map<string, Problem>;
   tried: boolean;
+  /** Paths of rows that the connection fills. */
+  given: string[];
 }) {
   const items = useMemo(() => lines(visible(rows, state)), [rows, state]);
   const scroller = useRef<HTMLDivElement>(null);
@@ -69,6 +72,7 @@ export function BenchRows({
                   wish={wish}
                   problem={problems.get(item.row.path)}
                   tried={tried}
+                  isGiven={given.includes(item.row.path)}
                 />
               )}
             </div>

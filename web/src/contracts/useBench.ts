@@ -28,7 +28,8 @@ function useOver(contract: string, port: PortView) {
   const services = useConnectionsOf('soap');
   const isThere = wanted === '' || services.some((c) => c.name === wanted);
   const over = isThere ? (wanted ?? '') : (services.find((c) => leadsTo(c, port.address))?.name ?? '');
-  return { over, setOver, services };
+  const chosen = services.find((c) => c.name === over);
+  return { over, setOver, services, chosen };
 }
 
 /** The request on the Bench, as rows or as XML, and the exchange it leads to. */
@@ -114,6 +115,10 @@ export function useBench(contract: string, port: PortView, operation: OperationV
   return {
     environment,
     ...over,
+    /** Paths of rows that the connection fills. */
+    given: (over.chosen?.environments[environment]?.messageHeaders ?? over.chosen?.settings.messageHeaders ?? []).map(
+      (r) => r.path,
+    ),
     state,
     edit: (s: BenchState) => {
       setLeft(undefined);

@@ -9,6 +9,8 @@ import css from './TrayBar.module.css';
 
 /** The reasons for which records wait, and the sending of those that were mended or chosen. */
 export function TrayBar({ run, step, tray: t }: { run: RunView; step?: string; tray: TrayState }) {
+  // Of the reason that is looked at, or the only one there is.
+  const reason = t.reasons.find((r) => r.code === t.code) ?? (t.reasons.length === 1 ? t.reasons[0] : undefined);
   return (
     <div className={`row wrap ${css.bar}`}>
       <h2>waiting {count(t.reasons.reduce((n, r) => n + r.count, 0))}</h2>
@@ -16,12 +18,14 @@ export function TrayBar({ run, step, tray: t }: { run: RunView; step?: string; t
         <button
           key={`${r.code}/${r.step}`}
           className={`reason ${t.code === r.code ? 'on' : ''}`}
+          title={r.todo}
           onClick={() => t.setCode(t.code === r.code ? undefined : r.code)}
         >
           {r.inDoubt ? 'in doubt: ' : ''}
           {r.code} · <span className="num">{count(r.count)}</span>
         </button>
       ))}
+      {reason?.todo && <span className="soft small">{reason.todo}</span>}
       <span className="push row">
         <span className="soft small">
           {!t.canSend

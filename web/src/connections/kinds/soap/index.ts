@@ -5,6 +5,7 @@ import { choiceCell, flagCell, numberCell, textCell } from '../../cells/simple';
 import type { ConnectionKind } from '../kind';
 import { HeaderRulesCell } from '../../cells/HeaderRulesCell';
 import { LogInSecretCell, WayCell } from '../../cells/LogInCells';
+import { MessageHeadersCell, SessionCell } from '../../cells/SessionCells';
 import { TimestampCell } from '../../cells/TimestampCell';
 import { ProxyCell, TimeOutsCell } from '../../cells/WayThereCells';
 import { wayOf } from '../../cells/ways';
@@ -124,6 +125,21 @@ const TRUST: Group = {
         label: 'certificates of any host’s name',
         after: 'Whoever has a certificate of a trusted issuer can take the service’s place.',
       }),
+    },
+  ],
+};
+
+const SESSION: Group = {
+  title: 'Session',
+  hint: 'one for all calls, had when it is needed',
+  rows: [
+    { id: 'session', label: 'log in by', word: 'session', keys: ['session'], Cell: SessionCell },
+    {
+      id: 'messageHeaders',
+      label: 'headers',
+      word: 'headers of the contract',
+      keys: ['messageHeaders'],
+      Cell: MessageHeadersCell,
     },
   ],
 };
@@ -258,5 +274,5 @@ export const soap: ConnectionKind = {
   kind: 'soap',
   short: 'service',
   label: 'a service',
-  groups: [WHERE, WHO, TRUST, MESSAGES, REQUESTS, LIMITS],
+  groups: [WHERE, WHO, TRUST, SESSION, MESSAGES, REQUESTS, LIMITS],
 };

@@ -62,6 +62,10 @@ public final class HttpCaller implements AutoCloseable {
     private volatile Mask mask;
 
     private volatile String masked;
+    /** What was hidden last: a session that came inside messages. */
+    private volatile String hidden;
+
+    private volatile boolean isHiding;
 
     public HttpSettings settings() {
         return settings;
@@ -198,6 +202,15 @@ public final class HttpCaller implements AutoCloseable {
         return mask;
     }
 
+    /** Has one more secret hidden in whatever is shown of the calls: it goes inside messages. */
+    public void hide(String secret) {
+        if (!secret.equals(hidden)) {
+            hidden = secret;
+            isHiding = true;
+            mask = mask.and(secret);
+        }
+    }
+
     /** Posts a body with the given further headers. Never throws for what networks do. */
     public Exchange post(String contentType, List<String[]> headers, byte[] body) {
         byte[] sent = settings.manner().isPacked() ? packed(body) : body;
@@ -243,8 +256,8 @@ public final class HttpCaller implements AutoCloseable {
             }
             at = next.get();
             boolean isHome = Redirects.isSameOrigin(uri, at);
-            if (!isHome && settings.message().isSecured()) {
-                // The log-in is in the message itself.
+            if (!isHome && (settings.message().isSecret() || isHiding)) {
+                // The log-in, or a session, is in the message itself.
                 break;
             }
             x = isHome ? loggedIn(request, at, body) : exchange(request.apply(at), at, body);
@@ -269,7 +282,7 @@ public final class HttpCaller implements AutoCloseable {
             }
             r.setHeader(AUTHORIZATION, "Bearer " + token);
             if (!token.equals(masked)) {
-                mask = ownMask.and(token);
+                mask = hidden == null ? ownMask.and(token) : ownMask.and(token).and(hidden);
                 masked = token;
             }
             Exchange x = exchange(r, at, body);

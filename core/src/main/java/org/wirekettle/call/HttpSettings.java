@@ -71,6 +71,7 @@ public record HttpSettings(
         if (proxy != null) {
             all.add(Mask.of(proxy.user(), proxy.password()));
         }
+        message.secrets().forEach(v -> all.add(Mask.of(null, v)));
         manner.headers().stream().filter(HttpManner.Header::isSecret).forEach(h -> all.add(Mask.of(null, h.value())));
         return Mask.all(all);
     }

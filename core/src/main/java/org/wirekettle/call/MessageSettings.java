@@ -1,5 +1,6 @@
 package org.wirekettle.call;
 
+import java.util.List;
 import org.wirekettle.soap.Security;
 
 /**
@@ -11,6 +12,7 @@ import org.wirekettle.soap.Security;
  * @param timestampSeconds how long that counts
  * @param mustUnderstand whether the headers it adds must be understood (SOAP 1.1 §4.2.3, SOAP 1.2 part 1 §5.2.3); null
  *     for security only
+ * @param secrets values inside messages that are shown to nobody
  * @param role whom they are for (actor in SOAP 1.1 §4.2.2), a URI; null for the last receiver
  */
 public record MessageSettings(
@@ -19,12 +21,18 @@ public record MessageSettings(
         boolean timestamp,
         int timestampSeconds,
         Boolean mustUnderstand,
-        String role) {
+        String role,
+        List<String> secrets) {
     public static final int DEFAULT_TIMESTAMP_SECONDS = 300;
     public static final MessageSettings NONE = new MessageSettings(false, Security.Token.NONE, false);
 
     public MessageSettings(boolean addressing, Security.Token token, boolean timestamp) {
-        this(addressing, token, timestamp, DEFAULT_TIMESTAMP_SECONDS, null, null);
+        this(addressing, token, timestamp, DEFAULT_TIMESTAMP_SECONDS, null, null, List.of());
+    }
+
+    /** Whether something secret is in the messages themselves. */
+    boolean isSecret() {
+        return isSecured() || !secrets.isEmpty();
     }
 
     boolean isSecured() {

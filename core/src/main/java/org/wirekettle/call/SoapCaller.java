@@ -4,9 +4,16 @@ import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.mapping.Fill;
+import org.wirekettle.mapping.Mapping;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.shape.Shape;
 import org.wirekettle.soap.Addressing;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.Envelopes.Answer;
@@ -93,6 +100,44 @@ public final class SoapCaller {
 
     public Result call(byte[] envelope) {
         return judge(send(envelope));
+    }
+
+    /**
+     * Fills and calls by hand, with what the connection fills of every call; once more should its session have ended.
+     *
+     * @param own rules of the call
+     * @return the exchange as it may be shown
+     * @throws ServiceSession.NoSession when it needs one and none can be had
+     */
+    public Result call(ConnectionHeaders given, List<Rule> own, Expressions expressions, Scope scope)
+            throws ServiceSession.NoSession {
+        Shape request = operation.request().root();
+        List<Rule> rules = given.beside(own, request);
+        ServiceSession session = given.isNeededBy(rules) ? given.session() : null;
+        Fill fill = Fill.compile(
+                new Mapping(rules),
+                request,
+                session == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE));
+        for (int attempt = 1; ; attempt++) {
+            ServiceSession.Login used = session == null ? null : session.current();
+            Fill.Filled f = fill.run(ConnectionHeaders.in(scope, used));
+            Result r = judge(hiding(used).send(envelope(f.headers(), f.body())).shown());
+            if (attempt > 1
+                    || session == null
+                    || r.failure() == null
+                    || !session.isEnd(r.failure().code())) {
+                return r;
+            }
+            session.ended(used);
+        }
+    }
+
+    /** What a call's session is is shown to nobody. @param used null for none */
+    public SoapCaller hiding(ServiceSession.@Nullable Login used) {
+        if (used != null) {
+            http.hide(used.token());
+        }
+        return this;
     }
 
     /** An exchange that was kept, with the secrets that may not be shown of it. */

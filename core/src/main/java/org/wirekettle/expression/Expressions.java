@@ -103,6 +103,16 @@ public final class Expressions implements AutoCloseable {
                 this, Collections.unmodifiableSet(new LinkedHashSet<>(variables)), Map.copyOf(known), noticed);
     }
 
+    /** The same, where one more variable is known. */
+    public Expressions alsoKnowing(String variable) {
+        if (names == null || names.contains(variable)) {
+            return this;
+        }
+        Set<String> more = new LinkedHashSet<>(names);
+        more.add(variable);
+        return new Expressions(this, more, fields, noticing);
+    }
+
     /** The same where something else is looked at, of which the fields are not known. */
     public Expressions elsewhere() {
         if (!fields.containsKey(FieldUse.CONTEXT)) {

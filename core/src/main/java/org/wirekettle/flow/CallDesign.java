@@ -14,6 +14,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.ServiceSession;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
@@ -48,14 +49,17 @@ public final class CallDesign {
     private final Contract contract;
     private final Contract.Port port;
     private final Operation operation;
+    private final Expressions expressions;
     private final Fill fill;
 
-    private CallDesign(CallStep step, Contract contract, Contract.Port port, Operation operation, Fill fill) {
+    private CallDesign(
+            CallStep step, Contract contract, Contract.Port port, Operation operation, Expressions expressions) {
         this.step = step;
         this.contract = contract;
         this.port = port;
         this.operation = operation;
-        this.fill = fill;
+        this.expressions = expressions;
+        this.fill = Fill.compile(new Mapping(step.fill()), operation.request().root(), expressions);
     }
 
     /**
@@ -109,8 +113,7 @@ public final class CallDesign {
         if (!o.isUsable()) {
             throw new Refused("operation.unusable", null, "The operation cannot be called: " + o.unusable());
         }
-        Fill fill = Fill.compile(new Mapping(step.fill()), o.request().root(), expressions);
-        return new CallDesign(step, contract, port, o, fill);
+        return new CallDesign(step, contract, port, o, expressions);
     }
 
     private static Refused missing(String what, String name) {
@@ -229,8 +232,12 @@ public final class CallDesign {
         Project.CallTarget target =
                 project.connection(step.connection(), 1).orElseThrow(() -> missing("connection", step.connection()));
         SoapCaller caller = new SoapCaller(port, operation, target.http());
-        byte[] envelope = caller.envelope(filled.headers(), filled.body());
-        SoapCaller.Result result = caller.judge(caller.send(envelope).shown());
+        SoapCaller.Result result;
+        try {
+            result = caller.call(target.headers(), rules(), expressions, scope);
+        } catch (ServiceSession.NoSession e) {
+            throw new Refused("design.session", null, e.getMessage() + ".");
+        }
         boolean isTaken = step.takes(result);
         return new Tried(
                 result,

@@ -3,13 +3,17 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.Exchange;
+import org.wirekettle.call.FailureCode;
 import org.wirekettle.call.RetryPolicy;
+import org.wirekettle.call.ServiceSession;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
@@ -21,6 +25,7 @@ import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.record.Node;
+import org.wirekettle.shape.Shape;
 
 /**
  * Calls an operation; the answer is {@code $reply} afterwards, and what it is named.
@@ -224,8 +229,6 @@ public record CallStep(
                     + called.get().unusable());
             return Optional.empty();
         }
-        Fill compiled = Fill.compile(new Mapping(fill), called.get().request().root(), c.expressions());
-        compiled.problems().forEach(c::problem);
         int wanted = parallel == null ? DEFAULT_PARALLEL : parallel;
         Optional<CallTarget> target =
                 connection == null ? Optional.empty() : c.project().connection(connection, wanted);
@@ -236,6 +239,15 @@ public record CallStep(
                             : "There is no connection named " + connection + ".");
             return Optional.empty();
         }
+        ConnectionHeaders given = target.get().headers();
+        Shape request = called.get().request().root();
+        List<Mapping.Rule> rules = given.beside(new Mapping(fill).rules(), request);
+        ServiceSession session = given.isNeededBy(rules) ? given.session() : null;
+        Fill compiled = Fill.compile(
+                new Mapping(rules),
+                request,
+                session == null ? c.expressions() : c.expressions().alsoKnowing(ServiceSession.VARIABLE));
+        compiled.problems().forEach(c::problem);
         int atATime = Math.min(wanted, target.get().parallel());
         if (!isOnceARun()) {
             c.calls(atATime);
@@ -246,13 +258,24 @@ public record CallStep(
         return Optional.of(new CallRunner(
                 this,
                 compiled,
+                session,
                 caller,
                 new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
                 target.get().limits(),
                 new Semaphore(Math.max(1, atATime), true),
                 isOnceARun() ? null : Resolver.compile(resolver, c).orElse(null),
-                c.onceARunIn(fill.stream().map(Mapping.Rule::xpath).toList()),
+                hidden(c, session),
                 c.counter()));
+    }
+
+    /** Names whose values are no part of what a call is known again by. */
+    private List<String> hidden(FlowCompiler c, ServiceSession session) {
+        List<String> out = new ArrayList<>(
+                c.onceARunIn(fill.stream().map(Mapping.Rule::xpath).toList()));
+        if (session != null) {
+            out.add(ServiceSession.VARIABLE);
+        }
+        return out;
     }
 
     /** Whether an answer may be picked from in this step, though it may be a fault. */
@@ -270,6 +293,7 @@ public record CallStep(
     private record CallRunner(
             CallStep step,
             Fill fill,
+            @Nullable ServiceSession session,
             SoapCaller caller,
             RetryPolicy retry,
             CallLimits limits,
@@ -307,17 +331,49 @@ public record CallStep(
             reply(frame, found.reply());
         }
 
+        /** Should the session have ended, with another one once more: such a call was not worked on. */
         private void call(Frame frame) throws Failure {
+            if (session == null) {
+                called(frame, null);
+                return;
+            }
+            ServiceSession.Login used = login();
+            try {
+                called(frame, used);
+            } catch (Failure f) {
+                boolean isEnd = f.certainty() == Failure.Certainty.ANSWERED && session.isEnd(f.code());
+                if (!isEnd || frame.probe() != null) {
+                    throw f;
+                }
+                if (frame.wasMadeNow()) {
+                    session.ended(used);
+                }
+                frame.again(again -> called(again, login()));
+            }
+        }
+
+        private ServiceSession.Login login() throws Failure {
+            try {
+                ServiceSession.Login out = session.current();
+                caller.hiding(out);
+                return out;
+            } catch (ServiceSession.NoSession e) {
+                throw Failure.of(FailureCode.NO_SESSION.code(), e.getMessage());
+            }
+        }
+
+        private void called(Frame frame, ServiceSession.Login used) throws Failure {
             if (!frame.work().calls().hasAnswer(frame.path())) {
                 frame.note(Trail.NO_ANSWER);
                 reply(frame, List.of());
                 return;
             }
-            Fill.Filled filled = fill.run(frame.scope());
+            Scope scope = ConnectionHeaders.in(frame.scope(), used);
+            Fill.Filled filled = fill.run(scope);
             if (!filled.problems().isEmpty()) {
                 throw Failure.of(filled.problems().get(0));
             }
-            FilledCall call = new FilledCall(this, filled, onceNames.isEmpty() ? filled : withoutOnce(frame.scope()));
+            FilledCall call = new FilledCall(this, filled, onceNames.isEmpty() ? filled : withoutOnce(scope));
             Exchange x = step.isOnceARun()
                     ? frame.callOnce(call, counter)
                     : step.isShared() ? frame.callShared(call) : frame.call(call);

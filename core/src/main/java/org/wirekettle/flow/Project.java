@@ -4,6 +4,7 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
@@ -49,6 +50,7 @@ public interface Project {
      *
      * @param parallel calls at a time that this step may make
      * @param limits shared by all that call over the connection
+     * @param headers what it fills of every call
      */
-    record CallTarget(HttpCaller http, int parallel, CallLimits limits, int retries) {}
+    record CallTarget(HttpCaller http, int parallel, CallLimits limits, int retries, ConnectionHeaders headers) {}
 }

@@ -14,6 +14,7 @@ import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpLimits;
@@ -161,7 +162,7 @@ final class TideProject implements Project, AutoCloseable {
                                 .atMost(10_000)),
                 HostPolicy.of("loopback"));
         callers.add(caller);
-        return Optional.of(new CallTarget(caller, parallel, limits, retries));
+        return Optional.of(new CallTarget(caller, parallel, limits, retries, ConnectionHeaders.NONE));
     }
 
     @Override

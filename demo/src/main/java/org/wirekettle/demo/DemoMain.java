@@ -37,6 +37,9 @@ public final class DemoMain implements Callable<Integer> {
     @Option(names = "--keys", description = "file that keeps the key and the certificates of the TLS port")
     private Path keys;
 
+    @Option(names = "--proxy-port", description = "a proxy that leads to them; 0 for none", defaultValue = "0")
+    private int proxyPort;
+
     @Option(names = "--count-bodies", description = "count repeated requests, shown at /counts")
     private boolean countBodies;
 
@@ -55,6 +58,9 @@ public final class DemoMain implements Callable<Integer> {
         if (tlsPort > 0) {
             System.out.println(
                     "and over TLS at https://127.0.0.1:" + server.listenWithTls(tlsPort, Authority.kept(keys)));
+        }
+        if (proxyPort > 0) {
+            System.out.println("a proxy at 127.0.0.1:" + new Proxy(proxyPort, "gannet", "way-out").port());
         }
         return 0;
     }

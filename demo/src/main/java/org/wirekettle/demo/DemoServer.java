@@ -19,6 +19,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.zip.CRC32;
+import org.wirekettle.demo.berths.BerthPlanner;
 import org.wirekettle.demo.bulletin.MarineBulletin;
 import org.wirekettle.demo.cargo.CargoManifest;
 import org.wirekettle.demo.dues.HarbourDues;
@@ -29,10 +30,13 @@ import org.wirekettle.demo.tidedesk.TideDesk;
 
 /** All simulated services on one loopback port. Counts what it is asked, so that tests can compare. */
 public final class DemoServer implements AutoCloseable {
+    private static final int CALLS_PER_SESSION = 100;
+
     private final Vertx vertx = Vertx.vertx(new VertxOptions().setEventLoopPoolSize(2));
     private final List<HttpServer> servers = new ArrayList<>();
     private final TideDesk tideDesk = new TideDesk();
     private final PilotDesk pilotDesk = new PilotDesk();
+    private final BerthPlanner berths = new BerthPlanner(CALLS_PER_SESSION);
     private final Gatekeeper gatekeeper = new Gatekeeper();
     private final TokenDesk tokenDesk = new TokenDesk();
     private final Settings settings;
@@ -108,6 +112,10 @@ public final class DemoServer implements AutoCloseable {
         return "http://127.0.0.1:" + port;
     }
 
+    public BerthPlanner berths() {
+        return berths;
+    }
+
     public long requests() {
         return requests.get();
     }
@@ -150,6 +158,9 @@ public final class DemoServer implements AutoCloseable {
             case "/dues" -> description(r, SoapText.resource("/dues/dues.wsdl", url()));
             case "/pilotdesk" -> description(r, SoapText.resource("/pilotdesk/pilotdesk.wsdl", url()));
             case "/bulletin" -> description(r, SoapText.resource("/bulletin/bulletin.wsdl", url()));
+            case "/berths" ->
+                description(
+                        r, SoapText.resource("/berths/berths.wsdl", r.isSSL() ? "https://" + r.authority() : url()));
             case "/cargo" -> description(r, SoapText.resource("/cargo/cargo.wsdl", url()));
             case "/protected" -> protectedDescription(r);
             case "/counts" ->
@@ -222,6 +233,7 @@ public final class DemoServer implements AutoCloseable {
             case "/pilotdesk" -> pilotDesk.answer(request);
             case "/bulletin" -> MarineBulletin.answer(request);
             case "/registry" -> Registry.answer(request, url(), onlyOld);
+            case "/berths" -> Optional.ofNullable(gatekeeper.refusal(request)).orElseGet(() -> berths.answer(request));
             case "/tidedesk/secured" ->
                 Optional.ofNullable(gatekeeper.refusal(request)).orElseGet(() -> tideDesk.answer(request));
             default -> tideDesk.answer(request);

@@ -16,7 +16,11 @@ public interface UseMapper {
     String OPEN_RUNS = " UNION SELECT 'run ' || f.id FROM run f" + NAMES;
     String OPEN = IT + "AND f.state <> 'finished'";
 
-    @Select(FLOWS + "contract" + IT + OPEN_RUNS + "contract" + OPEN + " ORDER BY 1")
+    @Select(FLOWS + "contract" + IT
+            + "UNION SELECT 'the connection ' || c.name FROM connection c WHERE jsonb_path_exists("
+            + "jsonb_build_array(c.settings, c.environments::jsonb), '$.**.session ? (@.contract == $n)',"
+            + " jsonb_build_object('n', #{name}::text))"
+            + OPEN_RUNS + "contract" + OPEN + " ORDER BY 1")
     List<String> ofContract(@Param("name") String name);
 
     @Select(FLOWS + "connection" + IT + "UNION "

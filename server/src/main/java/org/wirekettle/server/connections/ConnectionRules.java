@@ -80,6 +80,7 @@ final class ConnectionRules {
             logIn(s);
             way(s);
             requests(s);
+            messages(s);
             if (isService && s.url() != null && !s.url().isBlank()) {
                 http(environment, s.url().strip());
             }
@@ -192,6 +193,51 @@ final class ConnectionRules {
                     "connection.charset",
                     "“" + s.charset() + "” is no encoding that is known here, such as ISO-8859-1.");
         }
+    }
+
+    private static void messages(Settings s) {
+        rows(s.messageRows());
+        Settings.SessionSettings session = s.session();
+        if (session == null) {
+            return;
+        }
+        rows(session.rows());
+        if (blank(session.contract()) || blank(session.operation())) {
+            throw Wrong.input("connection.session", "Choose the operation that begins a session.");
+        }
+        if (blank(session.token()) || session.token().length() > MAX_VALUE_CHARS) {
+            throw Wrong.input(
+                    "connection.session",
+                    "Say where in the answer the session's token is, such as $reply/sessionId, in at most "
+                            + MAX_VALUE_CHARS + " characters.");
+        }
+        List<String> again = session.again() == null ? List.of() : session.again();
+        if (again.size() > MAX_LISTED || again.stream().anyMatch(Objects::isNull)) {
+            throw Wrong.input("connection.session", "At most " + MAX_LISTED + " failures end a session.");
+        }
+    }
+
+    private static void rows(List<Settings.MessageRow> rows) {
+        if (rows.size() > MAX_LISTED) {
+            throw Wrong.input("connection.message", "At most " + MAX_LISTED + " rows are filled for every call.");
+        }
+        for (Settings.MessageRow r : rows) {
+            if (r == null || blank(r.path()) || r.path().length() > MAX_TEXT_CHARS) {
+                throw Wrong.input(
+                        "connection.message", "A row has a path, of at most " + MAX_TEXT_CHARS + " characters.");
+            }
+            for (String value : new String[] {r.text(), r.xpath()}) {
+                if (value != null && value.length() > MAX_VALUE_CHARS) {
+                    throw Wrong.input(
+                            "connection.message",
+                            "The row " + r.path() + " has more than " + MAX_VALUE_CHARS + " characters.");
+                }
+            }
+        }
+    }
+
+    private static boolean blank(@Nullable String s) {
+        return s == null || s.isBlank();
     }
 
     private static boolean isCharset(String name) {

@@ -18,6 +18,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpLimits;
@@ -30,6 +32,7 @@ import org.wirekettle.call.MessageSettings;
 import org.wirekettle.call.TlsSettings;
 import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.connector.SqlSource;
+import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.soap.Security;
@@ -120,7 +123,8 @@ public class Connections {
                 isOn(s.timestamp()),
                 or(s.timestampSeconds(), MessageSettings.DEFAULT_TIMESTAMP_SECONDS),
                 s.mustUnderstand(),
-                s.role());
+                s.role(),
+                secretsInside(s));
         TlsSettings tls = new TlsSettings(
                 certificates.trust(s.trusted(), !isOn(s.trustOnly())),
                 certificates.own(s.ownCertificate()),
@@ -128,6 +132,25 @@ public class Connections {
                 isOn(s.anyName()));
         return new HttpSettings(
                 s.url(), logIn(s, user, secrets.value(s.secret())), limits, message, tls, proxy(s), manner(s));
+    }
+
+    /** Values of secrets that go inside messages. */
+    private List<String> secretsInside(Settings s) {
+        return Stream.concat(s.messageRows().stream(), s.session() == null ? Stream.of() : s.session().rows().stream())
+                .filter(r -> !blank(r.secret()))
+                .map(r -> secrets.value(r.secret()))
+                .toList();
+    }
+
+    /** Rows of a message as rules, with the secrets they name. */
+    public List<Rule> rules(@Nullable List<Settings.MessageRow> rows) {
+        return rows == null
+                ? List.of()
+                : rows.stream()
+                        .map(r -> !blank(r.secret())
+                                ? Rule.text(r.path(), secrets.value(r.secret()))
+                                : blank(r.xpath()) ? Rule.text(r.path(), r.text()) : Rule.xpath(r.path(), r.xpath()))
+                        .toList();
     }
 
     private static HttpLogIn logIn(Settings s, String user, String password) {

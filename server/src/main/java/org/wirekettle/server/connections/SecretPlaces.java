@@ -31,6 +31,10 @@ final class SecretPlaces {
                 add(out, s.proxySecret(), proxy(s.proxy()));
             }
             s.ownHeaders().forEach(h -> add(out, h.secret(), there));
+            s.messageRows().forEach(r -> add(out, r.secret(), there));
+            if (s.session() != null) {
+                s.session().rows().forEach(r -> add(out, r.secret(), there));
+            }
         }
         return out;
     }

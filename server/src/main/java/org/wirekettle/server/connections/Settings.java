@@ -42,6 +42,8 @@ import org.jspecify.annotations.Nullable;
  * @param timestampSeconds how long it counts; null for 5 min
  * @param mustUnderstand whether the headers it adds must be understood; null for those of security only
  * @param role whom these headers are for; null for the last receiver
+ * @param messageHeaders rows of header blocks of a contract, filled once for every call
+ * @param session the operation that hands out what those rows name as {@code $login/token}
  * @param parallel calls at a time; null for 8
  * @param callsPerSecond null for no limit
  * @param retries further attempts of calls that did not reach the service; null for 2
@@ -85,6 +87,8 @@ public record Settings(
         Integer timestampSeconds,
         Boolean mustUnderstand,
         @Nullable String role,
+        @Nullable List<MessageRow> messageHeaders,
+        @Nullable SessionSettings session,
         Integer parallel,
         Double callsPerSecond,
         Integer retries,
@@ -97,6 +101,44 @@ public record Settings(
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record OwnHeader(
             String name, @Nullable String value, @Nullable String secret) {}
+
+    /**
+     * A row of a message, filled for every call: with a fixed text, an expression or a secret.
+     *
+     * @param path as in a fill
+     * @param secret the name of one
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record MessageRow(
+            String path,
+            @Nullable String text,
+            @Nullable String xpath,
+            @Nullable String secret) {}
+
+    /**
+     * A log-in operation whose answer has what other operations want to be told.
+     *
+     * @param port null for the contract's first that can be called
+     * @param fill of its request
+     * @param token an expression over its answer, {@code $reply}
+     * @param again codes of failures that say that the session has ended
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record SessionSettings(
+            String contract,
+            @Nullable String port,
+            String operation,
+            @Nullable List<MessageRow> fill,
+            @Nullable String token,
+            @Nullable List<String> again) {
+        List<MessageRow> rows() {
+            return fill == null ? List.of() : fill;
+        }
+    }
+
+    List<MessageRow> messageRows() {
+        return messageHeaders == null ? List.of() : messageHeaders;
+    }
 
     List<OwnHeader> ownHeaders() {
         return headers == null ? List.of() : headers;

@@ -10,6 +10,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
+import org.wirekettle.call.FailureCode;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.MessageCheck;
@@ -33,9 +34,22 @@ public record BenchAnswer(
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Sent(@Nullable Long id, String url, List<String[]> requestHeaders, String request) {}
 
-    /** How it went. @param problem why no answer came, or why it cannot be used; null when all is well */
+    /**
+     * How it went.
+     *
+     * @param problem why no answer came, or why it cannot be used; null when all is well
+     * @param code of the failure, as flows test it; null likewise
+     * @param todo about it, in words; null likewise
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Went(String outcome, @Nullable String problem, int status, long waitMicros, long readMicros) {}
+    public record Went(
+            String outcome,
+            @Nullable String problem,
+            @Nullable String code,
+            @Nullable String todo,
+            int status,
+            long waitMicros,
+            long readMicros) {}
 
     /**
      * What came back, read.
@@ -86,6 +100,12 @@ public record BenchAnswer(
                         r.failure() == null || f != null
                                 ? x.problem()
                                 : r.failure().text(),
+                        r.failure() == null ? null : r.failure().code(),
+                        r.failure() == null
+                                ? null
+                                : FailureCode.of(r.failure().code())
+                                        .map(FailureCode::todo)
+                                        .orElse(null),
                         x.status(),
                         x.waitMicros(),
                         x.readMicros()),

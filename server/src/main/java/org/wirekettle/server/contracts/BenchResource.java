@@ -11,10 +11,12 @@ import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
+import org.wirekettle.call.ServiceSession;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.MessageCheck;
@@ -59,6 +61,7 @@ public class BenchResource {
     private final BenchHistory history;
     private final Caller caller;
     private final Json json;
+    private final ServiceSessions sessions;
 
     BenchResource(
             Contracts contracts,
@@ -67,7 +70,9 @@ public class BenchResource {
             HostPolicy policy,
             BenchHistory history,
             Caller caller,
-            Json json) {
+            Json json,
+            ServiceSessions sessions) {
+        this.sessions = sessions;
         this.json = json;
         this.contracts = contracts;
         this.connections = connections;
@@ -228,14 +233,22 @@ public class BenchResource {
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
             SoapCaller soap = new SoapCaller(b.port, b.operation, http);
-            Exchange made =
-                    soap.send(b.filled == null ? b.envelope : soap.envelope(b.filled.headers(), b.filled.body()));
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
-            SoapCaller.Result r = soap.judge(made.shown());
+            SoapCaller.Result r = b.filled == null
+                    ? soap.judge(soap.send(b.envelope).shown())
+                    : soap.call(headers(in), in.rules(), expressions, Scope.of(new Node("", "record")));
             return BenchAnswer.of(keep(name, b, r), r, b.contract, b.operation);
+        } catch (ServiceSession.NoSession e) {
+            throw Wrong.input("bench.session", e.getMessage() + ".");
         } catch (IllegalArgumentException e) {
             throw Wrong.input("bench.address", e.getMessage());
         }
+    }
+
+    private ConnectionHeaders headers(BenchRequest in) {
+        return in.connection() == null || in.connection().isBlank()
+                ? ConnectionHeaders.NONE
+                : sessions.of(in.connection(), in.environment());
     }
 
     /** @return the kept exchange's id; null when it is too large to be kept */

@@ -7,6 +7,7 @@ import org.wirekettle.call.HostPolicy;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.contracts.Contracts;
+import org.wirekettle.server.contracts.ServiceSessions;
 import org.wirekettle.server.data.Data;
 
 /** Opens the project for an environment. */
@@ -17,6 +18,7 @@ public class Projects {
     private final Data data;
     private final HostPolicy policy;
     private final SharedLimits limits;
+    private final ServiceSessions sessions;
     private final Specimens specimens;
     private final FlowMapper flows;
     private final Json json;
@@ -27,6 +29,7 @@ public class Projects {
             Data data,
             HostPolicy policy,
             SharedLimits limits,
+            ServiceSessions sessions,
             Specimens specimens,
             FlowMapper flows,
             Json json) {
@@ -38,6 +41,7 @@ public class Projects {
         this.data = data;
         this.policy = policy;
         this.limits = limits;
+        this.sessions = sessions;
     }
 
     /**
@@ -56,7 +60,7 @@ public class Projects {
 
     private ServerProject open(String environment, Pins pins, Specimens kept, Map<String, String> values) {
         return new ServerProject(
-                contracts, connections, data, policy, limits, environment, pins, kept, flows, json, values);
+                contracts, connections, data, policy, limits, sessions, environment, pins, kept, flows, json, values);
     }
 
     /** For a run, with some definitions as they were when it began. */

@@ -17,6 +17,7 @@ import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.contracts.Contracts;
+import org.wirekettle.server.contracts.ServiceSessions;
 import org.wirekettle.server.data.Data;
 
 /** The project as a flow sees it in one environment. Holds the connections it opened until it is closed. */
@@ -27,6 +28,7 @@ public final class ServerProject implements Project, AutoCloseable {
     private final HostPolicy policy;
     private final SharedLimits limits;
     private final String environment;
+    private final ServiceSessions sessions;
     private final Pins pins;
     /** Null for a project that runs: that reads what is there. */
     private final Specimens specimens;
@@ -42,6 +44,7 @@ public final class ServerProject implements Project, AutoCloseable {
             Data data,
             HostPolicy policy,
             SharedLimits limits,
+            ServiceSessions sessions,
             String environment,
             Pins pins,
             Specimens specimens,
@@ -58,6 +61,7 @@ public final class ServerProject implements Project, AutoCloseable {
         this.data = data;
         this.policy = policy;
         this.limits = limits;
+        this.sessions = sessions;
         this.environment = environment;
     }
 
@@ -80,7 +84,8 @@ public final class ServerProject implements Project, AutoCloseable {
                 http,
                 atATime,
                 limits.of(name, environment, s.limits().parallel(), s.limits().callsPerSecond()),
-                retries == null ? 2 : retries));
+                retries == null ? 2 : retries,
+                sessions.of(name, environment)));
     }
 
     @Override

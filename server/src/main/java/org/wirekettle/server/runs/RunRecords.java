@@ -13,6 +13,7 @@ import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
+import org.wirekettle.call.FailureCode;
 import org.wirekettle.flow.CallStep;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.Paths;
@@ -55,8 +56,19 @@ public class RunRecords {
         this.json = json;
     }
 
-    /** @param step its id */
-    public record Reason(String code, String step, boolean inDoubt, long count) {}
+    /**
+     * Why records wait.
+     *
+     * @param step its id
+     * @param todo about it, in words, where it is a failure of a call; null otherwise
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Reason(
+            String code,
+            String step,
+            boolean inDoubt,
+            long count,
+            @Nullable String todo) {}
 
     /**
      * A waiting record.
@@ -162,7 +174,12 @@ public class RunRecords {
     /** @param code of the reason wanted; null for all */
     Tray tray(long run, String code, int offset) {
         List<Reason> reasons = rows.reasons(run).stream()
-                .map(r -> new Reason(r.code, r.path, r.inDoubt, r.count))
+                .map(r -> new Reason(
+                        r.code,
+                        r.path,
+                        r.inDoubt,
+                        r.count,
+                        FailureCode.of(r.code).map(FailureCode::todo).orElse(null)))
                 .toList();
         List<Waiting> waiting = rows.asides(run, code, MAX_ASIDES, offset).stream()
                 .map(RunRecords::waiting)

@@ -1,0 +1,58 @@
+package org.wirekettle.call;
+
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.ServiceSession.Login;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.shape.Shape;
+
+/**
+ * Header blocks of a contract that a connection fills once for every call. Immutable.
+ *
+ * @param rules of rows of header blocks; an operation that has no such block goes without it
+ * @param session what its rules may name as {@code $login}; null for none
+ */
+public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession session) {
+    public static final ConnectionHeaders NONE = new ConnectionHeaders(List.of(), null);
+    /** How segments of header blocks begin, see {@link Shape#segments()}. */
+    private static final String HEADER = "header:";
+
+    public ConnectionHeaders {
+        rules = List.copyOf(rules);
+    }
+
+    /** The call's own rules, and those of the connection for rows that it says nothing about. */
+    public List<Rule> beside(List<Rule> own, Shape request) {
+        if (rules.isEmpty()) {
+            return own;
+        }
+        Set<String> blocks = new HashSet<>();
+        request.segments().forEach((segment, child) -> blocks.add(segment));
+        Set<String> said = new HashSet<>();
+        own.forEach(r -> said.add(r.path()));
+        List<Rule> out = new ArrayList<>(own);
+        for (Rule r : rules) {
+            String block =
+                    r.path().contains("/") ? r.path().substring(0, r.path().indexOf('/')) : r.path();
+            if (block.startsWith(HEADER) && blocks.contains(block) && !said.contains(r.path())) {
+                out.add(r);
+            }
+        }
+        return out;
+    }
+
+    /** Whether rules of the connection are among those of a call. */
+    public boolean isNeededBy(List<Rule> all) {
+        return session != null
+                && all.stream().anyMatch(r -> r.xpath() != null && r.xpath().contains("$" + ServiceSession.VARIABLE));
+    }
+
+    /** What a call sees beside the record. @param used null for none */
+    public static Scope in(Scope scope, @Nullable Login used) {
+        return ServiceSession.in(scope, used);
+    }
+}
