@@ -515,6 +515,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/connections/{name}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConnectionState"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{name}/state/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reset */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StateReset"];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/connections/{name}/tables": {
         parameters: {
             query?: never;
@@ -4744,6 +4829,21 @@ export interface components {
                 [key: string]: string;
             };
         };
+        ConnectionState: {
+            environment: string;
+            /** Format: int32 */
+            now: number;
+            /** Format: int32 */
+            waiting: number;
+            isOpen: boolean;
+            /** Format: int32 */
+            failures: number;
+            /** Format: int64 */
+            asksInMillis: number;
+            sessionSince?: components["schemas"]["Instant"];
+            /** Format: int64 */
+            sessionCalls?: number;
+        };
         ConnectionView: {
             name: string;
             kind: string;
@@ -5457,6 +5557,11 @@ export interface components {
             /** Format: int32 */
             retries?: number;
             /** Format: int32 */
+            retryWaitMillis?: number;
+            retryOn?: string[];
+            /** Format: int32 */
+            opensAfter?: number;
+            /** Format: int32 */
             maxAnswerBytes?: number;
         };
         Settle: {
@@ -5535,6 +5640,9 @@ export interface components {
         Started: {
             /** Format: int64 */
             id: number;
+        };
+        StateReset: {
+            environment: string;
         };
         Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
         StepKind: Record<string, never>;

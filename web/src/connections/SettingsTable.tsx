@@ -5,6 +5,7 @@ import { columns } from '../common/place';
 import type { Group, Row } from './cells/cell';
 import { kindNamed } from './kinds';
 import { apart, changed, inEnvironment, isApart, isUsed, together, type Edited } from './settings';
+import { NowRow } from './NowRow';
 import css from './SettingsTable.module.css';
 import type { ConnectionDraft } from './useConnectionDraft';
 
@@ -22,6 +23,7 @@ export function SettingsTable({ d, isKept }: { d: ConnectionDraft; isKept: boole
       {groups.map((g) => (
         <GroupRows key={g.title} d={d} group={g} rows={g.rows.filter(isOpen)} />
       ))}
+      {isKept && d.kind === 'soap' && <NowRow d={d} />}
       {unused.length > 0 && (
         <p className={css.unused}>
           <b className="soft">Not used:</b>{' '}

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { api } from '../api/client';
+import { api, seg } from '../api/client';
 import type { Api, ConnectionView } from '../api/types';
 
 export const connectionKeys = { list: ['connections'] as const };
@@ -21,3 +21,14 @@ export const useCertificates = () =>
 
 export const useSecrets = (enabled = true) =>
   useQuery({ queryKey: ['secrets'], enabled, queryFn: () => api.get<Api<'SecretsView'>>('/secrets') });
+
+const STATE_MILLIS = 3_000;
+
+/** How a connection stands at this moment, by environment. */
+export const useConnectionState = (name: string, enabled: boolean) =>
+  useQuery({
+    queryKey: ['connection-state', name],
+    enabled,
+    refetchInterval: STATE_MILLIS,
+    queryFn: () => api.get<Api<'ConnectionState'>[]>(`/connections/${seg(name)}/state`),
+  });

@@ -5,6 +5,7 @@ import { choiceCell, flagCell, numberCell, textCell } from '../../cells/simple';
 import type { ConnectionKind } from '../kind';
 import { HeaderRulesCell } from '../../cells/HeaderRulesCell';
 import { LogInSecretCell, WayCell } from '../../cells/LogInCells';
+import { RetriesCell } from '../../cells/RetriesCell';
 import { MessageHeadersCell, SessionCell } from '../../cells/SessionCells';
 import { TimestampCell } from '../../cells/TimestampCell';
 import { ProxyCell, TimeOutsCell } from '../../cells/WayThereCells';
@@ -234,6 +235,7 @@ const REQUESTS: Group = {
 
 const LIMITS: Group = {
   title: 'Limits',
+  hint: 'for the whole server: every run and the Bench together',
   rows: [
     {
       id: 'parallel',
@@ -252,13 +254,19 @@ const LIMITS: Group = {
     {
       id: 'retries',
       label: 'retries',
-      keys: ['retries'],
+      keys: ['retries', 'retryOn', 'retryWaitMillis'],
       always: true,
-      Cell: numberCell('retries', {
-        label: 'retries',
-        id: 'retries',
-        placeholder: '2',
-        after: 'of calls that did not reach the service; never when in doubt',
+      Cell: RetriesCell,
+    },
+    {
+      id: 'opensAfter',
+      label: 'all wait after',
+      word: 'waiting for a service that is away',
+      keys: ['opensAfter'],
+      Cell: numberCell('opensAfter', {
+        label: 'failures after which all calls wait',
+        placeholder: 'never',
+        after: 'calls in a row that did not reach the service; then one asks from time to time',
       }),
     },
     {

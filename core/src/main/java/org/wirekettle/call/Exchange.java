@@ -121,6 +121,25 @@ public record Exchange(
                 mask);
     }
 
+    /** The same, its reason saying how many attempts there were. */
+    public Exchange after(int attempts) {
+        return attempts < 2 || problem == null
+                ? this
+                : new Exchange(
+                        outcome,
+                        url,
+                        requestHeaders,
+                        request,
+                        status,
+                        answerHeaders,
+                        answer,
+                        problem + "; " + attempts + " attempts",
+                        code,
+                        waitMicros,
+                        readMicros,
+                        mask);
+    }
+
     /** As it may be shown and kept: without the connection's secrets, wherever the service repeats them. */
     public Exchange shown() {
         return mask == Mask.NONE

@@ -98,6 +98,18 @@ public final class SoapCaller {
         return DeclaredCharset.encoded(envelope, http.settings().manner().charset());
     }
 
+    /** Likewise, as soon as the limits of the connection let it. */
+    public Exchange within(CallLimits limits, byte[] envelope) {
+        limits.enter();
+        Exchange x = null;
+        try {
+            x = send(envelope);
+            return x;
+        } finally {
+            limits.leave(x);
+        }
+    }
+
     public Result call(byte[] envelope) {
         return judge(send(envelope));
     }
@@ -109,7 +121,7 @@ public final class SoapCaller {
      * @return the exchange as it may be shown
      * @throws ServiceSession.NoSession when it needs one and none can be had
      */
-    public Result call(ConnectionHeaders given, List<Rule> own, Expressions expressions, Scope scope)
+    public Result call(ConnectionHeaders given, List<Rule> own, Expressions expressions, Scope scope, CallLimits limits)
             throws ServiceSession.NoSession {
         Shape request = operation.request().root();
         List<Rule> rules = given.beside(own, request);
@@ -121,7 +133,8 @@ public final class SoapCaller {
         for (int attempt = 1; ; attempt++) {
             ServiceSession.Login used = session == null ? null : session.current();
             Fill.Filled f = fill.run(ConnectionHeaders.in(scope, used));
-            Result r = judge(hiding(used).send(envelope(f.headers(), f.body())).shown());
+            Result r = judge(
+                    hiding(used).within(limits, envelope(f.headers(), f.body())).shown());
             if (attempt > 1
                     || session == null
                     || r.failure() == null

@@ -234,7 +234,7 @@ public final class CallDesign {
         SoapCaller caller = new SoapCaller(port, operation, target.http());
         SoapCaller.Result result;
         try {
-            result = caller.call(target.headers(), rules(), expressions, scope);
+            result = caller.call(target.headers(), rules(), expressions, scope, target.limits());
         } catch (ServiceSession.NoSession e) {
             throw new Refused("design.session", null, e.getMessage() + ".");
         }

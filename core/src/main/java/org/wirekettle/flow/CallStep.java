@@ -3,12 +3,16 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.ThreadLocalRandom;
+import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.FailureCode;
@@ -260,7 +264,7 @@ public record CallStep(
                 compiled,
                 session,
                 caller,
-                new RetryPolicy(target.get().retries(), Boolean.TRUE.equals(safeToRepeat)),
+                target.get().retry().repeating(Boolean.TRUE.equals(safeToRepeat)),
                 target.get().limits(),
                 new Semaphore(Math.max(1, atATime), true),
                 isOnceARun() ? null : Resolver.compile(resolver, c).orElse(null),
@@ -439,15 +443,26 @@ public record CallStep(
 
     /** The call of one record. @param known the message without what is once a run */
     private record FilledCall(CallRunner runner, Fill.Filled filled, Fill.Filled known) implements Calls.Call {
+        private static final long PATIENCE_NANOS = TimeUnit.SECONDS.toNanos(30);
+
         @Override
         public Exchange make() {
             byte[] envelope = runner.caller.envelope(filled.headers(), filled.body());
-            for (int attempt = 1; ; attempt++) {
+            long since = System.nanoTime();
+            for (int attempt = 1; ; ) {
                 Exchange x = once(envelope);
-                Optional<Long> delay = runner.retry.again(x.outcome(), attempt);
+                // While the service is known to be away a record waits instead of failing, up to a time.
+                boolean isAway = x.outcome() == Exchange.Outcome.UNREACHABLE
+                        && runner.limits.circuit().state().isOpen()
+                        && System.nanoTime() - since < PATIENCE_NANOS;
+                Optional<Long> delay = isAway
+                        ? Optional.of(0L)
+                        : runner.retry.again(
+                                x, attempt, ThreadLocalRandom.current().nextDouble(), Instant.now());
                 if (delay.isEmpty()) {
-                    return x;
+                    return x.after(attempt);
                 }
+                attempt += isAway ? 0 : 1;
                 try {
                     Thread.sleep(delay.get());
                 } catch (InterruptedException e) {
@@ -460,11 +475,9 @@ public record CallStep(
         /** Parts of a record call beside each other: only so many as the step and its connection allow. */
         private Exchange once(byte[] envelope) {
             runner.places.acquireUninterruptibly();
-            runner.limits.enter();
             try {
-                return runner.caller.send(envelope);
+                return runner.caller.within(runner.limits, envelope);
             } finally {
-                runner.limits.leave();
                 runner.places.release();
             }
         }

@@ -4,8 +4,10 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.HttpCaller;
+import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
@@ -52,5 +54,5 @@ public interface Project {
      * @param limits shared by all that call over the connection
      * @param headers what it fills of every call
      */
-    record CallTarget(HttpCaller http, int parallel, CallLimits limits, int retries, ConnectionHeaders headers) {}
+    record CallTarget(HttpCaller http, int parallel, CallLimits limits, RetryPolicy retry, ConnectionHeaders headers) {}
 }

@@ -10,6 +10,7 @@ import com.sun.net.httpserver.HttpServer;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.ServerSocket;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.testng.annotations.Test;
@@ -21,12 +22,40 @@ public class DecisionsTest {
 
     @Test
     public void onlyWhatCannotHaveArrivedOrIsSafeIsRepeated() {
-        assertEquals(new RetryPolicy(2, false).again(Outcome.UNREACHABLE, 1), Optional.of(200L));
-        assertEquals(new RetryPolicy(2, false).again(Outcome.UNREACHABLE, 2), Optional.of(400L));
-        assertEquals(new RetryPolicy(2, false).again(Outcome.UNREACHABLE, 3), Optional.empty());
-        assertEquals(new RetryPolicy(2, false).again(Outcome.IN_DOUBT, 1), Optional.empty());
-        assertEquals(new RetryPolicy(2, true).again(Outcome.IN_DOUBT, 1), Optional.of(200L));
-        assertEquals(new RetryPolicy(2, true).again(Outcome.ANSWERED, 1), Optional.empty());
+        assertEquals(again(false, failed(Outcome.UNREACHABLE, FailureCode.REFUSED), 1), Optional.of(200L));
+        assertEquals(again(false, failed(Outcome.UNREACHABLE, FailureCode.REFUSED), 2), Optional.of(400L));
+        assertEquals(again(false, failed(Outcome.UNREACHABLE, FailureCode.REFUSED), 3), Optional.empty());
+        assertEquals(again(false, failed(Outcome.UNREACHABLE, FailureCode.TLS_NAME), 1), Optional.empty());
+        assertEquals(again(false, failed(Outcome.UNREACHABLE, FailureCode.NOT_ALLOWED), 1), Optional.empty());
+        assertEquals(again(false, failed(Outcome.IN_DOUBT, FailureCode.RESET), 1), Optional.empty());
+        assertEquals(again(true, failed(Outcome.IN_DOUBT, FailureCode.RESET), 1), Optional.of(200L));
+        assertEquals(again(true, answered(200), 1), Optional.empty());
+        assertEquals(again(false, answered(500), 1), Optional.empty(), "it may have been worked on");
+        assertEquals(again(false, answered(503), 1), Optional.of(200L));
+        assertEquals(again(false, answered(429, "Retry-After", "7"), 1), Optional.of(7_000L), "the service says when");
+        assertEquals(again(false, answered(503, "Retry-After", "3600"), 1), Optional.empty(), "that is too long");
+        assertEquals(
+                again(false, answered(503, "Retry-After", "Thu, 01 Jan 1970 00:00:09 GMT"), 1), Optional.of(9_000L));
+        assertEquals(again(false, answered(503, "Retry-After", "soon"), 1), Optional.of(200L));
+        RetryPolicy resets = new RetryPolicy(1, false, 500, List.of("connect time-out"));
+        Exchange late = failed(Outcome.UNREACHABLE, FailureCode.CONNECT_TIMEOUT);
+        assertEquals(resets.again(late, 1, 0, Instant.EPOCH), Optional.of(375L), "at least");
+        assertEquals(resets.again(late, 1, 1, Instant.EPOCH), Optional.of(625L), "at most");
+        assertEquals(
+                resets.again(failed(Outcome.UNREACHABLE, FailureCode.REFUSED), 1, 0, Instant.EPOCH), Optional.empty());
+    }
+
+    private static Optional<Long> again(boolean isSafe, Exchange x, int attempt) {
+        return new RetryPolicy(2, isSafe).again(x, attempt, 0.5, Instant.EPOCH);
+    }
+
+    private static Exchange failed(Outcome outcome, FailureCode code) {
+        return new Exchange(outcome, "", List.of(), new byte[0], 0, List.of(), new byte[0], "no", 0, 0).because(code);
+    }
+
+    private static Exchange answered(int status, String... header) {
+        return Exchange.kept(
+                status, new byte[0], header.length == 0 ? List.of() : List.<String[]>of(header), new byte[0]);
     }
 
     private static String allowance(String allowed, String address) throws Exception {

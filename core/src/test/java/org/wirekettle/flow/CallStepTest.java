@@ -14,6 +14,7 @@ import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
+import org.wirekettle.call.CallLimits;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.TideProject.Manner;
 import org.wirekettle.mapping.Mapping.Rule;

@@ -14,11 +14,13 @@ import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpLimits;
 import org.wirekettle.call.HttpSettings;
+import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
@@ -162,7 +164,8 @@ final class TideProject implements Project, AutoCloseable {
                                 .atMost(10_000)),
                 HostPolicy.of("loopback"));
         callers.add(caller);
-        return Optional.of(new CallTarget(caller, parallel, limits, retries, ConnectionHeaders.NONE));
+        return Optional.of(
+                new CallTarget(caller, parallel, limits, new RetryPolicy(retries, false), ConnectionHeaders.NONE));
     }
 
     @Override

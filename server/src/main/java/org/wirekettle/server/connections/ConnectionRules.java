@@ -26,6 +26,8 @@ final class ConnectionRules {
     private static final int MAX_TIMEOUT_MILLIS = 24 * 3_600_000;
     private static final int MAX_TIMESTAMP_SECONDS = 24 * 3_600;
     private static final int MAX_RETRIES = 20;
+    private static final int MAX_RETRY_WAIT_MILLIS = 60_000;
+    private static final int MAX_FAILURES = 1_000;
     private static final int MAX_TRUSTED = 50;
     private static final int MAX_LISTED = 100;
     private static final int MAX_ANSWER_BYTES = 1024 * 1024 * 1024;
@@ -101,6 +103,11 @@ final class ConnectionRules {
         range("Time for a call", s.callTimeoutMillis(), 1, MAX_TIMEOUT_MILLIS);
         range("Calls at a time", s.parallel(), 1, HttpLimits.MAX_PARALLEL);
         range("Retries", s.retries(), 0, MAX_RETRIES);
+        range("Time before a retry", s.retryWaitMillis(), 1, MAX_RETRY_WAIT_MILLIS);
+        range("Failures until all calls wait", s.opensAfter(), 1, MAX_FAILURES);
+        if (s.retryOn() != null && s.retryOn().size() > MAX_LISTED) {
+            throw Wrong.input("connection.limit", "At most " + MAX_LISTED + " failures are tried again.");
+        }
         range("Bytes of an answer", s.maxAnswerBytes(), 1, MAX_ANSWER_BYTES);
         range("Seconds that a timestamp counts", s.timestampSeconds(), 1, MAX_TIMESTAMP_SECONDS);
         if (s.callsPerSecond() != null && !(s.callsPerSecond() > 0 && s.callsPerSecond() <= MAX_RATE)) {

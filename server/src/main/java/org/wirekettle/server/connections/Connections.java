@@ -29,6 +29,7 @@ import org.wirekettle.call.HttpManner;
 import org.wirekettle.call.HttpProxy;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageSettings;
+import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.TlsSettings;
 import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.connector.SqlSource;
@@ -151,6 +152,16 @@ public class Connections {
                                 ? Rule.text(r.path(), secrets.value(r.secret()))
                                 : blank(r.xpath()) ? Rule.text(r.path(), r.text()) : Rule.xpath(r.path(), r.xpath()))
                         .toList();
+    }
+
+    /** When calls of a connection are made again. */
+    public RetryPolicy retries(String name, String environment) {
+        Settings s = settings(name, environment);
+        return new RetryPolicy(
+                or(s.retries(), RetryPolicy.DEFAULT_RETRIES),
+                false,
+                s.retryWaitMillis() == null ? RetryPolicy.DEFAULT_FIRST_MILLIS : s.retryWaitMillis(),
+                s.retryOn() == null ? RetryPolicy.DEFAULT_ON : s.retryOn());
     }
 
     private static HttpLogIn logIn(Settings s, String user, String password) {

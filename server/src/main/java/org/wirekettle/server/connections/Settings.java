@@ -47,6 +47,10 @@ import org.jspecify.annotations.Nullable;
  * @param parallel calls at a time; null for 8
  * @param callsPerSecond null for no limit
  * @param retries further attempts of calls that did not reach the service; null for 2
+ * @param retryWaitMillis before the first of them, doubled each time; null for 200 ms
+ * @param retryOn codes of failures that are tried again; null for {@code unreachable}, {@code HTTP 429}, {@code HTTP
+ *     503}
+ * @param opensAfter calls in a row that do not reach the service, after which all wait; null for never
  * @param maxAnswerBytes null for 32 MB
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -92,6 +96,9 @@ public record Settings(
         Integer parallel,
         Double callsPerSecond,
         Integer retries,
+        Integer retryWaitMillis,
+        @Nullable List<String> retryOn,
+        Integer opensAfter,
         Integer maxAnswerBytes) {
     /**
      * A header of each request: with a fixed value, or with a secret.

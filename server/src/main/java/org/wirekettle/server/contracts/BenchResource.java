@@ -11,6 +11,7 @@ import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
@@ -41,6 +42,7 @@ import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
+import org.wirekettle.server.connections.SharedLimits;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.XmlElement;
@@ -62,6 +64,7 @@ public class BenchResource {
     private final Caller caller;
     private final Json json;
     private final ServiceSessions sessions;
+    private final SharedLimits limits;
 
     BenchResource(
             Contracts contracts,
@@ -71,8 +74,10 @@ public class BenchResource {
             BenchHistory history,
             Caller caller,
             Json json,
-            ServiceSessions sessions) {
+            ServiceSessions sessions,
+            SharedLimits limits) {
         this.sessions = sessions;
+        this.limits = limits;
         this.json = json;
         this.contracts = contracts;
         this.connections = connections;
@@ -235,8 +240,8 @@ public class BenchResource {
             SoapCaller soap = new SoapCaller(b.port, b.operation, http);
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
             SoapCaller.Result r = b.filled == null
-                    ? soap.judge(soap.send(b.envelope).shown())
-                    : soap.call(headers(in), in.rules(), expressions, Scope.of(new Node("", "record")));
+                    ? soap.judge(soap.within(limits(in), b.envelope).shown())
+                    : soap.call(headers(in), in.rules(), expressions, Scope.of(new Node("", "record")), limits(in));
             return BenchAnswer.of(keep(name, b, r), r, b.contract, b.operation);
         } catch (ServiceSession.NoSession e) {
             throw Wrong.input("bench.session", e.getMessage() + ".");
@@ -245,10 +250,16 @@ public class BenchResource {
         }
     }
 
+    private static boolean isOverConnection(BenchRequest in) {
+        return in.connection() != null && !in.connection().isBlank();
+    }
+
+    private CallLimits limits(BenchRequest in) {
+        return isOverConnection(in) ? limits.of(in.connection(), in.environment()) : new CallLimits(1, 0);
+    }
+
     private ConnectionHeaders headers(BenchRequest in) {
-        return in.connection() == null || in.connection().isBlank()
-                ? ConnectionHeaders.NONE
-                : sessions.of(in.connection(), in.environment());
+        return !isOverConnection(in) ? ConnectionHeaders.NONE : sessions.of(in.connection(), in.environment());
     }
 
     /** @return the kept exchange's id; null when it is too large to be kept */

@@ -105,4 +105,12 @@ public class ServiceSessions {
     public synchronized Optional<ServiceSession.State> state(String connection, String environment) {
         return Optional.ofNullable(kept.get(connection + "\n" + environment)).flatMap(k -> k.session.state());
     }
+
+    /** Ends the one there is; the next call has another. */
+    synchronized void end(String connection, String environment) {
+        Kept known = kept.get(connection + "\n" + environment);
+        if (known != null) {
+            known.session.end();
+        }
+    }
 }

@@ -6,6 +6,7 @@ import java.util.Map;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
+import org.wirekettle.server.connections.SharedLimits;
 import org.wirekettle.server.contracts.Contracts;
 import org.wirekettle.server.contracts.ServiceSessions;
 import org.wirekettle.server.data.Data;

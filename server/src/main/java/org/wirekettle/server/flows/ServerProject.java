@@ -16,6 +16,7 @@ import org.wirekettle.flow.Project;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
+import org.wirekettle.server.connections.SharedLimits;
 import org.wirekettle.server.contracts.Contracts;
 import org.wirekettle.server.contracts.ServiceSessions;
 import org.wirekettle.server.data.Data;
@@ -79,12 +80,11 @@ public final class ServerProject implements Project, AutoCloseable {
         int atATime = Math.max(1, Math.min(parallel, s.limits().parallel()));
         HttpCaller http = new HttpCaller(s.withParallel(atATime), policy);
         opened.add(http);
-        Integer retries = connections.settings(name, environment).retries();
         return Optional.of(new CallTarget(
                 http,
                 atATime,
-                limits.of(name, environment, s.limits().parallel(), s.limits().callsPerSecond()),
-                retries == null ? 2 : retries,
+                limits.of(name, environment),
+                connections.retries(name, environment),
                 sessions.of(name, environment)));
     }
 

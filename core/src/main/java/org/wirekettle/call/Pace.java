@@ -1,4 +1,4 @@
-package org.wirekettle.flow;
+package org.wirekettle.call;
 
 import dev.failsafe.RateLimiter;
 import java.time.Duration;
