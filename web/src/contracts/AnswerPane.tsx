@@ -8,6 +8,8 @@ import { XmlText } from '../common/XmlText';
 import { MakeFlowLink } from './BenchBar';
 import { AnswerTableView } from './AnswerTableView';
 import { Scroll } from '../common/Panel';
+import { proposed } from './errorRule';
+import { ErrorRulePanel, useErrorRule } from './ErrorRulePanel';
 import { curlOf, save } from './curl';
 import css from './AnswerPane.module.css';
 import { XPathLine } from './XPathLine';
@@ -34,6 +36,8 @@ export function AnswerPane({
 }) {
   const [view, setView] = useState<View>('tree');
   const [xpath, setXpath] = useState('');
+  const [isRuling, setRuling] = useState(false);
+  const rule = useErrorRule(contract, operation);
   if (!a) {
     return (
       <div className={`scroll ${css.body}`}>
@@ -57,7 +61,8 @@ export function AnswerPane({
       </div>
     );
   }
-  const good = a.outcome === 'answered' && !a.fault && a.status < 300;
+  const good = a.outcome === 'answered' && !a.fault && !a.problem && a.status < 300;
+  const proposal = a.tree?.[0] ? proposed(a.tree[0]) : undefined;
   return (
     <div className={css.frame}>
       <div className={`row wrap ${css.bar}`}>
@@ -71,6 +76,11 @@ export function AnswerPane({
         </span>
         {good && a.id !== undefined && (
           <MakeFlowLink contract={contract} port={port} operation={operation} exchange={a.id} />
+        )}
+        {a.tree?.[0] && !a.fault && (
+          <button className="link soft small" aria-expanded={isRuling} onClick={() => setRuling(!isRuling)}>
+            {rule.data?.failWhen ? 'error rule' : proposal ? 'does it speak of a failure?' : 'error rule'}
+          </button>
         )}
         <span className="push" />
         <Segmented<View>
@@ -88,6 +98,18 @@ export function AnswerPane({
         />
       </div>
       <Times wait={a.waitMicros} read={a.readMicros} />
+      {isRuling && rule.data ? (
+        <ErrorRulePanel
+          key={`${contract}/${operation}`}
+          contract={contract}
+          operation={operation}
+          rule={rule.data}
+          proposal={proposal}
+          close={() => setRuling(false)}
+        />
+      ) : (
+        <div />
+      )}
       {a.tree ? (
         <XPathLine contract={contract} answer={a.answer} prefixes={a.prefixes} xpath={xpath} setXpath={setXpath} />
       ) : (

@@ -29,13 +29,22 @@ public final class SoapCaller {
     private final String contentType;
     private final List<String[]> headers;
     private final Security security;
+    private final ErrorRule errors;
 
     public SoapCaller(Port port, Operation operation, HttpCaller http) {
         this(port, operation, http, Clock.systemUTC());
     }
 
-    /** @param clock for what messages say of the time (WS-Security 1.1 §10) */
     public SoapCaller(Port port, Operation operation, HttpCaller http, Clock clock) {
+        this(port, operation, http, clock, null);
+    }
+
+    /**
+     * @param clock for what messages say of the time (WS-Security 1.1 §10)
+     * @param errors how an answer says that it failed; null for never
+     */
+    public SoapCaller(Port port, Operation operation, HttpCaller http, Clock clock, @Nullable ErrorRule errors) {
+        this.errors = errors;
         HttpSettings s = http.settings();
         this.operation = operation;
         this.version = SoapVersion.of(port.protocol());
@@ -192,6 +201,9 @@ public final class SoapCaller {
             if (fault.isEmpty() && !success) {
                 return new Result(
                         x, answer, new Failure(status(x), "the service answered with HTTP status " + x.status()));
+            }
+            if (fault.isEmpty() && errors != null && answer.payload() != null) {
+                fault = errors.find(answer.payload());
             }
             return new Result(x, answer, fault.orElse(null));
         } catch (Unreadable e) {

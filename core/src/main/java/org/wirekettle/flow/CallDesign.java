@@ -9,11 +9,13 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.ErrorRule;
 import org.wirekettle.call.ServiceSession;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
@@ -21,6 +23,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Fill;
@@ -231,7 +234,7 @@ public final class CallDesign {
         refuseUnfilled(filled);
         Project.CallTarget target =
                 project.connection(step.connection(), 1).orElseThrow(() -> missing("connection", step.connection()));
-        SoapCaller caller = new SoapCaller(port, operation, target.http());
+        SoapCaller caller = new SoapCaller(port, operation, target.http(), project.clock(), rule(project));
         SoapCaller.Result result;
         try {
             result = caller.call(target.headers(), rules(), expressions, scope, target.limits());
@@ -259,6 +262,18 @@ public final class CallDesign {
                     "fill.unfilled",
                     null,
                     "The call is not made: " + open.values().iterator().next() + others + ".");
+        }
+    }
+
+    private ErrorRule rule(Project project) {
+        try {
+            Optional<ErrorRule.Texts> texts = project.errorRule(step.contract(), operation.name());
+            return texts.isEmpty() ? null : new ErrorRule(texts.get(), expressions.alsoKnowing("reply"));
+        } catch (ExpressionFault e) {
+            throw new Refused(
+                    "design.rule",
+                    null,
+                    "The rule by which " + operation.name() + " speaks of failures: " + e.getMessage());
         }
     }
 }

@@ -14,6 +14,7 @@ import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
+import org.wirekettle.call.ErrorRule;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.FailureCode;
 import org.wirekettle.call.RetryPolicy;
@@ -23,6 +24,7 @@ import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.expression.Sha256;
 import org.wirekettle.flow.Project.CallTarget;
@@ -257,7 +259,7 @@ public record CallStep(
             c.calls(atATime);
         }
         SoapCaller caller = new SoapCaller(
-                at.get(), called.get(), target.get().http(), c.project().clock());
+                at.get(), called.get(), target.get().http(), c.project().clock(), errorRule(c));
         c.calls(caller);
         return Optional.of(new CallRunner(
                 this,
@@ -270,6 +272,19 @@ public record CallStep(
                 isOnceARun() ? null : Resolver.compile(resolver, c).orElse(null),
                 hidden(c, session),
                 c.counter()));
+    }
+
+    private @Nullable ErrorRule errorRule(FlowCompiler c) {
+        Optional<ErrorRule.Texts> texts = c.project().errorRule(contract, operation);
+        if (texts.isEmpty()) {
+            return null;
+        }
+        try {
+            return new ErrorRule(texts.get(), c.expressions().elsewhere().alsoKnowing(REPLY));
+        } catch (ExpressionFault e) {
+            c.problem("The rule by which " + operation + " speaks of failures: " + e.getMessage());
+            return null;
+        }
     }
 
     /** Names whose values are no part of what a call is known again by. */
@@ -425,18 +440,22 @@ public record CallStep(
             }
         }
 
+        /** Of a fault; of an answer that speaks of a failure the answer itself. */
+        private static @Nullable Node detail(SoapCaller.Result result) {
+            if (result.answer() == null) {
+                return null;
+            }
+            return result.answer().fault() == null
+                    ? result.answer().payload()
+                    : result.answer().fault().detail();
+        }
+
         private static Failure failure(SoapCaller.Result result) {
             String text = result.failure().text();
             return switch (result.exchange().outcome()) {
                 case IN_DOUBT -> Failure.unknown(result.failure().code(), text);
                 case UNREACHABLE -> Failure.of(result.failure().code(), text);
-                case ANSWERED ->
-                    Failure.answered(
-                            result.failure().code(),
-                            text,
-                            result.answer() == null || result.answer().fault() == null
-                                    ? null
-                                    : result.answer().fault().detail());
+                case ANSWERED -> Failure.answered(result.failure().code(), text, detail(result));
             };
         }
     }

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
+import org.wirekettle.call.ErrorRule;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.connector.RecordSource;
@@ -21,6 +22,11 @@ public interface Project {
 
     /** @param parallel calls at a time the flow asks for; the connection's own limit holds too */
     Optional<CallTarget> connection(String name, int parallel);
+
+    /** How an operation's answer says that it failed. */
+    default Optional<ErrorRule.Texts> errorRule(String contract, String operation) {
+        return Optional.empty();
+    }
 
     Optional<RecordSource> source(String name);
 

@@ -148,6 +148,7 @@ public class Connections {
         return rows == null
                 ? List.of()
                 : rows.stream()
+                        .filter(r -> !blank(r.secret()) || !blank(r.xpath()) || !blank(r.text()))
                         .map(r -> !blank(r.secret())
                                 ? Rule.text(r.path(), secrets.value(r.secret()))
                                 : blank(r.xpath()) ? Rule.text(r.path(), r.text()) : Rule.xpath(r.path(), r.xpath()))

@@ -7,6 +7,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.QueryParam;
 import java.nio.charset.StandardCharsets;
+import java.time.Clock;
 import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.regex.Pattern;
@@ -65,6 +66,8 @@ public class BenchResource {
     private final Json json;
     private final ServiceSessions sessions;
     private final SharedLimits limits;
+    private final ErrorRules errors;
+    private final Clock clock;
 
     BenchResource(
             Contracts contracts,
@@ -75,7 +78,11 @@ public class BenchResource {
             Caller caller,
             Json json,
             ServiceSessions sessions,
-            SharedLimits limits) {
+            SharedLimits limits,
+            ErrorRules errors,
+            Clock clock) {
+        this.errors = errors;
+        this.clock = clock;
         this.sessions = sessions;
         this.limits = limits;
         this.json = json;
@@ -237,7 +244,7 @@ public class BenchResource {
             settings = HttpSettings.to(url);
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
-            SoapCaller soap = new SoapCaller(b.port, b.operation, http);
+            SoapCaller soap = new SoapCaller(b.port, b.operation, http, clock, errors.of(name, b.operation.name()));
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
             SoapCaller.Result r = b.filled == null
                     ? soap.judge(soap.within(limits(in), b.envelope).shown())
@@ -331,7 +338,7 @@ public class BenchResource {
                 row.micros,
                 0);
         try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
-            return BenchAnswer.of(id, new SoapCaller(port, o, http).judge(x), c, o);
+            return BenchAnswer.of(id, new SoapCaller(port, o, http, clock, errors.of(name, o.name())).judge(x), c, o);
         }
     }
 

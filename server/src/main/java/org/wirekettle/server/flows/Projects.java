@@ -8,6 +8,7 @@ import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.connections.SharedLimits;
 import org.wirekettle.server.contracts.Contracts;
+import org.wirekettle.server.contracts.ErrorRules;
 import org.wirekettle.server.contracts.ServiceSessions;
 import org.wirekettle.server.data.Data;
 
@@ -20,6 +21,7 @@ public class Projects {
     private final HostPolicy policy;
     private final SharedLimits limits;
     private final ServiceSessions sessions;
+    private final ErrorRules errors;
     private final Specimens specimens;
     private final FlowMapper flows;
     private final Json json;
@@ -31,6 +33,7 @@ public class Projects {
             HostPolicy policy,
             SharedLimits limits,
             ServiceSessions sessions,
+            ErrorRules errors,
             Specimens specimens,
             FlowMapper flows,
             Json json) {
@@ -43,6 +46,7 @@ public class Projects {
         this.policy = policy;
         this.limits = limits;
         this.sessions = sessions;
+        this.errors = errors;
     }
 
     /**
@@ -61,7 +65,19 @@ public class Projects {
 
     private ServerProject open(String environment, Pins pins, Specimens kept, Map<String, String> values) {
         return new ServerProject(
-                contracts, connections, data, policy, limits, sessions, environment, pins, kept, flows, json, values);
+                contracts,
+                connections,
+                data,
+                policy,
+                limits,
+                sessions,
+                errors,
+                environment,
+                pins,
+                kept,
+                flows,
+                json,
+                values);
     }
 
     /** For a run, with some definitions as they were when it began. */

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.wirekettle.call.ErrorRule;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
@@ -18,6 +19,7 @@ import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.connections.SharedLimits;
 import org.wirekettle.server.contracts.Contracts;
+import org.wirekettle.server.contracts.ErrorRules;
 import org.wirekettle.server.contracts.ServiceSessions;
 import org.wirekettle.server.data.Data;
 
@@ -30,6 +32,7 @@ public final class ServerProject implements Project, AutoCloseable {
     private final SharedLimits limits;
     private final String environment;
     private final ServiceSessions sessions;
+    private final ErrorRules errors;
     private final Pins pins;
     /** Null for a project that runs: that reads what is there. */
     private final Specimens specimens;
@@ -46,6 +49,7 @@ public final class ServerProject implements Project, AutoCloseable {
             HostPolicy policy,
             SharedLimits limits,
             ServiceSessions sessions,
+            ErrorRules errors,
             String environment,
             Pins pins,
             Specimens specimens,
@@ -63,6 +67,7 @@ public final class ServerProject implements Project, AutoCloseable {
         this.policy = policy;
         this.limits = limits;
         this.sessions = sessions;
+        this.errors = errors;
         this.environment = environment;
     }
 
@@ -86,6 +91,11 @@ public final class ServerProject implements Project, AutoCloseable {
                 limits.of(name, environment),
                 connections.retries(name, environment),
                 sessions.of(name, environment)));
+    }
+
+    @Override
+    public Optional<ErrorRule.Texts> errorRule(String contract, String operation) {
+        return errors.texts(contract, operation);
     }
 
     @Override
