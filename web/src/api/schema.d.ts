@@ -4732,6 +4732,71 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/outbound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Outbound */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OutboundList"];
+                    };
+                };
+            };
+        };
+        /** Change Outbound */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["OutboundEntry"][];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/retention": {
         parameters: {
             query?: never;
@@ -5367,6 +5432,14 @@ export interface components {
             headers: string[];
             unusable?: string;
             place?: components["schemas"]["Place"];
+        };
+        OutboundEntry: {
+            entry: string;
+            note?: string;
+        };
+        OutboundList: {
+            entries: components["schemas"]["OutboundEntry"][];
+            isOfStart: boolean;
         };
         Overview: {
             /** Format: int32 */

@@ -5,14 +5,16 @@ import { api } from '../api/client';
 import type { Api } from '../api/types';
 import { Tabs } from '../common/ui';
 import { Accounts } from './Accounts';
+import { AllowedHosts } from './AllowedHosts';
 import { AuditLog } from './AuditLog';
 import { MyAccount } from './MyAccount';
 import { Retention } from './Retention';
 
-type Part = 'me' | 'accounts' | 'retention' | 'audit';
+type Part = 'me' | 'accounts' | 'hosts' | 'retention' | 'audit';
 const PARTS: { id: Part; label: string; admin: boolean }[] = [
   { id: 'me', label: 'My account', admin: false },
   { id: 'accounts', label: 'Accounts', admin: true },
+  { id: 'hosts', label: 'Allowed hosts', admin: true },
   { id: 'retention', label: 'Retention', admin: true },
   { id: 'audit', label: 'Audit log', admin: true },
 ];
@@ -37,6 +39,7 @@ export function SettingsPage() {
       <div className="scroll settings-body">
         {at === 'me' && <MyAccount />}
         {at === 'accounts' && <Accounts me={session.data?.name ?? ''} />}
+        {at === 'hosts' && <AllowedHosts />}
         {at === 'retention' && <Retention />}
         {at === 'audit' && <AuditLog />}
       </div>

@@ -147,12 +147,12 @@ public final class ConnectionProbe {
         }
         good("name", found[0].getHostAddress() + (found.length == 1 ? "" : " and " + (found.length - 1) + " more"));
         begin();
-        String refusal = policy.refusal(uri.getHost(), found);
+        String refusal = policy.refusal(uri.getHost(), port, found);
         if (refusal != null) {
             stops("allowed", refusal, null);
             return;
         }
-        good("allowed", policy.allowance(uri.getHost(), found));
+        good("allowed", policy.allowance(uri.getHost(), port, found));
         begin();
         try (Socket plain = new Socket()) {
             plain.connect(
@@ -177,7 +177,7 @@ public final class ConnectionProbe {
     private void behindProxy() {
         HttpProxy proxy = settings.proxy();
         begin();
-        String refusal = policy.refusalBehind(proxy.host(), uri.getHost());
+        String refusal = policy.refusalBehind(proxy, uri.getHost(), port);
         if (refusal != null) {
             stops("allowed", refusal, null);
             return;
@@ -186,7 +186,7 @@ public final class ConnectionProbe {
         begin();
         try (Socket plain = new Socket()) {
             InetAddress at = InetAddress.getByName(proxy.host());
-            String no = policy.refusal(proxy.host(), new InetAddress[] {at});
+            String no = policy.refusal(proxy.host(), proxy.port(), new InetAddress[] {at});
             if (no != null) {
                 stops("proxy", no, null);
                 return;

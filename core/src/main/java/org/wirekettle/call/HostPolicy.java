@@ -3,62 +3,102 @@ package org.wirekettle.call;
 import java.net.InetAddress;
 import java.net.UnknownHostException;
 import java.util.Arrays;
-import java.util.Locale;
-import java.util.Set;
-import java.util.TreeSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 
 /**
- * Which hosts may be called. Public addresses may; those of this machine and of private networks only when allowed, so
- * that nobody can reach the inside of a network through the product; those that are nobody's never. Immutable.
+ * Which hosts may be called. Public addresses may, unless only what is listed; those of this machine and of private
+ * networks only when allowed, so that nobody can reach the inside of a network through the product; those that are
+ * nobody's never. Shareable by threads.
  */
 public final class HostPolicy {
-    private final Set<String> allowed;
+    /** The word that public addresses are only called when they are listed, too. */
+    public static final String LISTED_ONLY = "listed-only";
 
-    private HostPolicy(Set<String> allowed) {
-        this.allowed = allowed;
+    private static final String LOOPBACK = "loopback";
+    private static final String PRIVATE = "private";
+
+    private final Supplier<String> source;
+    private volatile Rules rules = new Rules("", List.of());
+
+    /** What a list says. */
+    private record Rules(String list, List<AllowedHost> all) {
+        boolean has(String word) {
+            return all.stream().anyMatch(h -> h.isWord(word));
+        }
     }
 
-    /** @param list words separated by commas: {@code loopback}, {@code private}, {@code jdbc}, or host names */
+    private HostPolicy(Supplier<String> source) {
+        this.source = source;
+    }
+
+    /** @param list words separated by commas, see {@link AllowedHost#of}; what is none is passed over */
     public static HostPolicy of(String list) {
-        return new HostPolicy(Arrays.stream(list.split(","))
-                .map(s -> s.strip().toLowerCase(Locale.ROOT))
-                .filter(s -> !s.isEmpty())
-                .collect(Collectors.toCollection(TreeSet::new)));
+        return new HostPolicy(() -> list);
     }
 
-    /** The list this policy was made of. */
+    /** The same for a list that may change: it is asked for each time. */
+    public static HostPolicy following(Supplier<String> list) {
+        return new HostPolicy(list);
+    }
+
+    private Rules rules() {
+        String list = source.get();
+        Rules known = rules;
+        if (!known.list.equals(list)) {
+            known = new Rules(
+                    list,
+                    Arrays.stream(list.split(","))
+                            .map(AllowedHost::of)
+                            .flatMap(Optional::stream)
+                            .toList());
+            rules = known;
+        }
+        return known;
+    }
+
+    /** The list as it is now. */
     public String list() {
-        return String.join(",", allowed);
+        return rules().all.stream().map(AllowedHost::text).sorted().collect(Collectors.joining(","));
     }
 
     public boolean allows(String word) {
-        return allowed.contains(word);
+        return rules().has(word);
+    }
+
+    /** The entry that lets calls go to a host at one of its addresses; empty when none does. */
+    private static Optional<AllowedHost> listed(Rules r, String host, int port, InetAddress a) {
+        return r.all.stream().filter(h -> h.isFor(host, port, a)).findFirst();
     }
 
     /** @return why the host may not be called, or null when it may */
-    public String refusal(String host, InetAddress[] addresses) {
-        if (allowed.contains(host.toLowerCase(Locale.ROOT))) {
-            return null;
-        }
+    public String refusal(String host, int port, InetAddress[] addresses) {
+        Rules r = rules();
         for (InetAddress a : addresses) {
+            Reach reach = reach(a.getAddress());
+            boolean isListed = listed(r, host, port, a).isPresent();
             String refusal =
-                    switch (reach(a.getAddress())) {
+                    switch (reach) {
                         case MACHINE ->
-                            allowed.contains("loopback")
+                            isListed || r.has(LOOPBACK)
                                     ? null
                                     : "calls to this machine (" + a.getHostAddress()
-                                            + ") are not allowed; an administrator can allow them with "
-                                            + "wk.outbound.allow=loopback";
+                                            + ") are not allowed; an administrator can put loopback on the allow-list";
                         case PRIVATE ->
-                            allowed.contains("private")
+                            isListed || r.has(PRIVATE)
                                     ? null
                                     : "calls to private addresses (" + a.getHostAddress()
-                                            + ") are not allowed; an administrator can allow the host " + host
-                                            + " with wk.outbound.allow";
+                                            + ") are not allowed; an administrator can put the host " + host
+                                            + " on the allow-list";
                         case NOBODY ->
                             "the address " + a.getHostAddress() + " is no single machine's and cannot be called";
-                        case PUBLIC -> null;
+                        case PUBLIC ->
+                            isListed || !r.has(LISTED_ONLY)
+                                    ? null
+                                    : "only hosts on the allow-list are called, and " + host
+                                            + " is none; an administrator can put it there";
                     };
             if (refusal != null) {
                 return refusal;
@@ -69,30 +109,34 @@ public final class HostPolicy {
 
     /**
      * For a host that a proxy leads to, which looks its address up by itself. One that has no address here may be
-     * called where the proxy's host is allowed by its name: whoever did that leaves it to the proxy.
+     * called where it, or the proxy's host, is allowed by its name: whoever did that leaves it to the proxy.
      *
      * @return why the host may not be called, or null when it may
      */
-    public String refusalBehind(String proxyHost, String host) {
+    public String refusalBehind(HttpProxy proxy, String host, int port) {
         try {
-            return refusal(host, InetAddress.getAllByName(host));
+            return refusal(host, port, InetAddress.getAllByName(host));
         } catch (UnknownHostException e) {
-            return allowed.contains(proxyHost.toLowerCase(Locale.ROOT))
-                            || allowed.contains(host.toLowerCase(Locale.ROOT))
+            boolean isLeft =
+                    rules().all.stream().anyMatch(h -> h.isNamed(proxy.host(), proxy.port()) || h.isNamed(host, port));
+            return isLeft
                     ? null
                     : "the host " + host
                             + " has no address here, so that it cannot be told whether calls may go there; an"
-                            + " administrator can allow it, or the proxy " + proxyHost + ", by its name";
+                            + " administrator can put it, or the proxy " + proxy.host()
+                            + ", on the allow-list by its name";
         }
     }
 
     /** Why a host that may be called may be, in words. */
-    public String allowance(String host, InetAddress[] addresses) {
-        if (allowed.contains(host.toLowerCase(Locale.ROOT))) {
-            return "the host is on the allow-list";
-        }
+    public String allowance(String host, int port, InetAddress[] addresses) {
+        Rules r = rules();
         boolean isPrivate = false;
         for (InetAddress a : addresses) {
+            Optional<AllowedHost> by = listed(r, host, port, a);
+            if (by.isPresent()) {
+                return "the allow-list has " + by.get().text();
+            }
             Reach reach = reach(a.getAddress());
             if (reach == Reach.MACHINE) {
                 return "this machine, since loopback is on the allow-list";

@@ -346,7 +346,9 @@ public final class HttpCaller implements AutoCloseable {
             return null;
         }
         String host = request.getAuthority().getHostName();
-        return proxy.isFor(host) ? policy.refusalBehind(proxy.host(), host) : null;
+        int port = request.getAuthority().getPort();
+        int usual = "https".equalsIgnoreCase(request.getScheme()) ? 443 : 80;
+        return proxy.isFor(host) ? policy.refusalBehind(proxy, host, port < 0 ? usual : port) : null;
     }
 
     /** The address as it may be shown. */

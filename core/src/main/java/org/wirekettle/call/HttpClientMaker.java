@@ -1,8 +1,10 @@
 package org.wirekettle.call;
 
 import java.net.InetAddress;
+import java.net.InetSocketAddress;
 import java.net.URI;
 import java.net.UnknownHostException;
+import java.util.ArrayList;
 import java.util.List;
 import org.apache.hc.client5.http.DnsResolver;
 import org.apache.hc.client5.http.SystemDefaultDnsResolver;
@@ -190,13 +192,17 @@ final class HttpClientMaker {
     private DnsResolver guarded() {
         return new DnsResolver() {
             @Override
-            public InetAddress[] resolve(String host) throws UnknownHostException {
-                InetAddress[] found = SystemDefaultDnsResolver.INSTANCE.resolve(host);
-                String refusal = policy.refusal(host, found);
-                if (refusal != null) {
-                    throw new HostPolicy.NotAllowed(refusal);
+            public List<InetSocketAddress> resolve(String host, int port) throws UnknownHostException {
+                List<InetSocketAddress> out = new ArrayList<>();
+                for (InetAddress a : allowed(host, port)) {
+                    out.add(new InetSocketAddress(a, port));
                 }
-                return found;
+                return out;
+            }
+
+            @Override
+            public InetAddress[] resolve(String host) throws UnknownHostException {
+                return allowed(host, -1);
             }
 
             @Override
@@ -204,5 +210,14 @@ final class HttpClientMaker {
                 return host;
             }
         };
+    }
+
+    private InetAddress[] allowed(String host, int port) throws UnknownHostException {
+        InetAddress[] found = SystemDefaultDnsResolver.INSTANCE.resolve(host);
+        String refusal = policy.refusal(host, port, found);
+        if (refusal != null) {
+            throw new HostPolicy.NotAllowed(refusal);
+        }
+        return found;
     }
 }

@@ -59,19 +59,70 @@ public class DecisionsTest {
     }
 
     private static String allowance(String allowed, String address) throws Exception {
-        return HostPolicy.of(allowed).allowance("some.host", new InetAddress[] {InetAddress.getByName(address)});
+        return HostPolicy.of(allowed).allowance("some.host", 443, new InetAddress[] {InetAddress.getByName(address)});
     }
 
     @Test
     public void whatIsAllowedIsToldWithItsRule() throws Exception {
-        assertEquals(allowance("some.host", "10.0.0.1"), "the host is on the allow-list");
+        assertEquals(allowance("some.host", "10.0.0.1"), "the allow-list has some.host");
         assertEquals(allowance("loopback", "127.0.0.1"), "this machine, since loopback is on the allow-list");
         assertEquals(allowance("private", "10.0.0.1"), "a private network, since private is on the allow-list");
         assertEquals(allowance("", "93.184.216.34"), "a public address");
     }
 
     private static String refusal(String allowed, String address) throws Exception {
-        return HostPolicy.of(allowed).refusal("some.host", new InetAddress[] {InetAddress.getByName(address)});
+        return HostPolicy.of(allowed).refusal("some.host", 443, new InetAddress[] {InetAddress.getByName(address)});
+    }
+
+    @Test
+    public void theListTakesHostsPortsDomainsAndNetworks() throws Exception {
+        for (String good : new String[] {"some.host", "some.host:443", ".host", "10.1.0.0/16", "private", "10.1.2.3"}) {
+            String host = good.equals("10.1.2.3") ? good : "some.host";
+            assertNull(HostPolicy.of("other," + good).refusal(host, 443, at("10.1.2.3")), good);
+        }
+        for (String none : new String[] {
+            "some.host:8443",
+            "host",
+            ".some.host",
+            "10.2.0.0/16",
+            "10.1.2.4/32",
+            "a b",
+            "",
+            "some.host:99999",
+            "10.1.0.0/64"
+        }) {
+            assertNotNull(HostPolicy.of(none).refusal("some.host", 443, at("10.1.2.3")), none);
+        }
+        assertNull(HostPolicy.of("fd00::/8").refusal("some.host", 443, at("fd12::1")));
+        assertNotNull(HostPolicy.of("fd00::/8").refusal("some.host", 443, at("10.1.2.3")));
+        assertNull(HostPolicy.of("10.1.0.0/16").refusal("some.host", 443, at("10.1.255.255")));
+        assertNotNull(
+                HostPolicy.of("10.1.0.0/16").refusal("some.host", 443, at("10.1.0.1", "10.2.0.1")), "all of them");
+    }
+
+    @Test
+    public void whereOnlyWhatIsListedIsCalledPublicAddressesAreListedToo() throws Exception {
+        HostPolicy strict = HostPolicy.of("listed-only,berths.example");
+        assertNull(strict.refusal("berths.example", 443, at("93.184.216.34")));
+        String why = strict.refusal("other.example", 443, at("93.184.216.34"));
+        assertTrue(why.startsWith("only hosts on the allow-list are called"), why);
+    }
+
+    @Test
+    public void aListThatChangesCountsAtOnce() throws Exception {
+        String[] list = {""};
+        HostPolicy p = HostPolicy.following(() -> list[0]);
+        assertNotNull(p.refusal("some.host", 443, at("10.1.2.3")));
+        list[0] = "some.host";
+        assertNull(p.refusal("some.host", 443, at("10.1.2.3")));
+    }
+
+    private static InetAddress[] at(String... addresses) throws Exception {
+        InetAddress[] out = new InetAddress[addresses.length];
+        for (int i = 0; i < out.length; i++) {
+            out[i] = InetAddress.getByName(addresses[i]);
+        }
+        return out;
     }
 
     @Test

@@ -70,6 +70,7 @@ public class ConnectionPageTest extends ServerTest {
         assertEquals(b.find("#user-live").getAttribute("value"), "agency-live");
         b.field("address for test", "/elsewhere");
         b.button("Keep");
+        b.find("//button[.='Keep' and @disabled]");
         assertTrue(kept("desk").at("/environments/test/url").asText().endsWith("/tidedesk/elsewhere"));
     }
 

@@ -63,6 +63,7 @@ public class RolesTest extends ServerTest {
                 .replace("{exchange}", "1")
                 .replace("{contract}", "no-such-thing")
                 .replace("{kind}", "flow")
+                .replace("{operation}", "no-such-thing")
                 .replace("{name}", "no-such-thing");
     }
 

@@ -5,8 +5,6 @@ import jakarta.enterprise.inject.Disposes;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;
 import java.time.Clock;
-import org.eclipse.microprofile.config.inject.ConfigProperty;
-import org.wirekettle.call.HostPolicy;
 import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.expression.Expressions;
 
@@ -37,11 +35,5 @@ public class Core {
     @Singleton
     Clock clock() {
         return Clock.systemUTC();
-    }
-
-    @Produces
-    @Singleton
-    HostPolicy hostPolicy(@ConfigProperty(name = "wk.outbound.allow") java.util.Optional<String> allow) {
-        return HostPolicy.of(allow.orElse(""));
     }
 }

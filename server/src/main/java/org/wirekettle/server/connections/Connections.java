@@ -267,13 +267,13 @@ public class Connections {
         }
         if (address.hosts().isEmpty()) {
             throw new SQLException(
-                    "it cannot be told where this address leads; an administrator can allow such addresses with"
-                            + " wk.outbound.allow=jdbc");
+                    "it cannot be told where this address leads; an administrator can put jdbc on the" + " allow-list");
         }
         for (String hostAndPort : address.hosts()) {
             String host = hostAndPort.replaceFirst(":\\d+$", "");
+            int port = hostAndPort.equals(host) ? -1 : Integer.parseInt(hostAndPort.substring(host.length() + 1));
             try {
-                String refusal = policy.refusal(host, InetAddress.getAllByName(host));
+                String refusal = policy.refusal(host, port, InetAddress.getAllByName(host));
                 if (refusal != null) {
                     throw new SQLException(refusal);
                 }

@@ -33,7 +33,7 @@ public final class GuardedSockets extends SocketFactory {
 
     private InetSocketAddress checked(InetSocketAddress to) throws IOException {
         InetAddress address = to.isUnresolved() ? InetAddress.getByName(to.getHostString()) : to.getAddress();
-        String refusal = policy.refusal(to.getHostString(), new InetAddress[] {address});
+        String refusal = policy.refusal(to.getHostString(), to.getPort(), new InetAddress[] {address});
         if (refusal != null) {
             throw new HostPolicy.NotAllowed(refusal);
         }

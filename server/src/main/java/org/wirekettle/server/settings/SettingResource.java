@@ -6,6 +6,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.QueryParam;
 import java.time.OffsetDateTime;
 import java.util.List;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.AuditMapper;
@@ -23,8 +24,10 @@ public class SettingResource {
     private final Retention retention;
     private final AuditMapper audit;
     private final Caller caller;
+    private final Outbound outbound;
 
-    SettingResource(Retention retention, AuditMapper audit, Caller caller) {
+    SettingResource(Retention retention, AuditMapper audit, Caller caller, Outbound outbound) {
+        this.outbound = outbound;
         this.retention = retention;
         this.audit = audit;
         this.caller = caller;
@@ -60,6 +63,20 @@ public class SettingResource {
                 + in.audit() + " days");
         retention.change(in, caller.name());
         return retention.apply();
+    }
+
+    /** Where calls may go. */
+    @GET
+    @Path("outbound")
+    public Outbound.OutboundList outbound() {
+        return outbound.read();
+    }
+
+    @PUT
+    @Path("outbound")
+    public void changeOutbound(List<Outbound.OutboundEntry> in) {
+        outbound.change(in, caller.name());
+        caller.note(in.stream().map(Outbound.OutboundEntry::entry).collect(Collectors.joining(", ")));
     }
 
     /**
