@@ -59,8 +59,51 @@ const views = {
   },
   connections: async () => {
     await b.go(`${address}/connections/tide-desk-tls`);
-    await b.click("//button[contains(.,'Probe')]");
+    await b.click("//button[.='Probe test']");
     await b.find("//*[contains(.,'Trust this issuer')]");
+  },
+  session: async () => {
+    const tls = (await api('GET', '/connections')).find((c) => c.name === 'tide-desk-tls').environments.test.url;
+    const at = tls.replace('/tidedesk', '/berths');
+    const { chain } = await api('POST', '/certificates/look', { url: `${at}?wsdl` });
+    const [issuer] = await api('POST', '/certificates', { pem: chain[1].pem, forImports: true });
+    await api('POST', '/contracts', { url: `${at}?wsdl`, name: 'BerthPlanner' });
+    await api('PUT', '/connections/berth-planner', {
+      kind: 'soap',
+      settings: {
+        user: 'agency',
+        token: 'digest',
+        timestamp: true,
+        session: {
+          contract: 'BerthPlanner',
+          operation: 'OpenSession',
+          fill: [{ path: 'OpenSession/agency', text: 'GANNET' }],
+          token: '$reply/sessionId',
+          again: ['fault SessionEnded'],
+        },
+        messageHeaders: [
+          { path: 'header:SessionHeader/token', xpath: '$login/token' },
+          { path: 'header:SessionHeader/agency', text: 'GANNET' },
+        ],
+      },
+      environments: {
+        test: { url: at, secret: 'berths-test', trust: [issuer] },
+        live: { url: at, secret: 'berths-live', trust: [issuer], parallel: 2 },
+      },
+      secrets: { 'berths-test': 'sole', 'berths-live': 'sole' },
+    });
+    await api('POST', '/contracts/BerthPlanner/bench/send', {
+      port: 'BerthPlanner12',
+      operation: 'ListBerths',
+      connection: 'berth-planner',
+      environment: 'test',
+      rules: [{ path: 'ListBerths/portCode', text: 'TLWRC' }],
+    });
+    await b.go(`${address}/connections/berth-planner`);
+    await b.find("//*[contains(.,'a session since')]");
+    await b.click("//button[.='Probe test']");
+    await b.find("//*[contains(.,'its WSDL is at')]");
+    await b.run(`document.querySelector('section[aria-label=connection]').scrollTop = 230`);
   },
   data: async () => {
     await b.go(`${address}/data/sources/port_calls`);

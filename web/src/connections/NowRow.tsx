@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
 import { isLive } from '../app/environment';
-import { count, when } from '../common/format';
+import { count, plural, when } from '../common/format';
 import { Status } from '../common/ui';
 import { inWords } from './duration';
 import { useConnectionState } from './queries';
@@ -52,7 +52,7 @@ function Now({ name, state: s }: { name: string; state?: Api<'ConnectionState'> 
       {s.sessionSince && (
         <>
           <Status mood="ok">a session since {when(s.sessionSince)}</Status>
-          <span className="soft num">{count(s.sessionCalls ?? 0)} calls</span>
+          <span className="soft num">{plural(s.sessionCalls ?? 0, 'call')}</span>
           <button className="link soft small" onClick={() => reset.mutate()}>
             end it
           </button>

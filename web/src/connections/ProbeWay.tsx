@@ -93,7 +93,7 @@ function Certificate({ facts: c, no, of }: { facts: Facts; no: number; of: numbe
       {no === of && (
         <>
           <dt>SHA-256</dt>
-          <dd className={`mono small ${css.print}`}>{grouped(c.sha256)}</dd>
+          <dd className={`mono small ${css.print} ${css.below}`}>{grouped(c.sha256)}</dd>
         </>
       )}
     </dl>

@@ -48,13 +48,10 @@ public enum FailureCode {
 
     NOT_XML(30, "not XML", UNREADABLE, false, "Look at the answer: is it from the service at all?"),
     NOT_SOAP(31, "not SOAP", UNREADABLE, false, "Look at the answer: a page, or another kind of service?"),
-    NOT_JSON(32, "not JSON", UNREADABLE, false, "Look at the answer: is it from the service at all?"),
 
     HTTP_STATUS(40, "HTTP", Reached.YES, false, "Look at the answer's text, it may say why."),
     FAULT(41, "fault", Reached.YES, false, "The service says no: its reason and detail say why."),
-    ERROR_INSIDE(42, "error inside", Reached.YES, false, "The answer says that it failed, by the operation's rule."),
-    NOT_FITTING(43, "answer does not fit", Reached.YES, false, "Compare the answer with the contract."),
-    SIGNATURE(44, "signature wrong", Reached.YES, false, "Do not believe the answer: ask the people of the service.");
+    ERROR_INSIDE(42, "error inside", Reached.YES, false, "The answer says that it failed, by the operation's rule.");
 
     /** Whether the service may have got the request, and worked on it. */
     public enum Reached {

@@ -4,6 +4,8 @@ import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertTrue;
 
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
@@ -24,6 +26,22 @@ public class FailureCodeTest {
             assertTrue(c.todo().matches(".*[.?]") && c.todo().length() > 20, c.code());
         }
         assertTrue(FailureCode.numbered(0).isEmpty(), "no failure");
+    }
+
+    @Test
+    public void theListInTheDocumentsHasEachWithWhetherItReachedTheService() throws Exception {
+        String list = Files.readString(Path.of("../docs/connections.md"));
+        for (FailureCode c : FailureCode.values()) {
+            String reached =
+                    switch (c.reached()) {
+                        case NO -> "no";
+                        case UNKNOWN -> "not known";
+                        case YES -> "it answered";
+                    };
+            assertTrue(
+                    list.matches("(?s).*\\| `" + c.code() + "( 503| Name| CODE)?` +\\| " + reached + " +\\|.*"),
+                    c.code());
+        }
     }
 
     @Test

@@ -22,8 +22,8 @@ import java.util.regex.Pattern;
 final class CountingService implements AutoCloseable {
     private static final Pattern KEY = Pattern.compile("key>([^<]*)<");
     private static final int MAX_DELAY_MILLIS = 6;
-    /** One key in so many is answered late. */
-    private static final int LATE_OF = 400;
+    /** One key in so many is answered late, unless it is said otherwise. */
+    static final int LATE_OF = 400;
 
     private static final String WSDL = """
             <definitions name="Counting" targetNamespace="urn:count" xmlns="http://schemas.xmlsoap.org/wsdl/"
@@ -63,6 +63,7 @@ final class CountingService implements AutoCloseable {
     private final Map<String, AtomicInteger> asked = new ConcurrentHashMap<>();
     private final AtomicInteger late = new AtomicInteger();
     private final int lateMillis;
+    private final int lateOf;
 
     CountingService() throws IOException {
         this(0);
@@ -70,6 +71,12 @@ final class CountingService implements AutoCloseable {
 
     /** @param lateMillis how long it takes for one key in four hundred; 0 for never */
     CountingService(int lateMillis) throws IOException {
+        this(lateMillis, LATE_OF);
+    }
+
+    /** @param lateOf one key in so many is answered late */
+    CountingService(int lateMillis, int lateOf) throws IOException {
+        this.lateOf = lateOf;
         this.lateMillis = lateMillis;
         server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 200);
         server.setExecutor(threads);
@@ -101,7 +108,7 @@ final class CountingService implements AutoCloseable {
             String key = m.find() ? m.group(1) : "";
             int times = asked.computeIfAbsent(key, k -> new AtomicInteger()).incrementAndGet();
             Thread.sleep(ThreadLocalRandom.current().nextInt(MAX_DELAY_MILLIS));
-            if (lateMillis > 0 && Math.floorMod(key.hashCode(), LATE_OF) == 1) {
+            if (lateMillis > 0 && Math.floorMod(key.hashCode(), lateOf) == 1) {
                 late.incrementAndGet();
                 Thread.sleep(lateMillis);
             }

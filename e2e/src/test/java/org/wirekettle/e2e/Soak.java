@@ -18,11 +18,18 @@ import java.util.concurrent.TimeUnit;
  * the target has the done records, each once.
  */
 final class Soak {
+    /** Of the pieces that the network passes on; a call is several. */
     private static final double RESETS = 0.004;
+
     private static final int TIMEOUT_MILLIS = 700;
     private static final int MAX_SECONDS = 900;
 
+    private static final double ROUGH_RESETS = 0.01;
+    private static final int ROUGH_LATE_OF = 50;
+
     private final WireKettle wk;
+    private double share = RESETS;
+    private int lateOf = CountingService.LATE_OF;
     final List<String> wrong = new ArrayList<>();
     int done;
     int inDoubt;
@@ -35,12 +42,21 @@ final class Soak {
         this.wk = wk;
     }
 
-    /** {@code --calls N}: 20,000 unless it says otherwise. */
+    /** {@code --calls N}: 20,000 unless it says otherwise; {@code --rough}: resets and late answers at 2 % of calls. */
     public static void main(String[] args) throws Exception {
-        int calls = args.length == 2 && args[0].equals("--calls") ? Integer.parseInt(args[1]) : 20_000;
+        int calls = 20_000;
+        boolean isRough = false;
+        for (int i = 0; i < args.length; i++) {
+            isRough |= args[i].equals("--rough");
+            calls = args[i].equals("--calls") ? Integer.parseInt(args[i + 1]) : calls;
+        }
         WireKettle wk = new WireKettle("soak").logIn();
         try {
             Soak soak = new Soak(wk);
+            if (isRough) {
+                soak.share = ROUGH_RESETS;
+                soak.lateOf = ROUGH_LATE_OF;
+            }
             long started = System.nanoTime();
             soak.run(calls / 2);
             System.out.printf(
@@ -69,8 +85,8 @@ final class Soak {
     void run(int records) throws Exception {
         wk.execute("DROP TABLE IF EXISTS soaked; CREATE TABLE soaked (rec integer NOT NULL)");
         TideFlow.harbour(wk);
-        try (CountingService service = new CountingService(2 * TIMEOUT_MILLIS);
-                ResettingProxy network = new ResettingProxy(service.port(), RESETS, 7)) {
+        try (CountingService service = new CountingService(2 * TIMEOUT_MILLIS, lateOf);
+                ResettingProxy network = new ResettingProxy(service.port(), share, 7)) {
             wk.send("DELETE", "/api/contracts/Counting", null);
             wk.post("/api/contracts", "{\"name\":\"Counting\",\"url\":\"" + service.url() + "?wsdl\"}")
                     .expect(200);
