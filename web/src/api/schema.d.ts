@@ -5773,6 +5773,12 @@ export interface components {
             timestamp?: boolean;
             /** Format: int32 */
             timestampSeconds?: number;
+            signedParts?: string[];
+            signingCertificate?: string;
+            keyReference?: string;
+            signedAnswers?: string;
+            /** Format: int32 */
+            skewSeconds?: number;
             mustUnderstand?: boolean;
             role?: string;
             messageHeaders?: components["schemas"]["MessageRow"][];

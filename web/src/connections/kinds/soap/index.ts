@@ -1,6 +1,7 @@
 import type { Group } from '../../cells/cell';
 import { OwnCertificateCell, TrustCell } from '../../cells/CertificateCells';
 import { HeadersCell } from '../../cells/HeadersCell';
+import { SignatureCell, SignedAnswersCell } from '../../cells/SignatureCells';
 import { choiceCell, flagCell, numberCell, textCell } from '../../cells/simple';
 import type { ConnectionKind } from '../kind';
 import { HeaderRulesCell } from '../../cells/HeaderRulesCell';
@@ -150,6 +151,20 @@ const MESSAGES: Group = {
   hint: 'what is added to them',
   rows: [
     { id: 'timestamp', label: 'timestamp', keys: ['timestamp', 'timestampSeconds'], Cell: TimestampCell },
+    {
+      id: 'signature',
+      label: 'signed',
+      word: 'signature',
+      keys: ['signedParts', 'signingCertificate', 'keyReference'],
+      Cell: SignatureCell,
+    },
+    {
+      id: 'signedAnswers',
+      label: 'answers signed',
+      word: 'signatures of answers',
+      keys: ['signedAnswers', 'skewSeconds'],
+      Cell: SignedAnswersCell,
+    },
     {
       id: 'addressing',
       label: 'WS-Addressing',

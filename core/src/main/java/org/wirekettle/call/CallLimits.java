@@ -1,7 +1,9 @@
 package org.wirekettle.call;
 
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import org.jspecify.annotations.Nullable;
 
 /**
  * How much may be asked of one endpoint: calls at a time, and a second, and whether at all at the moment. One for a
@@ -62,8 +64,39 @@ public final class CallLimits {
         }
     }
 
-    /** @param x what came of the call */
-    public void leave(Exchange x) {
+    /**
+     * Likewise, but no longer than so many milliseconds. @return whether it may be made; then {@link #leave} follows
+     */
+    public boolean enter(long millis) {
+        long end = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(millis);
+        waiting.incrementAndGet();
+        try {
+            if (!circuit.enter(millis)) {
+                return false;
+            }
+            if (!places.tryAcquire(left(end), TimeUnit.MILLISECONDS)) {
+                circuit.came(null);
+                return false;
+            }
+            if (!pace.await(left(end))) {
+                leave(null);
+                return false;
+            }
+            return true;
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            return false;
+        } finally {
+            waiting.decrementAndGet();
+        }
+    }
+
+    private static long left(long endNanos) {
+        return Math.max(0, TimeUnit.NANOSECONDS.toMillis(endNanos - System.nanoTime()));
+    }
+
+    /** @param x what came of the call; null when nothing did */
+    public void leave(@Nullable Exchange x) {
         places.release();
         circuit.came(x);
     }

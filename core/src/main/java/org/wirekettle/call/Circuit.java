@@ -41,20 +41,31 @@ public final class Circuit {
     /**
      * Waits while it is open, unless it is this caller's turn to ask; returns at once when the thread is interrupted.
      */
-    synchronized void enter() {
+    void enter() {
+        enter(Long.MAX_VALUE);
+    }
+
+    /** @return whether it could be entered within so many milliseconds */
+    synchronized boolean enter(long millis) {
+        long since = System.nanoTime();
         while (isOpen) {
             long left = askNanos - nanos.getAsLong();
             if (left <= 0 && !isAsking) {
                 isAsking = true;
-                return;
+                return true;
+            }
+            long patience = millis - TimeUnit.NANOSECONDS.toMillis(System.nanoTime() - since);
+            if (patience <= 0) {
+                return false;
             }
             try {
-                wait(isAsking ? 0 : Math.max(1, TimeUnit.NANOSECONDS.toMillis(left)));
+                wait(isAsking ? patience : Math.min(patience, Math.max(1, TimeUnit.NANOSECONDS.toMillis(left))));
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
-                return;
+                return true;
             }
         }
+        return true;
     }
 
     /** What came of a call that was let through. @param x null when nothing did, for a reason of ours */
@@ -65,6 +76,10 @@ public final class Circuit {
                 && x.code() != null
                 && x.code().isPassing();
         isAsking = false;
+        if (x == null) {
+            notifyAll();
+            return;
+        }
         if (!isAway) {
             failures = 0;
             askedInVain = 0;

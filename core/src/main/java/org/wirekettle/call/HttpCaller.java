@@ -205,10 +205,16 @@ public final class HttpCaller implements AutoCloseable {
     /** Has one more secret hidden in whatever is shown of the calls: it goes inside messages. */
     public void hide(String secret) {
         if (!secret.equals(hidden)) {
-            hidden = secret;
-            isHiding = true;
-            mask = mask.and(secret);
+            hide(hidden, secret);
         }
+    }
+
+    /** The one before may still be in answers that are under way. */
+    private synchronized void hide(String before, String secret) {
+        hidden = secret;
+        isHiding = true;
+        Mask all = before == null ? ownMask : ownMask.and(before);
+        mask = (masked == null ? all : all.and(masked)).and(secret);
     }
 
     /** Posts a body with the given further headers. Never throws for what networks do. */
@@ -228,6 +234,11 @@ public final class HttpCaller implements AutoCloseable {
                 },
                 body,
                 true);
+    }
+
+    /** A call that was not made. @param why in words */
+    Exchange notMade(byte[] body, FailureCode code, String why) {
+        return unsent(new HttpPost(uri), uri, body, code, why);
     }
 
     /** Fetches a document. */

@@ -22,12 +22,13 @@ public record MessageSettings(
         int timestampSeconds,
         Boolean mustUnderstand,
         String role,
-        List<String> secrets) {
+        List<String> secrets,
+        MessageSigning signing) {
     public static final int DEFAULT_TIMESTAMP_SECONDS = 300;
     public static final MessageSettings NONE = new MessageSettings(false, Security.Token.NONE, false);
 
     public MessageSettings(boolean addressing, Security.Token token, boolean timestamp) {
-        this(addressing, token, timestamp, DEFAULT_TIMESTAMP_SECONDS, null, null, List.of());
+        this(addressing, token, timestamp, DEFAULT_TIMESTAMP_SECONDS, null, null, List.of(), MessageSigning.NONE);
     }
 
     /** Whether something secret is in the messages themselves. */

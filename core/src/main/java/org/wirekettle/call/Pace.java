@@ -26,4 +26,17 @@ public final class Pace {
             }
         }
     }
+
+    /** @return whether the next call may be made within so many milliseconds; then they have passed */
+    boolean await(long millis) {
+        if (limiter == null) {
+            return true;
+        }
+        try {
+            return limiter.tryAcquirePermit(Duration.ofMillis(Math.max(1, millis)));
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            return false;
+        }
+    }
 }

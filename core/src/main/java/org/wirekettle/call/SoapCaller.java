@@ -1,5 +1,6 @@
 package org.wirekettle.call;
 
+import java.io.IOException;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
@@ -18,17 +19,23 @@ import org.wirekettle.soap.Addressing;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.Envelopes.Answer;
 import org.wirekettle.soap.Envelopes.Unreadable;
+import org.wirekettle.soap.MessageSignature;
 import org.wirekettle.soap.Security;
+import org.wirekettle.soap.SignatureCheck;
 import org.wirekettle.soap.SoapVersion;
 
 /** Calls one operation: envelope, SOAPAction, transport, answer. Shareable by threads. */
 public final class SoapCaller {
+    private static final long PATIENCE_MILLIS = 10_000;
+
     private final Operation operation;
     private final SoapVersion version;
     private final HttpCaller http;
     private final String contentType;
     private final List<String[]> headers;
     private final Security security;
+    private final MessageSignature signature;
+    private final SignatureCheck check;
     private final ErrorRule errors;
 
     public SoapCaller(Port port, Operation operation, HttpCaller http) {
@@ -59,11 +66,32 @@ public final class SoapCaller {
                         secured,
                         clock)
                 : null;
+        this.signature = signature(m.signing(), secured);
+        this.check = check(s, clock);
         this.http = http;
         this.contentType = version.contentType(operation.action(), s.manner().charset());
         this.headers = version == SoapVersion.SOAP11
                 ? List.<String[]>of(new String[] {"SOAPAction", "\"" + operation.action() + "\""})
                 : List.of();
+    }
+
+    private static @Nullable MessageSignature signature(MessageSigning s, String attributes) {
+        return s.own() == null || s.parts().isEmpty()
+                ? null
+                : new MessageSignature(s.own().key(), s.own().chain().get(0), s.parts(), s.reference(), attributes);
+    }
+
+    private static @Nullable SignatureCheck check(HttpSettings s, Clock clock) {
+        MessageSigning signing = s.message().signing();
+        TlsTrust trust = s.tls().trust();
+        return signing.answers() == MessageSigning.Answers.NOT_LOOKED_AT
+                ? null
+                : new SignatureCheck(
+                        signing.answers() == MessageSigning.Answers.REQUIRED,
+                        trust.issuers(),
+                        trust::believes,
+                        Duration.ofSeconds(signing.skewSeconds()),
+                        clock);
     }
 
     /** What the call came to. {@code failure} is null exactly when {@code answer} can be picked from. */
@@ -96,11 +124,19 @@ public final class SoapCaller {
      * exchange.
      */
     public Exchange send(byte[] envelope) {
-        if (security == null) {
-            return http.post(contentType, headers, encoded(envelope));
+        Security.Secured secured =
+                security == null ? new Security.Secured(envelope, envelope) : security.secure(envelope);
+        if (signature == null) {
+            Exchange x = http.post(contentType, headers, encoded(secured.sent()));
+            return security == null ? x : x.showing(encoded(secured.shown()));
         }
-        Security.Secured secured = security.secure(envelope);
-        return http.post(contentType, headers, encoded(secured.sent())).showing(encoded(secured.shown()));
+        byte[] signed;
+        try {
+            signed = signature.sign(secured.sent());
+        } catch (IOException e) {
+            return http.notMade(secured.shown(), FailureCode.UNREACHABLE, e.getMessage());
+        }
+        return http.post(contentType, headers, encoded(signed)).showing(encoded(Security.shown(signed)));
     }
 
     private byte[] encoded(byte[] envelope) {
@@ -110,6 +146,21 @@ public final class SoapCaller {
     /** Likewise, as soon as the limits of the connection let it. */
     public Exchange within(CallLimits limits, byte[] envelope) {
         limits.enter();
+        return entered(limits, envelope);
+    }
+
+    /** By hand, somebody waits for it: only for a while. */
+    public Exchange soon(CallLimits limits, byte[] envelope) {
+        if (!limits.enter(PATIENCE_MILLIS)) {
+            return http.notMade(
+                    envelope,
+                    FailureCode.BUSY,
+                    "other calls take all that this connection's limits allow, or all wait since the service is away");
+        }
+        return entered(limits, envelope);
+    }
+
+    private Exchange entered(CallLimits limits, byte[] envelope) {
         Exchange x = null;
         try {
             x = send(envelope);
@@ -143,7 +194,7 @@ public final class SoapCaller {
             ServiceSession.Login used = session == null ? null : session.current();
             Fill.Filled f = fill.run(ConnectionHeaders.in(scope, used));
             Result r = judge(
-                    hiding(used).within(limits, envelope(f.headers(), f.body())).shown());
+                    hiding(used).soon(limits, envelope(f.headers(), f.body())).shown());
             if (attempt > 1
                     || session == null
                     || r.failure() == null
@@ -196,6 +247,11 @@ public final class SoapCaller {
         }
         try {
             Answer answer = Envelopes.read(x.xml()).knowing(operation.faults());
+            Optional<String> wrong =
+                    check == null || answer.fault() != null ? Optional.empty() : check.problem(x.answer());
+            if (wrong.isPresent()) {
+                return new Result(x, null, new Failure(FailureCode.SIGNATURE.code(), wrong.get()));
+            }
             Optional<Failure> fault = Optional.ofNullable(answer.fault())
                     .map(f -> new Failure(FailureCode.FAULT.code() + " " + f.name(), f.words()));
             if (fault.isEmpty() && !success) {

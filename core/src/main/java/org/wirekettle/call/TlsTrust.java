@@ -3,6 +3,10 @@ package org.wirekettle.call;
 import java.io.IOException;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
+import java.security.cert.CertPathValidator;
+import java.security.cert.CertificateFactory;
+import java.security.cert.PKIXParameters;
+import java.security.cert.TrustAnchor;
 import java.security.cert.X509Certificate;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -64,5 +68,28 @@ public record TlsTrust(boolean isSystem, List<X509Certificate> issuers) {
             }
         }
         throw new GeneralSecurityException("the JDK has no trust manager");
+    }
+
+    /** Whether a certificate that signed something is one of these, or was issued by one of them (RFC 5280 §6). */
+    boolean believes(X509Certificate certificate) {
+        if (issuers.contains(certificate)) {
+            return true;
+        }
+        try {
+            Set<TrustAnchor> anchors = new LinkedHashSet<>();
+            for (X509Certificate c : manager().getAcceptedIssuers()) {
+                anchors.add(new TrustAnchor(c, null));
+            }
+            if (anchors.isEmpty()) {
+                return false;
+            }
+            PKIXParameters how = new PKIXParameters(anchors);
+            how.setRevocationEnabled(false);
+            CertPathValidator.getInstance("PKIX")
+                    .validate(CertificateFactory.getInstance("X.509").generateCertPath(List.of(certificate)), how);
+            return true;
+        } catch (GeneralSecurityException e) {
+            return false;
+        }
     }
 }

@@ -30,6 +30,7 @@ public final class Security {
     private static final String MASK = "•••";
     private static final Pattern HEADER = Pattern.compile("<(?:[\\w.-]+:)?Header(?:\\s[^>]*)?(/?)>");
     private static final Pattern BODY = Pattern.compile("<((?:[\\w.-]+:)?)Body[\\s/>]");
+    private static final Pattern PASSWORD = Pattern.compile("(<wsse:Password\\b[^>]*>)[^<]*");
     private static final SecureRandom RANDOM = new SecureRandom();
 
     private final Token token;
@@ -62,6 +63,13 @@ public final class Security {
      * @param shown the same without the password or its digest, for trails and logs
      */
     public record Secured(byte[] sent, byte[] shown) {}
+
+    /** A request that carries a header of this kind, as it may be shown: without the password or its digest. */
+    public static byte[] shown(byte[] sent) {
+        return PASSWORD.matcher(new String(sent, StandardCharsets.UTF_8))
+                .replaceAll("$1" + MASK)
+                .getBytes(StandardCharsets.UTF_8);
+    }
 
     /** A fresh header each time: services refuse a nonce they have seen, and a timestamp that is old. */
     public Secured secure(byte[] envelope) {

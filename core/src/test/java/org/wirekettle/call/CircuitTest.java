@@ -92,6 +92,27 @@ public class CircuitTest {
     }
 
     @Test
+    public void whoWaitsByHandWaitsOnlyForAWhile() {
+        Circuit c = new Circuit(1, nanos::get);
+        c.came(AWAY);
+        assertFalse(c.enter(20));
+        CallLimits limits = new CallLimits(1, 0, c);
+        assertFalse(limits.enter(20));
+        c.reset();
+        assertTrue(limits.enter(20));
+        assertFalse(limits.enter(20), "one at a time");
+        limits.leave(THERE);
+        assertTrue(limits.enter(20));
+        limits.leave(null);
+        assertEquals(limits.now() + limits.waiting(), 0);
+        CallLimits slow = new CallLimits(4, 0.01);
+        assertTrue(slow.enter(20));
+        assertFalse(slow.enter(20), "the next comes much later");
+        slow.leave(THERE);
+        assertEquals(slow.now(), 0);
+    }
+
+    @Test
     public void resetLetsAllGoOn() throws Exception {
         Circuit c = new Circuit(1, nanos::get);
         c.came(AWAY);

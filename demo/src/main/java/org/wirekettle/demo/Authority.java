@@ -23,6 +23,7 @@ import org.bouncycastle.asn1.x509.Extension;
 import org.bouncycastle.asn1.x509.GeneralName;
 import org.bouncycastle.asn1.x509.GeneralNames;
 import org.bouncycastle.cert.jcajce.JcaX509CertificateConverter;
+import org.bouncycastle.cert.jcajce.JcaX509ExtensionUtils;
 import org.bouncycastle.cert.jcajce.JcaX509v3CertificateBuilder;
 import org.bouncycastle.operator.OperatorCreationException;
 import org.bouncycastle.operator.jcajce.JcaContentSignerBuilder;
@@ -73,6 +74,10 @@ public final class Authority {
                     new X500Name(subject),
                     of.getPublic());
             b.addExtension(Extension.basicConstraints, true, new BasicConstraints(isAuthority));
+            b.addExtension(
+                    Extension.subjectKeyIdentifier,
+                    false,
+                    new JcaX509ExtensionUtils().createSubjectKeyIdentifier(of.getPublic()));
             if (hosts.length > 0) {
                 GeneralName[] names = new GeneralName[hosts.length];
                 for (int i = 0; i < hosts.length; i++) {
@@ -86,6 +91,16 @@ public final class Authority {
         } catch (IOException | OperatorCreationException e) {
             throw new GeneralSecurityException(e);
         }
+    }
+
+    /** For somebody who signs messages with a key of theirs. */
+    public X509Certificate issue(String name, KeyPair of) throws GeneralSecurityException {
+        return sign(
+                "CN=" + name,
+                of,
+                Instant.now().minus(SERVICE_LIFE),
+                Instant.now().plus(SERVICE_LIFE),
+                false);
     }
 
     /** What a service needs that shows a certificate for these hosts. */

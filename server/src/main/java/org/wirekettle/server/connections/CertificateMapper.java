@@ -63,7 +63,7 @@ public interface CertificateMapper {
     @Select("""
         SELECT 'the connection ' || c.name FROM connection c
         WHERE jsonb_path_exists(jsonb_build_array(c.settings, c.environments::jsonb),
-          '$.** ? (@.trust[*] == $n || @.ownCertificate == $n)', jsonb_build_object('n', #{name}::text))
+          '$.** ? (@.trust[*] == $n || @.ownCertificate == $n || @.signingCertificate == $n)', jsonb_build_object('n', #{name}::text))
         ORDER BY c.name\
         """)
     List<String> usedBy(@Param("name") String name);

@@ -147,8 +147,9 @@ public class ConnectionResource {
         for (String e : wanted.settings().environments().keySet()) {
             Settings s = wanted.settings().in(e);
             store.check(s.trusted());
-            if (s.ownCertificate() != null) {
-                store.own(s.ownCertificate());
+            store.own(s.ownCertificate());
+            if (!s.toSign().isEmpty()) {
+                store.own(s.signsWith());
             }
         }
         for (String n : SecretPlaces.of(wanted.settings()).keySet()) {

@@ -46,6 +46,8 @@ final class ConnectionRules {
             "expect",
             "soapaction",
             "user-agent");
+    private static final Set<String> SIGNED = new TreeSet<>(Set.of("body", "timestamp", "token", "addressing"));
+    private static final Set<String> KEY_REFERENCES = new TreeSet<>(Set.of("certificate", "issuer", "identifier"));
     private static final double MAX_RATE = 100_000;
 
     private ConnectionRules() {}
@@ -202,7 +204,25 @@ final class ConnectionRules {
         }
     }
 
+    private static void signature(Settings s) {
+        if (!SIGNED.containsAll(s.toSign())) {
+            throw Wrong.input("connection.signature", "What is signed is " + String.join(", ", SIGNED) + ".");
+        }
+        if (!s.toSign().isEmpty() && blank(s.signsWith())) {
+            throw Wrong.input("connection.signature", "Choose the certificate that requests are signed with.");
+        }
+        if (s.keyReference() != null && !KEY_REFERENCES.contains(s.keyReference())) {
+            throw Wrong.input("connection.signature", "A key is named by " + String.join(", ", KEY_REFERENCES) + ".");
+        }
+        if (s.signedAnswers() != null && !s.signedAnswers().matches("present|required")) {
+            throw Wrong.input(
+                    "connection.signature", "Signatures of answers are checked where present, or are required.");
+        }
+        range("Seconds that clocks may be apart", s.skewSeconds(), 0, MAX_TIMESTAMP_SECONDS);
+    }
+
     private static void messages(Settings s) {
+        signature(s);
         rows(s.messageRows());
         Settings.SessionSettings session = s.session();
         if (session == null) {

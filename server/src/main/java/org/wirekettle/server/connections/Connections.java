@@ -13,11 +13,13 @@ import java.sql.Statement;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.DocumentFetch;
@@ -29,6 +31,7 @@ import org.wirekettle.call.HttpManner;
 import org.wirekettle.call.HttpProxy;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageSettings;
+import org.wirekettle.call.MessageSigning;
 import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.TlsSettings;
 import org.wirekettle.connector.DatabasePools;
@@ -36,6 +39,7 @@ import org.wirekettle.connector.SqlSource;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.soap.MessageSignature;
 import org.wirekettle.soap.Security;
 
 /** The project's connections, resolved for an environment. */
@@ -125,7 +129,8 @@ public class Connections {
                 or(s.timestampSeconds(), MessageSettings.DEFAULT_TIMESTAMP_SECONDS),
                 s.mustUnderstand(),
                 s.role(),
-                secretsInside(s));
+                secretsInside(s),
+                signing(s));
         TlsSettings tls = new TlsSettings(
                 certificates.trust(s.trusted(), !isOn(s.trustOnly())),
                 certificates.own(s.ownCertificate()),
@@ -133,6 +138,23 @@ public class Connections {
                 isOn(s.anyName()));
         return new HttpSettings(
                 s.url(), logIn(s, user, secrets.value(s.secret())), limits, message, tls, proxy(s), manner(s));
+    }
+
+    private MessageSigning signing(Settings s) {
+        return new MessageSigning(
+                s.toSign().isEmpty() ? null : certificates.own(s.signsWith()),
+                s.toSign().stream()
+                        .map(p -> MessageSignature.Part.valueOf(p.toUpperCase(Locale.ROOT)))
+                        .collect(Collectors.toSet()),
+                s.keyReference() == null
+                        ? MessageSignature.KeyReference.CERTIFICATE
+                        : MessageSignature.KeyReference.valueOf(s.keyReference().toUpperCase(Locale.ROOT)),
+                s.signedAnswers() == null
+                        ? MessageSigning.Answers.NOT_LOOKED_AT
+                        : s.signedAnswers().equals("required")
+                                ? MessageSigning.Answers.REQUIRED
+                                : MessageSigning.Answers.WHERE_PRESENT,
+                or(s.skewSeconds(), MessageSigning.DEFAULT_SKEW_SECONDS));
     }
 
     /** Values of secrets that go inside messages. */

@@ -40,6 +40,11 @@ import org.jspecify.annotations.Nullable;
  * @param addressing whether requests carry WS-Addressing headers; null for not
  * @param timestamp whether requests carry a WS-Security timestamp; null for not
  * @param timestampSeconds how long it counts; null for 5 min
+ * @param signedParts {@code body}, {@code timestamp}, {@code token}, {@code addressing}; null for no signature
+ * @param signingCertificate the name of one of ours; null for the one that we show
+ * @param keyReference {@code certificate}, {@code issuer} or {@code identifier}; null for the first
+ * @param signedAnswers {@code present} or {@code required}: whether signatures of answers are checked; null for not
+ * @param skewSeconds how far the clocks may be apart; null for 5 min
  * @param mustUnderstand whether the headers it adds must be understood; null for those of security only
  * @param role whom these headers are for; null for the last receiver
  * @param messageHeaders rows of header blocks of a contract, filled once for every call
@@ -89,6 +94,11 @@ public record Settings(
         Boolean addressing,
         Boolean timestamp,
         Integer timestampSeconds,
+        @Nullable List<String> signedParts,
+        @Nullable String signingCertificate,
+        @Nullable String keyReference,
+        @Nullable String signedAnswers,
+        Integer skewSeconds,
         Boolean mustUnderstand,
         @Nullable String role,
         @Nullable List<MessageRow> messageHeaders,
@@ -149,6 +159,16 @@ public record Settings(
 
     List<OwnHeader> ownHeaders() {
         return headers == null ? List.of() : headers;
+    }
+
+    List<String> toSign() {
+        return signedParts == null ? List.of() : signedParts;
+    }
+
+    /** The name of the certificate that requests are signed with; null for none. */
+    @Nullable
+    String signsWith() {
+        return signingCertificate == null || signingCertificate.isBlank() ? ownCertificate : signingCertificate;
     }
 
     List<String> trusted() {

@@ -247,7 +247,7 @@ public class BenchResource {
             SoapCaller soap = new SoapCaller(b.port, b.operation, http, clock, errors.of(name, b.operation.name()));
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
             SoapCaller.Result r = b.filled == null
-                    ? soap.judge(soap.within(limits(in), b.envelope).shown())
+                    ? soap.judge(soap.soon(limits(in), b.envelope).shown())
                     : soap.call(headers(in), in.rules(), expressions, Scope.of(new Node("", "record")), limits(in));
             return BenchAnswer.of(keep(name, b, r), r, b.contract, b.operation);
         } catch (ServiceSession.NoSession e) {
