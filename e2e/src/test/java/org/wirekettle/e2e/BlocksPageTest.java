@@ -237,7 +237,7 @@ public class BlocksPageTest {
         b.go(wk.url() + "/runs/" + run + "?record=7");
         b.says("sent again, once");
         b.says("part 1");
-        b.click("//button[contains(., 'no answer')]");
+        b.click("//button[contains(., 'in doubt: reset')]");
         b.click("(//label[.//input[starts-with(@aria-label, 'choose record')]])[1]");
         b.button("Settle 1 record");
         b.type("#settle-reason", "the desk has the order");
