@@ -29,7 +29,7 @@ export function AllowedHosts() {
         Calls go to public hosts, and to this machine or private networks only when they are listed here: a host
         (berths.example, berths.example:8443), all below a domain (.example), a network (10.20.0.0/16), or the words
         loopback, private, jdbc. With listed-only public hosts have to be listed, too.
-        {kept.data.isOfStart && ' These are those of the start.'}
+        {kept.data.isOfStart && ' Nobody has changed yet what the start says.'}
       </p>
       <table className="grid settings-table">
         <thead>
