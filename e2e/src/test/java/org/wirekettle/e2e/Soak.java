@@ -50,6 +50,7 @@ final class Soak {
             isRough |= args[i].equals("--rough");
             calls = args[i].equals("--calls") ? Integer.parseInt(args[i + 1]) : calls;
         }
+        int wrong;
         WireKettle wk = new WireKettle("soak").logIn();
         try {
             Soak soak = new Soak(wk);
@@ -69,11 +70,13 @@ final class Soak {
                     soak.setAside,
                     TimeUnit.NANOSECONDS.toSeconds(System.nanoTime() - started));
             soak.wrong.forEach(w -> System.out.println("  " + w));
-            System.out.println(soak.wrong.size() + " wrong");
-            System.exit(soak.wrong.isEmpty() ? 0 : 1);
+            wrong = soak.wrong.size();
+            System.out.println(wrong + " wrong");
         } finally {
             wk.kill();
         }
+        // Only now: an exit runs no finally, and the server would stay.
+        System.exit(wrong == 0 ? 0 : 1);
     }
 
     private static String call(String id, boolean isSafe) {
