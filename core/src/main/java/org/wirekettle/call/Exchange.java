@@ -11,8 +11,8 @@ import org.jspecify.annotations.Nullable;
  * @param requestHeaders name and value, secrets masked
  * @param status 0 when there was no answer
  * @param answer the body's bytes as they came, after content decoding; empty when there was none
- * @param problem in words; null when an answer arrived
- * @param code why none arrived; null when one did
+ * @param problem in words; null when an answer arrived that counts
+ * @param code why none did; null when one did
  * @param waitMicros from sending to the answer's head
  * @param readMicros from the head to the end
  * @param mask of the connection's secrets, for what is shown and kept
@@ -80,15 +80,32 @@ public record Exchange(
 
     /** The same, with the request as it may be shown. */
     Exchange showing(byte[] shownRequest) {
-        return with(shownRequest, mask);
+        return with(shownRequest, problem, code, mask);
     }
 
     /** The same, its secrets known. */
     Exchange masking(Mask secrets) {
-        return with(request, secrets);
+        return with(request, problem, code, secrets);
     }
 
-    private Exchange with(byte[] otherRequest, Mask otherMask) {
+    /** The same, its reason told more exactly. */
+    public Exchange because(FailureCode reason) {
+        return with(request, problem, reason, mask);
+    }
+
+    /** An answer that does not count, for a reason that only its arrival shows. */
+    Exchange refused(FailureCode reason, String why) {
+        return with(request, why, reason, mask);
+    }
+
+    /** The same, its reason saying how many attempts there were. */
+    public Exchange after(int attempts) {
+        return attempts < 2 || problem == null
+                ? this
+                : with(request, problem + "; " + attempts + " attempts", code, mask);
+    }
+
+    private Exchange with(byte[] otherRequest, String otherProblem, @Nullable FailureCode otherCode, Mask otherMask) {
         return new Exchange(
                 outcome,
                 url,
@@ -97,47 +114,11 @@ public record Exchange(
                 status,
                 answerHeaders,
                 answer,
-                problem,
-                code,
+                otherProblem,
+                otherCode,
                 waitMicros,
                 readMicros,
                 otherMask);
-    }
-
-    /** The same, its reason told more exactly. */
-    public Exchange because(FailureCode reason) {
-        return new Exchange(
-                outcome,
-                url,
-                requestHeaders,
-                request,
-                status,
-                answerHeaders,
-                answer,
-                problem,
-                reason,
-                waitMicros,
-                readMicros,
-                mask);
-    }
-
-    /** The same, its reason saying how many attempts there were. */
-    public Exchange after(int attempts) {
-        return attempts < 2 || problem == null
-                ? this
-                : new Exchange(
-                        outcome,
-                        url,
-                        requestHeaders,
-                        request,
-                        status,
-                        answerHeaders,
-                        answer,
-                        problem + "; " + attempts + " attempts",
-                        code,
-                        waitMicros,
-                        readMicros,
-                        mask);
     }
 
     /** As it may be shown and kept: without the connection's secrets, wherever the service repeats them. */
