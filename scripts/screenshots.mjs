@@ -156,12 +156,6 @@ const views = {
     await b.go(`${address}/flows/2?step=each`);
     await b.find("//*[contains(.,'order_no')]");
   },
-  'add-step': async () => {
-    await b.go(`${address}/flows/2?step=log`);
-    await b.click('#add-step');
-    await b.type('[aria-label="what the step does"]', 'at');
-    await b.find('[role=option]');
-  },
   runs: async () => {
     await b.go(`${address}/runs`);
     await b.find('td.n');
