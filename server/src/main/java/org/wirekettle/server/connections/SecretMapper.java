@@ -2,6 +2,7 @@ package org.wirekettle.server.connections;
 
 import java.time.OffsetDateTime;
 import java.util.List;
+import java.util.Map;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
@@ -63,27 +64,37 @@ public interface SecretMapper {
         """)
     List<String> usedBy(@Param("name") String name);
 
-    /** All that is encrypted in the database: where it is, by its row's place there. */
+    /** Columns with something encrypted, by table. */
+    Map<String, String> SEALED = Map.of("secret", "sealed", "certificate", "sealed_key", "run_once", "answer");
+
+    /**
+     * What is encrypted in a table, a few rows at a time. A row that changes meanwhile moves to a later place, sealed
+     * anew by then.
+     *
+     * @param table one of {@link #SEALED}, and its column
+     * @param after the last row's place
+     */
     @Select("""
-        SELECT 'secret' AS "table", ctid::text AS place, sealed FROM secret
-        UNION ALL SELECT 'certificate', ctid::text, sealed_key FROM certificate WHERE sealed_key IS NOT NULL
-        UNION ALL SELECT 'run_once', ctid::text, answer FROM run_once WHERE answer IS NOT NULL\
+        SELECT ctid::text AS place, ${column} AS sealed FROM ${table}
+        WHERE ${column} IS NOT NULL AND ctid > #{after}::tid ORDER BY ctid LIMIT 100\
         """)
-    List<Sealed> sealed();
+    List<Sealed> sealed(@Param("table") String table, @Param("column") String column, @Param("after") String after);
 
     /** Something encrypted. */
     class Sealed {
-        public String table;
         public String place;
         public byte[] sealed;
     }
 
-    @Update("UPDATE secret SET sealed = #{anew} WHERE ctid = #{place}::tid AND sealed = #{before}")
-    int sealSecret(@Param("place") String place, @Param("before") byte[] before, @Param("anew") byte[] anew);
-
-    @Update("UPDATE certificate SET sealed_key = #{anew} WHERE ctid = #{place}::tid AND sealed_key = #{before}")
-    int sealKey(@Param("place") String place, @Param("before") byte[] before, @Param("anew") byte[] anew);
-
-    @Update("UPDATE run_once SET answer = #{anew} WHERE ctid = #{place}::tid AND answer = #{before}")
-    int sealAnswer(@Param("place") String place, @Param("before") byte[] before, @Param("anew") byte[] anew);
+    /** @return 0 when the row has changed meanwhile */
+    @Update("""
+        UPDATE ${table} SET ${column} = #{anew}
+        WHERE ctid = #{place}::tid AND ${column} = #{before}\
+        """)
+    int seal(
+            @Param("table") String table,
+            @Param("column") String column,
+            @Param("place") String place,
+            @Param("before") byte[] before,
+            @Param("anew") byte[] anew);
 }

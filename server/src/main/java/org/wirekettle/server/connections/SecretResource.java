@@ -63,12 +63,14 @@ public class SecretResource {
     public SecretsView list() {
         Map<String, Set<String>> sent = connections.secretPlaces();
         List<SecretView> out = new ArrayList<>();
+        int unreadable = 0;
         for (SecretMapper.Row r : rows.list()) {
+            unreadable += store.isReadable(r) ? 0 : 1;
             Set<String> places = new TreeSet<>(store.places(r));
             places.addAll(sent.getOrDefault(r.name, Set.of()));
             out.add(new SecretView(r.name, List.copyOf(places), rows.usedBy(r.name), r.changedAt, r.changedBy));
         }
-        return new SecretsView(out, sealing.fingerprint(), sealing.olderKeys(), store.unreadable());
+        return new SecretsView(out, sealing.fingerprint(), sealing.olderKeys(), unreadable);
     }
 
     /** Keeps a value; one that is there is replaced, for all that use it. */

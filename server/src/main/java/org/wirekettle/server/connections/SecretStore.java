@@ -7,6 +7,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import org.jboss.logging.Logger;
@@ -24,6 +25,9 @@ import org.wirekettle.server.common.Wrong;
 @ApplicationScoped
 public class SecretStore {
     private static final Logger LOG = Logger.getLogger(SecretStore.class);
+    /** Before all others. */
+    private static final String FIRST_PLACE = "(0,0)";
+
     private static final int MAX_SECRETS = 1_000;
     private static final int MAX_CHARS = 20_000;
     private static final int MAX_PLACES = 50;
@@ -44,19 +48,17 @@ public class SecretStore {
     void start(@Observes @Priority(1) StartupEvent event) {
         int anew = 0;
         int lost = 0;
-        for (SecretMapper.Sealed s : rows.sealed()) {
-            if (secrets.isCurrent(s.sealed)) {
-                continue;
-            }
-            try {
-                byte[] again = secrets.encrypt(secrets.decrypt(s.sealed));
-                anew += switch (s.table) {
-                    case "secret" -> rows.sealSecret(s.place, s.sealed, again);
-                    case "certificate" -> rows.sealKey(s.place, s.sealed, again);
-                    default -> rows.sealAnswer(s.place, s.sealed, again);
-                };
-            } catch (IllegalStateException e) {
-                lost++;
+        // A few at a time: answers of runs that are kept may be many, and large.
+        for (Map.Entry<String, String> column : SecretMapper.SEALED.entrySet()) {
+            List<SecretMapper.Sealed> some = rows.sealed(column.getKey(), column.getValue(), FIRST_PLACE);
+            while (!some.isEmpty()) {
+                for (SecretMapper.Sealed s : some) {
+                    int sealed = sealedAnew(column, s);
+                    anew += Math.max(0, sealed);
+                    lost -= Math.min(0, sealed);
+                }
+                String last = some.get(some.size() - 1).place;
+                some = rows.sealed(column.getKey(), column.getValue(), last);
             }
         }
         if (anew > 0) {
@@ -67,11 +69,22 @@ public class SecretStore {
         }
     }
 
-    /** How many are sealed with a key that is none of those known here. */
-    int unreadable() {
-        return (int) rows.sealed().stream()
-                .filter(s -> !secrets.isReadable(s.sealed))
-                .count();
+    /** @return 1 when it was sealed anew, 0 when it need not be, -1 when it cannot be read */
+    private int sealedAnew(Map.Entry<String, String> column, SecretMapper.Sealed s) {
+        if (secrets.isCurrent(s.sealed)) {
+            return 0;
+        }
+        try {
+            return rows.seal(
+                    column.getKey(), column.getValue(), s.place, s.sealed, secrets.encrypt(secrets.decrypt(s.sealed)));
+        } catch (IllegalStateException e) {
+            return -1;
+        }
+    }
+
+    /** Whether its key is one of those known here. */
+    boolean isReadable(SecretMapper.Row row) {
+        return secrets.isReadable(row.sealed);
     }
 
     /**
