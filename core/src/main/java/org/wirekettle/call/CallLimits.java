@@ -10,11 +10,15 @@ import org.jspecify.annotations.Nullable;
  * connection and environment, whatever steps, runs and people call there. Shareable by threads.
  */
 public final class CallLimits {
+    /** A run that is stopped waits as long for the records that wait. */
+    private static final long AWAY_MILLIS = 30_000;
+
     private final int parallel;
     private final double callsPerSecond;
     private final Semaphore places;
     private final Pace pace;
     private final Circuit circuit;
+    private final long awayMillis;
     private final AtomicInteger waiting = new AtomicInteger();
 
     /** @param callsPerSecond 0 for no limit */
@@ -23,6 +27,11 @@ public final class CallLimits {
     }
 
     public CallLimits(int parallel, double callsPerSecond, Circuit circuit) {
+        this(parallel, callsPerSecond, circuit, AWAY_MILLIS);
+    }
+
+    CallLimits(int parallel, double callsPerSecond, Circuit circuit, long awayMillis) {
+        this.awayMillis = awayMillis;
         this.parallel = Math.max(1, parallel);
         this.callsPerSecond = callsPerSecond;
         this.circuit = circuit;
@@ -52,13 +61,20 @@ public final class CallLimits {
         return waiting.get();
     }
 
-    /** Waits until a call may be made; {@link #leave} follows. */
-    public void enter() {
+    /**
+     * Waits until a call may be made: for its turn as long as it takes, for a service that is away only for a while.
+     *
+     * @return whether it may be made; then {@link #leave} follows
+     */
+    public boolean enter() {
         waiting.incrementAndGet();
         try {
-            circuit.enter();
+            if (!circuit.enter(awayMillis)) {
+                return false;
+            }
             places.acquireUninterruptibly();
             pace.await();
+            return true;
         } finally {
             waiting.decrementAndGet();
         }

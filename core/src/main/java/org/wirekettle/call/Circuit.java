@@ -40,12 +40,9 @@ public final class Circuit {
 
     /**
      * Waits while it is open, unless it is this caller's turn to ask; returns at once when the thread is interrupted.
+     *
+     * @return whether it could be entered within so many milliseconds
      */
-    void enter() {
-        enter(Long.MAX_VALUE);
-    }
-
-    /** @return whether it could be entered within so many milliseconds */
     synchronized boolean enter(long millis) {
         long since = System.nanoTime();
         while (isOpen) {

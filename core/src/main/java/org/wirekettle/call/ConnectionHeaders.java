@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ServiceSession.Login;
 import org.wirekettle.expression.Scope;
@@ -18,6 +19,8 @@ import org.wirekettle.shape.Shape;
  */
 public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession session) {
     public static final ConnectionHeaders NONE = new ConnectionHeaders(List.of(), null);
+    /** The name as a whole, and no longer one that begins so. */
+    private static final Pattern SESSION = Pattern.compile("\\$" + ServiceSession.VARIABLE + "(?![\\w.-])");
     /** How segments of header blocks begin, see {@link Shape#segments()}. */
     private static final String HEADER = "header:";
 
@@ -30,14 +33,12 @@ public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession sessi
         if (rules.isEmpty()) {
             return own;
         }
-        Set<String> blocks = new HashSet<>();
-        request.segments().forEach((segment, child) -> blocks.add(segment));
+        Set<String> blocks = request.segments().keySet();
         Set<String> said = new HashSet<>();
         own.forEach(r -> said.add(r.path()));
         List<Rule> out = new ArrayList<>(own);
         for (Rule r : rules) {
-            String block =
-                    r.path().contains("/") ? r.path().substring(0, r.path().indexOf('/')) : r.path();
+            String block = r.path().split("/", 2)[0];
             if (block.startsWith(HEADER) && blocks.contains(block) && !said.contains(r.path())) {
                 out.add(r);
             }
@@ -48,7 +49,9 @@ public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession sessi
     /** Whether rules of the connection are among those of a call. */
     public boolean isNeededBy(List<Rule> all) {
         return session != null
-                && all.stream().anyMatch(r -> r.xpath() != null && r.xpath().contains("$" + ServiceSession.VARIABLE));
+                && all.stream()
+                        .anyMatch(r ->
+                                r.xpath() != null && SESSION.matcher(r.xpath()).find());
     }
 
     /** What a call sees beside the record. @param used null for none */

@@ -38,6 +38,12 @@ public enum FailureCode {
     TLS_OTHER(14, "TLS other", UNREACHABLE, false, "Look at versions, at our own certificate, and whether it is TLS."),
     NO_TOKEN(15, "no token", UNREACHABLE, true, "Look at the log-in, and at the address where tokens are had."),
     NO_SESSION(16, "no session", UNREACHABLE, true, "Look at the log-in operation of the connection."),
+    AWAY(
+            17,
+            "service away",
+            UNREACHABLE,
+            false,
+            "Look whether the service runs; the connection lets all go on by hand."),
 
     ANSWER_TIMEOUT(20, "answer time-out", NO_ANSWER, true, "Find out whether the call happened; allow more time."),
     RESET(21, "reset", NO_ANSWER, true, "Find out whether the call happened: the connection broke."),

@@ -127,7 +127,7 @@ public final class SoapCaller {
         Security.Secured secured =
                 security == null ? new Security.Secured(envelope, envelope) : security.secure(envelope);
         if (signature == null) {
-            Exchange x = http.post(contentType, headers, encoded(secured.sent()));
+            Exchange x = checked(http.post(contentType, headers, encoded(secured.sent())));
             return security == null ? x : x.showing(encoded(secured.shown()));
         }
         byte[] signed;
@@ -136,17 +136,34 @@ public final class SoapCaller {
         } catch (IOException e) {
             return http.notMade(secured.shown(), FailureCode.UNREACHABLE, e.getMessage());
         }
-        return http.post(contentType, headers, encoded(signed)).showing(encoded(Security.shown(signed)));
+        return checked(http.post(contentType, headers, encoded(signed))).showing(encoded(Security.shown(signed)));
+    }
+
+    /**
+     * An answer's signature and time are looked at when it arrives, and what was found is kept with it: read again
+     * later its time is over, and what is masked of it was signed otherwise.
+     */
+    private Exchange checked(Exchange x) {
+        if (check == null || x.outcome() != Outcome.ANSWERED || x.answer().length == 0) {
+            return x;
+        }
+        return check.problem(x.answer())
+                .map(why -> x.refused(FailureCode.SIGNATURE, why))
+                .orElse(x);
     }
 
     private byte[] encoded(byte[] envelope) {
         return DeclaredCharset.encoded(envelope, http.settings().manner().charset());
     }
 
-    /** Likewise, as soon as the limits of the connection let it. */
+    /** Likewise, as soon as the limits of the connection let it; not at all while the service stays away. */
     public Exchange within(CallLimits limits, byte[] envelope) {
-        limits.enter();
-        return entered(limits, envelope);
+        return limits.enter()
+                ? entered(limits, envelope)
+                : http.notMade(
+                        envelope,
+                        FailureCode.AWAY,
+                        "other calls do not reach the service, and one asks from time to time");
     }
 
     /** By hand, somebody waits for it: only for a while. */
@@ -247,10 +264,8 @@ public final class SoapCaller {
         }
         try {
             Answer answer = Envelopes.read(x.xml()).knowing(operation.faults());
-            Optional<String> wrong =
-                    check == null || answer.fault() != null ? Optional.empty() : check.problem(x.answer());
-            if (wrong.isPresent()) {
-                return new Result(x, null, new Failure(FailureCode.SIGNATURE.code(), wrong.get()));
+            if (x.code() != null && answer.fault() == null) {
+                return new Result(x, null, new Failure(x.code().code(), x.problem()));
             }
             Optional<Failure> fault = Optional.ofNullable(answer.fault())
                     .map(f -> new Failure(FailureCode.FAULT.code() + " " + f.name(), f.words()));

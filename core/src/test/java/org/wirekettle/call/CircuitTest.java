@@ -40,11 +40,11 @@ public class CircuitTest {
         c.came(AWAY);
         assertEquals(c.state(), new Circuit.State(true, 3, 1_000));
         pass(1_000);
-        c.enter();
+        c.enter(60_000);
         c.came(AWAY);
         assertEquals(c.state().asksInMillis(), 2_000, "asked in vain, the next asks later");
         pass(2_000);
-        c.enter();
+        c.enter(60_000);
         c.came(THERE);
         assertEquals(c.state(), new Circuit.State(false, 0, 0));
     }
@@ -72,7 +72,7 @@ public class CircuitTest {
         List<Thread> threads = new ArrayList<>();
         for (int i = 0; i < 6; i++) {
             Thread t = new Thread(() -> {
-                c.enter();
+                c.enter(60_000);
                 through.incrementAndGet();
                 all.countDown();
             });
@@ -113,10 +113,21 @@ public class CircuitTest {
     }
 
     @Test
+    public void whoWaitsInARunIsToldAfterAWhileAndLeavesNothingTaken() {
+        Circuit c = new Circuit(1, nanos::get);
+        c.came(AWAY);
+        CallLimits limits = new CallLimits(1, 0, c, 30);
+        assertFalse(limits.enter(), "not for ever: a run that is stopped would not end");
+        assertEquals(limits.now() + limits.waiting(), 0);
+        c.came(THERE);
+        assertTrue(limits.enter());
+    }
+
+    @Test
     public void resetLetsAllGoOn() throws Exception {
         Circuit c = new Circuit(1, nanos::get);
         c.came(AWAY);
-        Thread t = new Thread(c::enter);
+        Thread t = new Thread(() -> c.enter(60_000));
         t.start();
         c.reset();
         t.join(5_000);

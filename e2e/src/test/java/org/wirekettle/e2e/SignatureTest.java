@@ -3,6 +3,7 @@ package org.wirekettle.e2e;
 import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertNotNull;
+import static org.testng.Assert.assertNull;
 import static org.testng.Assert.assertTrue;
 
 import com.sun.net.httpserver.HttpServer;
@@ -21,7 +22,9 @@ import java.time.ZoneOffset;
 import java.util.Base64;
 import java.util.EnumSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.atomic.AtomicReference;
 import javax.xml.parsers.DocumentBuilderFactory;
 import org.apache.xml.security.Init;
@@ -36,8 +39,21 @@ import org.testng.annotations.Test;
 import org.w3c.dom.Document;
 import org.w3c.dom.Element;
 import org.w3c.dom.NodeList;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpCaller;
+import org.wirekettle.call.HttpSettings;
+import org.wirekettle.call.MessageSettings;
+import org.wirekettle.call.MessageSigning;
 import org.wirekettle.call.OwnCertificate;
+import org.wirekettle.call.SoapCaller;
+import org.wirekettle.call.TlsTrust;
+import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.Documents;
+import org.wirekettle.contract.WsdlReader;
 import org.wirekettle.demo.Authority;
+import org.wirekettle.demo.tidedesk.TideDesk;
+import org.wirekettle.run.ExchangeBytes;
 import org.wirekettle.soap.MessageSignature;
 import org.wirekettle.soap.MessageSignature.KeyReference;
 import org.wirekettle.soap.MessageSignature.Part;
@@ -221,6 +237,54 @@ public class SignatureTest {
                 check(false, List.of(), authority.certificate()).problem(plain).isEmpty());
         String hostile = "<!DOCTYPE a [<!ENTITY x SYSTEM 'file:///etc/passwd'>]><a>&x;</a>";
         assertTrue(wrong(hostile.getBytes(StandardCharsets.UTF_8)).contains("DOCTYPE"));
+    }
+
+    /** What a resumed run does with the answers of its journal. */
+    @Test
+    public void whatWasFoundWhenAnAnswerArrivedStaysFoundWhenItIsReadAgainLater() throws Exception {
+        Contract contract = WsdlReader.read(
+                "t.wsdl",
+                Documents.of(
+                        Map.of("t.wsdl", TideDesk.wsdl("http://127.0.0.1:8091").getBytes(StandardCharsets.UTF_8))));
+        Contract.Port port = contract.port("TideDesk11").orElseThrow();
+        AtomicReference<byte[]> answers = new AtomicReference<>();
+        HttpServer service = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+        service.createContext("/", x -> {
+            x.getRequestBody().readAllBytes();
+            x.sendResponseHeaders(200, answers.get().length);
+            x.getResponseBody().write(answers.get());
+            x.close();
+        });
+        service.start();
+        MessageSigning required =
+                new MessageSigning(null, Set.of(), KeyReference.CERTIFICATE, MessageSigning.Answers.REQUIRED, 300);
+        HttpSettings settings = HttpSettings.to(
+                        "http://127.0.0.1:" + service.getAddress().getPort() + "/")
+                .trusting(new TlsTrust(false, List.of(authority.certificate())))
+                .saying(new MessageSettings(false, Security.Token.NONE, false, 300, null, null, List.of(), required));
+        try (HttpCaller http = new HttpCaller(settings, HostPolicy.of("loopback"))) {
+            var operation = port.operation("GetTideWindow").orElseThrow();
+            SoapCaller now = new SoapCaller(port, operation, http, CLOCK);
+            SoapCaller later = new SoapCaller(port, operation, http, Clock.offset(CLOCK, Duration.ofDays(2)));
+            answers.set(answer(NOW, SOON, true));
+            assertNull(later.judge(kept(now)).failure(), "its time was not over when it came");
+            answers.set(ENVELOPE.getBytes(StandardCharsets.UTF_8));
+            assertEquals(
+                    later.judge(kept(now)).failure(),
+                    new SoapCaller.Failure("signature wrong", "the answer is not signed"));
+            answers.set(ENVELOPE.replaceAll(
+                            "(?s)<n:Ask.*</n:Ask>",
+                            "<soap:Fault><faultcode>soap:Server</faultcode><faultstring>no</faultstring></soap:Fault>")
+                    .getBytes(StandardCharsets.UTF_8));
+            assertTrue(later.judge(kept(now)).failure().code().startsWith("fault "), "a fault may come unsigned");
+        } finally {
+            service.stop(0);
+        }
+    }
+
+    private static Exchange kept(SoapCaller by) {
+        Exchange x = by.send(ENVELOPE.getBytes(StandardCharsets.UTF_8));
+        return ExchangeBytes.read(ExchangeBytes.write(x));
     }
 
     @Test
