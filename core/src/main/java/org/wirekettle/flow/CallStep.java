@@ -1,23 +1,14 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
-import java.util.concurrent.ThreadLocalRandom;
-import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.ErrorRule;
-import org.wirekettle.call.Exchange;
-import org.wirekettle.call.FailureCode;
-import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.ServiceSession;
 import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
@@ -25,12 +16,9 @@ import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
-import org.wirekettle.expression.Scope;
-import org.wirekettle.expression.Sha256;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
-import org.wirekettle.record.Node;
 import org.wirekettle.shape.Shape;
 
 /**
@@ -69,7 +57,7 @@ public record CallStep(
         @Nullable Boolean shared)
         implements StepKind {
     private static final int DEFAULT_PARALLEL = 4;
-    private static final String REPLY = "reply";
+    static final String REPLY = "reply";
 
     public CallStep(
             String contract,
@@ -134,7 +122,7 @@ public record CallStep(
         return Boolean.TRUE.equals(once);
     }
 
-    private boolean isShared() {
+    boolean isShared() {
         return Boolean.TRUE.equals(shared) && !isOnceARun();
     }
 
@@ -306,226 +294,5 @@ public record CallStep(
         return result.answer() != null
                 && result.answer().fault() != null
                 && faults.contains(result.answer().fault().name());
-    }
-
-    /** The running side. */
-    private record CallRunner(
-            CallStep step,
-            Fill fill,
-            @Nullable ServiceSession session,
-            SoapCaller caller,
-            RetryPolicy retry,
-            CallLimits limits,
-            Semaphore places,
-            Resolver resolver,
-            List<String> onceNames,
-            int counter)
-            implements Runner {
-        @Override
-        public void run(Frame frame) throws Failure {
-            try {
-                call(frame);
-            } catch (Failure f) {
-                // One that was made just now may still be worked on: what a look-up says then is no finding.
-                boolean isLooked = frame.work().calls().asks() || !frame.wasMadeNow();
-                if (resolver == null || !f.isUnknown() || !isLooked || frame.probe() != null) {
-                    throw f;
-                }
-                resolve(frame, f);
-            }
-        }
-
-        private void resolve(Frame frame, Failure unknown) throws Failure {
-            Resolver.Finding found = resolver.find(frame);
-            String says = "the flow " + resolver.flow() + " says: "
-                    + found.verdict().words() + (found.text().isEmpty() ? "" : "; " + found.text());
-            if (frame.work().calls().asks()) {
-                throw Failure.of(found.verdict().words(), found.text());
-            }
-            frame.note(says);
-            if (found.verdict() != Resolver.Verdict.HAPPENED) {
-                // That it did not happen may yet change: the service may be working on it.
-                throw Failure.unknown(unknown.getMessage() + "; " + says);
-            }
-            reply(frame, found.reply());
-        }
-
-        /** Should the session have ended, with another one once more: such a call was not worked on. */
-        private void call(Frame frame) throws Failure {
-            if (session == null) {
-                called(frame, null);
-                return;
-            }
-            ServiceSession.Login used = login();
-            try {
-                called(frame, used);
-            } catch (Failure f) {
-                boolean isEnd = f.certainty() == Failure.Certainty.ANSWERED && session.isEnd(f.code());
-                if (!isEnd || frame.probe() != null) {
-                    throw f;
-                }
-                if (frame.wasMadeNow()) {
-                    session.ended(used);
-                }
-                frame.again(again -> called(again, login()));
-            }
-        }
-
-        private ServiceSession.Login login() throws Failure {
-            try {
-                ServiceSession.Login out = session.current();
-                caller.hiding(out);
-                return out;
-            } catch (ServiceSession.NoSession e) {
-                throw Failure.of(FailureCode.NO_SESSION.code(), e.getMessage());
-            }
-        }
-
-        private void called(Frame frame, ServiceSession.Login used) throws Failure {
-            if (!frame.work().calls().hasAnswer(frame.path())) {
-                frame.note(Trail.NO_ANSWER);
-                reply(frame, List.of());
-                return;
-            }
-            Scope scope = ConnectionHeaders.in(frame.scope(), used);
-            Fill.Filled filled = fill.run(scope);
-            if (!filled.problems().isEmpty()) {
-                throw Failure.of(filled.problems().get(0));
-            }
-            FilledCall call = new FilledCall(this, filled, onceNames.isEmpty() ? filled : withoutOnce(scope));
-            Exchange x = step.isOnceARun()
-                    ? frame.callOnce(call, counter)
-                    : step.isShared() ? frame.callShared(call) : frame.call(call);
-            SoapCaller.Result result = caller.judge(x);
-            if (!step.takes(result)) {
-                if (step.isOnceARun()) {
-                    frame.forgetOnce(result.exchange());
-                }
-                // A fault that comes with status 200 as well.
-                frame.work().calls().unshare(x);
-                throw failure(result);
-            }
-            frame.keep(frame.key(), true);
-            reply(frame, List.of(result.answer().payload()));
-        }
-
-        /** The message as it is whatever the calls once a run give: by this it is known again. */
-        private Fill.Filled withoutOnce(Scope scope) {
-            Scope masked = scope;
-            for (String name : onceNames) {
-                List<Node> value = scope.variable(name);
-                masked = masked.with(
-                        name,
-                        value == null
-                                ? List.of()
-                                : value.stream()
-                                        .map(Node::copy)
-                                        .peek(CallRunner::mask)
-                                        .toList());
-            }
-            return fill.run(masked);
-        }
-
-        private static void mask(Node n) {
-            if (n.isLeaf()) {
-                n.text("");
-            }
-            n.children().forEach(CallRunner::mask);
-        }
-
-        private void reply(Frame frame, List<Node> reply) {
-            frame.set(REPLY, reply);
-            if (step.as != null && !step.as.isBlank()) {
-                frame.set(step.as, reply);
-            }
-        }
-
-        /** Of a fault; of an answer that speaks of a failure the answer itself. */
-        private static @Nullable Node detail(SoapCaller.Result result) {
-            if (result.answer() == null) {
-                return null;
-            }
-            return result.answer().fault() == null
-                    ? result.answer().payload()
-                    : result.answer().fault().detail();
-        }
-
-        private static Failure failure(SoapCaller.Result result) {
-            String text = result.failure().text();
-            return switch (result.exchange().outcome()) {
-                case IN_DOUBT -> Failure.unknown(result.failure().code(), text);
-                case UNREACHABLE -> Failure.of(result.failure().code(), text);
-                case ANSWERED -> Failure.answered(result.failure().code(), text, detail(result));
-            };
-        }
-    }
-
-    /** The call of one record. @param known the message without what is once a run */
-    private record FilledCall(CallRunner runner, Fill.Filled filled, Fill.Filled known) implements Calls.Call {
-        private static final long PATIENCE_NANOS = TimeUnit.SECONDS.toNanos(30);
-
-        @Override
-        public Exchange make() {
-            byte[] envelope = runner.caller.envelope(filled.headers(), filled.body());
-            long since = System.nanoTime();
-            for (int attempt = 1; ; ) {
-                Exchange x = once(envelope);
-                // While the service is known to be away a record waits instead of failing, up to a time.
-                boolean isAway = x.outcome() == Exchange.Outcome.UNREACHABLE
-                        && runner.limits.circuit().state().isOpen()
-                        && System.nanoTime() - since < PATIENCE_NANOS;
-                Optional<Long> delay = isAway
-                        ? Optional.of(0L)
-                        : runner.retry.again(
-                                x, attempt, ThreadLocalRandom.current().nextDouble(), Instant.now());
-                if (delay.isEmpty()) {
-                    return x.after(attempt);
-                }
-                attempt += isAway ? 0 : 1;
-                try {
-                    Thread.sleep(delay.get());
-                } catch (InterruptedException e) {
-                    Thread.currentThread().interrupt();
-                    return x;
-                }
-            }
-        }
-
-        /** Parts of a record call beside each other: only so many as the step and its connection allow. */
-        private Exchange once(byte[] envelope) {
-            runner.places.acquireUninterruptibly();
-            try {
-                return runner.caller.within(runner.limits, envelope);
-            } finally {
-                runner.places.release();
-            }
-        }
-
-        @Override
-        public Exchange remembered(Exchange kept) {
-            return runner.caller.remembered(kept);
-        }
-
-        @Override
-        public byte[] digest() {
-            return digest(known);
-        }
-
-        @Override
-        public byte[] wholeDigest() {
-            return digest(filled);
-        }
-
-        private static byte[] digest(Fill.Filled of) {
-            MessageDigest sha = Sha256.begun();
-            sha.update(of.headers().getBytes(StandardCharsets.UTF_8));
-            sha.update((byte) 0);
-            return sha.digest(of.body().getBytes(StandardCharsets.UTF_8));
-        }
-
-        @Override
-        public boolean isSafeToRepeat() {
-            return runner.retry.safeToRepeat();
-        }
     }
 }
