@@ -191,6 +191,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/by-hand/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["HandOperation"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HandMadePreview"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/certificates": {
         parameters: {
             query?: never;
@@ -1171,6 +1218,77 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HandMade"];
+                    };
+                };
+            };
+        };
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["HandMade"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Imported"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4901,6 +5019,13 @@ export interface components {
             numbers: number[];
             callAgain?: boolean;
         };
+        AnswerOf: {
+            port: string;
+            operation: string;
+            /** Format: int32 */
+            status: number;
+            headers?: string[][];
+        };
         Answered: {
             step: string;
             title: string;
@@ -5193,6 +5318,8 @@ export interface components {
             required?: boolean;
             key?: boolean;
         };
+        /** @enum {string} */
+        FieldType: "TEXT" | "INTEGER" | "NUMBER" | "TRUTH" | "DATE" | "DATE_TIME";
         FillTrial: {
             /** Format: int64 */
             tried: number;
@@ -5265,6 +5392,8 @@ export interface components {
             definition: components["schemas"]["Flow"];
             changedAt: components["schemas"]["OffsetDateTime"];
         };
+        /** @enum {string} */
+        Form: "JSON" | "XML" | "FORM" | "PARTS" | "TEXT" | "BYTES";
         Format: {
             delimiter: string;
             quote: string;
@@ -5296,6 +5425,41 @@ export interface components {
             records: number;
             numbers: number[];
         };
+        Guess: {
+            path: string;
+            name: string;
+            /** Format: int32 */
+            depth: number;
+            repeated: boolean;
+            required: boolean;
+            isObject: boolean;
+            type?: components["schemas"]["FieldType"];
+        };
+        HandMade: {
+            address?: string;
+            operations: components["schemas"]["HandOperation"][];
+        };
+        HandMadePreview: {
+            body: components["schemas"]["Guess"][];
+            answer: components["schemas"]["Guess"][];
+            problem?: string;
+        };
+        HandOperation: {
+            name: string;
+            method: string;
+            path: string;
+            documentation?: string;
+            parameters?: components["schemas"]["HandParameter"][];
+            body?: components["schemas"]["Sample"];
+            answer?: components["schemas"]["Sample"];
+        };
+        HandParameter: {
+            in: components["schemas"]["In"];
+            name: string;
+            type: components["schemas"]["FieldType"];
+            required: boolean;
+            repeated: boolean;
+        };
         Hit: {
             port: string;
             operation: string;
@@ -5306,6 +5470,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        HttpView: {
+            method: string;
+            path: string;
+            mediaType?: string;
+            idempotent: boolean;
+        };
         Imported: {
             name: string;
             /** Format: int32 */
@@ -5313,6 +5483,8 @@ export interface components {
             isNew: boolean;
             said?: string;
         };
+        /** @enum {string} */
+        In: "PATH" | "QUERY" | "HEADER" | "COOKIE";
         Inquiry: {
             connection?: string;
             environment?: string;
@@ -5432,6 +5604,7 @@ export interface components {
             headers: string[];
             unusable?: string;
             place?: components["schemas"]["Place"];
+            http?: components["schemas"]["HttpView"];
         };
         OutboundEntry: {
             entry: string;
@@ -5599,6 +5772,7 @@ export interface components {
             namespace: string;
             header: boolean;
             closed: boolean;
+            label?: string;
             /** Format: int32 */
             occurrence?: number;
             occurs: string;
@@ -5697,6 +5871,16 @@ export interface components {
             /** Format: int64 */
             lines: number;
             changes: string[];
+        };
+        Sample: {
+            form: components["schemas"]["Form"];
+            text?: string;
+            fields?: components["schemas"]["SampleField"][];
+        };
+        SampleField: {
+            path: string;
+            type: components["schemas"]["FieldType"];
+            required: boolean;
         };
         SecretGiven: {
             value: string;
@@ -6103,6 +6287,7 @@ export interface components {
         XPathQuery: {
             answer: string;
             xpath: string;
+            as?: components["schemas"]["AnswerOf"];
         };
         XPathResult: {
             /** Format: int32 */

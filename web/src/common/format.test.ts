@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { count, duration, millis, namesIn, plural, pretty } from './format';
+import { count, duration, millis, namesIn, plural } from './format';
 
 describe('numbers', () => {
   it('are written for people', () => {
@@ -14,24 +14,12 @@ describe('numbers', () => {
   });
 });
 
-describe('laid-out XML', () => {
-  it('has a line an element and keeps texts', () => {
-    expect(pretty('<a><b>1 2</b><c/><d></d><e><f x="1">t</f></e></a>')).toBe(
-      '<a>\n  <b>1 2</b>\n  <c/>\n  <d></d>\n  <e>\n    <f x="1">t</f>\n  </e>\n</a>',
-    );
-  });
-  it('leaves what is no XML alone, and ends on broken XML', () => {
-    expect(pretty('Service unavailable')).toBe('Service unavailable');
-    expect(pretty('<a><b></a></b></c>')).toContain('<a>');
-    expect(pretty('<?xml version="1.0"?>\n<a/>')).toBe('<?xml version="1.0"?>\n<a/>');
-  });
-});
-
 describe('names in a line of XML', () => {
   it('are those of elements that begin there, and of their attributes, without prefixes', () => {
     expect(namesIn('<n1:cargo line="1" x:unit=\'t\'><tonnes>4</tonnes>')).toEqual(['cargo', 'line', 'unit', 'tonnes']);
     expect(namesIn('</cargo>')).toEqual([]);
     expect(namesIn('text = "quoted"')).toEqual([]);
+    expect(namesIn('  "crew size": 9,')).toEqual(['crew size']);
     expect(namesIn('<ship.no-2/>')).toEqual(['ship.no-2']);
   });
 });

@@ -21,39 +21,8 @@ export function when(iso?: string | null): string {
     : `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })} ${time.slice(0, 5)}`;
 }
 
-/** XML laid out with two blanks a level; what is not XML stays as it is. */
-export function pretty(xml: string): string {
-  if (!xml.trimStart().startsWith('<')) return xml;
-  const parts = xml
-    .replace(/>\s+</g, '><')
-    .split(/(<[^>]+>)/)
-    .filter((p) => p !== '');
-  const out: string[] = [];
-  let depth = 0;
-  for (let i = 0; i < parts.length; i++) {
-    const p = parts[i];
-    if (p.startsWith('</')) {
-      depth = Math.max(0, depth - 1);
-      out.push('  '.repeat(depth) + p);
-    } else if (p.startsWith('<') && !p.startsWith('<?') && !p.startsWith('<!') && !p.endsWith('/>')) {
-      const text = parts[i + 1];
-      if (text !== undefined && !text.startsWith('<') && parts[i + 2]?.startsWith('</')) {
-        out.push('  '.repeat(depth) + p + text + parts[i + 2]);
-        i += 2;
-      } else if (text?.startsWith('</')) {
-        out.push('  '.repeat(depth) + p + text);
-        i += 1;
-      } else {
-        out.push('  '.repeat(depth) + p);
-        depth++;
-      }
-    } else {
-      out.push('  '.repeat(depth) + p);
-    }
-  }
-  return out.join('\n');
-}
-
-/** The local names of the elements that begin in a line of XML, and of their attributes. */
+/** The local names of the elements that begin in a line of XML, and of their attributes; of JSON its member. */
 export const namesIn = (line: string): string[] =>
-  [...line.matchAll(/<(?:[\w.-]+:)?([\w.-]+)|\s(?:[\w.-]+:)?([\w.-]+)\s*=\s*["']/g)].map((m) => m[1] ?? m[2]);
+  [...line.matchAll(/<(?:[\w.-]+:)?([\w.-]+)|\s(?:[\w.-]+:)?([\w.-]+)\s*=\s*["']|^\s*"([^"]+)"\s*:/g)].map(
+    (m) => m[1] ?? m[2] ?? m[3],
+  );

@@ -9,8 +9,23 @@ import type { SecretDesk } from './cells/cell';
 import { useSecrets } from './queries';
 import { changed, toKeep, type Draft, type Edited } from './settings';
 
+/** What a log-in over HTTP that a port asks for is as a setting. */
+const LOG_INS: Record<string, string> = { 'http-digest': 'digest', ntlm: 'ntlm', bearer: 'bearer' };
+
+/** The log-in over HTTP that is asked for; what belongs to it follows behind a colon. */
+function logInAsked(what: string[]): Draft {
+  const of = (start: string) => what.find((w) => w.startsWith(`${start}:`))?.slice(start.length + 1);
+  const plain = what.find((w) => LOG_INS[w]);
+  const [tokenUrl, ...scopes] = of('oauth')?.split(' ') ?? [];
+  if (tokenUrl) return { logIn: 'oauth', tokenUrl, ...(scopes.length ? { scope: scopes.join(' ') } : {}) };
+  if (plain) return { logIn: LOG_INS[plain] };
+  const [header, query] = [of('header-key'), of('query-key')];
+  return header ? { logIn: 'key', keyName: header } : query ? { logIn: 'query', keyName: query } : {};
+}
+
 /** Settings for what a contract's port asks of its callers. */
 const asked = (what: string[]): Draft => ({
+  ...logInAsked(what),
   ...(what.includes('addressing') ? { addressing: true } : {}),
   ...(what.includes('timestamp') ? { timestamp: true } : {}),
   ...(what.includes('digest') ? { token: 'digest' } : what.includes('token') ? { token: 'text' } : {}),
@@ -124,7 +139,7 @@ export function useConnectionDraft(c: ConnectionView | undefined) {
     remove,
     /** The one that is chosen for all pages, where the connection has it. */
     environment: edited.environments.some((x) => x.name === chosen) ? chosen : (edited.environments[0]?.name ?? chosen),
-    wantsLogIn: offered.getAll('ask').some((a) => ['basic', 'token', 'digest'].includes(a)),
+    wantsLogIn: offered.getAll('ask').some((a) => /^(basic|token|digest|ntlm|bearer|http-digest|oauth:|header-key:|query-key:)/.test(a)),
   };
 }
 

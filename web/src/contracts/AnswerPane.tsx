@@ -4,7 +4,7 @@ import type { BenchAnswer } from '../api/types';
 import { count, millis } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import { ErrorText, Status } from '../common/ui';
-import { XmlText } from '../common/XmlText';
+import { MessageText } from '../common/MessageText';
 import { MakeFlowLink } from './BenchBar';
 import { AnswerTableView } from './AnswerTableView';
 import { Scroll } from '../common/Panel';
@@ -21,6 +21,7 @@ export function AnswerPane({
   contract,
   port,
   operation,
+  isPlain,
   answer: a,
   from,
   error,
@@ -29,6 +30,7 @@ export function AnswerPane({
   contract: string;
   port: string;
   operation: string;
+  isPlain: boolean;
   answer?: BenchAnswer;
   from?: string;
   error: unknown;
@@ -69,7 +71,7 @@ export function AnswerPane({
         <h2>Answer</h2>
         <Status mood={good ? 'ok' : 'bad'}>
           {a.status || a.outcome}
-          {a.fault ? ' fault' : ''}
+          {a.fault && !isPlain ? ' fault' : ''}
         </Status>
         <span className="soft num nowrap small">
           {millis((a.waitMicros + a.readMicros) / 1000)} · {count(a.answerBytes)} bytes{from ? ` · ${from}` : ''}
@@ -90,7 +92,7 @@ export function AnswerPane({
           options={[
             { value: 'tree', label: 'Tree' },
             { value: 'table', label: 'Table' },
-            { value: 'xml', label: 'XML' },
+            { value: 'xml', label: isPlain ? 'Text' : 'XML' },
             { value: 'sent', label: 'As sent' },
             { value: 'request', label: 'Request' },
             { value: 'headers', label: 'Headers' },
@@ -111,7 +113,13 @@ export function AnswerPane({
         <div />
       )}
       {a.tree ? (
-        <XPathLine contract={contract} answer={a.answer} prefixes={a.prefixes} xpath={xpath} setXpath={setXpath} />
+        <XPathLine
+          contract={contract}
+          answer={a}
+          of={isPlain ? { port, operation } : undefined}
+          xpath={xpath}
+          setXpath={setXpath}
+        />
       ) : (
         <div />
       )}
@@ -122,32 +130,9 @@ export function AnswerPane({
             {a.todo && <div className="soft small">{a.todo}</div>}
           </div>
         )}
-        {a.fault && <FaultBox fault={a.fault} />}
+        {a.fault && <FaultBox fault={a.fault} isPlain={isPlain} />}
         {a.answerNotes?.length > 0 && <AnswerNotes notes={a.answerNotes} />}
-        {view === 'headers' ? (
-          <>
-            <div className="row small">
-              <button className="link soft" onClick={() => void navigator.clipboard?.writeText(curlOf(a))}>
-                copy the call as curl
-              </button>
-              <button className="link soft" onClick={() => save(a)}>
-                save the answer
-              </button>
-            </div>
-            <Headers title="sent" of={a.requestHeaders} />
-            <Headers title="received" of={a.answerHeaders} />
-          </>
-        ) : view === 'request' ? (
-          <XmlText xml={a.request} />
-        ) : view === 'sent' ? (
-          <XmlText asSent xml={a.answer} />
-        ) : view === 'xml' || !a.tree ? (
-          <XmlText xml={a.answer} />
-        ) : a.fault ? null : view === 'table' && a.tree?.length ? (
-          <AnswerTableView root={a.tree[0]} onPick={(p) => setXpath(p)} />
-        ) : (
-          a.tree?.map((t, i) => <TreeView key={i} root={t} onPick={(p) => setXpath(p)} />)
-        )}
+        <Shown answer={a} view={view} onPick={setXpath} />
         {view === 'tree' && (a.headers?.length ?? 0) > 0 && (
           <>
             <h2 className={css.heading}>header blocks</h2>
@@ -163,5 +148,33 @@ export function AnswerPane({
         )}
       </Scroll>
     </div>
+  );
+}
+
+/** The answer, or what was sent, in the way that was chosen. */
+function Shown({ answer: a, view, onPick }: { answer: BenchAnswer; view: View; onPick: (xpath: string) => void }) {
+  return view === 'headers' ? (
+    <>
+      <div className="row small">
+        <button className="link soft" onClick={() => void navigator.clipboard?.writeText(curlOf(a))}>
+          copy the call as curl
+        </button>
+        <button className="link soft" onClick={() => save(a)}>
+          save the answer
+        </button>
+      </div>
+      <Headers title="sent" of={a.requestHeaders} />
+      <Headers title="received" of={a.answerHeaders} />
+    </>
+  ) : view === 'request' ? (
+    <MessageText text={a.request} />
+  ) : view === 'sent' ? (
+    <MessageText asSent text={a.answer} />
+  ) : view === 'xml' || !a.tree ? (
+    <MessageText text={a.answer} />
+  ) : a.fault ? null : view === 'table' && a.tree?.length ? (
+    <AnswerTableView root={a.tree[0]} onPick={onPick} />
+  ) : (
+    a.tree?.map((t, i) => <TreeView key={i} root={t} onPick={onPick} />)
   );
 }

@@ -42,15 +42,18 @@ export function AnswerNotes({ notes }: { notes: BenchAnswer['answerNotes'] }) {
   );
 }
 
-export function FaultBox({ fault: f }: { fault: Api<'FaultView'> }) {
+/** @param isPlain whether it is told by the status of the answer */
+export function FaultBox({ fault: f, isPlain }: { fault: Api<'FaultView'>; isPlain: boolean }) {
   return (
     <div className={`notice ${css.notice}`}>
-      <b>Fault {f.name}</b>
+      <b>{isPlain ? f.name : `Fault ${f.name}`}</b>
       <div>{f.reason}</div>
-      <div className="soft small">
-        code {f.code}
-        {f.actor ? `, from ${f.actor}` : ''}
-      </div>
+      {!isPlain && (
+        <div className="soft small">
+          code {f.code}
+          {f.actor ? `, from ${f.actor}` : ''}
+        </div>
+      )}
       {f.detail && <TreeView root={f.detail} />}
     </div>
   );

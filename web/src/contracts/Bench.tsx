@@ -2,7 +2,7 @@ import { rowOf } from '../common/problems';
 import type { KeyboardEvent } from 'react';
 import type { OperationView, PortView, ShapeRow } from '../api/types';
 import { when } from '../common/format';
-import { XmlEditor } from '../common/XmlEditor';
+import { MessageEditor } from '../common/MessageEditor';
 import { AnswerPane } from './AnswerPane';
 import { BenchBar } from './BenchBar';
 import { BenchFoot } from './BenchFoot';
@@ -37,7 +37,12 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
       <div className={css.request}>
         <BenchBar bench={b} contract={contract} port={port} operation={operation} />
         {b.xml !== null ? (
-          <XmlEditor label="request XML" value={b.xml} onChange={b.setXml} />
+          <MessageEditor
+            label={operation.http ? 'request text' : 'request XML'}
+            isXml={!operation.http}
+            value={b.xml}
+            onChange={b.setXml}
+          />
         ) : (
           <BenchRows
             rows={shape.data ?? NO_ROWS}
@@ -56,6 +61,7 @@ export function Bench({ contract, port, operation }: { contract: string; port: P
         contract={contract}
         port={port.name}
         operation={operation.name}
+        isPlain={!!operation.http}
         answer={b.past?.answer ?? b.send.data}
         from={b.past ? `sent ${when(b.past.at.sentAt)} by ${b.past.at.account}` : undefined}
         error={b.past ? null : b.send.error}

@@ -23,7 +23,7 @@ export const BenchBar = ({ bench: b, contract, port, operation }: Props) => (
       onChange={(v) => void b.show(v as 'rows' | 'xml')}
       options={[
         { value: 'rows', label: 'Rows' },
-        { value: 'xml', label: 'XML' },
+        { value: 'xml', label: operation.http ? 'Text' : 'XML' },
       ]}
     />
     <Select

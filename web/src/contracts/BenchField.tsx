@@ -42,6 +42,17 @@ export function BenchField({
         options={options.map((v) => ({ value: v, label: v }))}
       />
     );
+  if (r.type?.startsWith('JSON'))
+    return (
+      <Input.TextArea
+        aria-label={r.name}
+        autoSize
+        className="mono"
+        placeholder="JSON, or a text"
+        value={value}
+        onChange={(e) => set(e.target.value)}
+      />
+    );
   if (r.kind === 'any' || r.kind === 'any attribute')
     return (
       <Input.TextArea

@@ -26,8 +26,8 @@ export function ContractList() {
     return (
       <Empty title="No contract yet">
         <p>
-          A contract is a service description: the WSDL you were handed, with its schemas. Once it is in, you can try
-          its operations on the Bench and call them from flows.
+          A contract is a service description: the WSDL you were handed, with its schemas, or the OpenAPI of a plain
+          HTTP service. Once it is in, you can try its operations on the Bench and call them from flows.
         </p>
         <Link to="/contracts/import">
           <Button type="primary">Import a contract</Button>

@@ -6,7 +6,7 @@ import { Changes } from './Changes';
 import { ContractIndex } from './ContractIndex';
 import { ContractOverview } from './ContractOverview';
 import { MessageShapes } from './MessageShapes';
-import { RawWsdl } from './RawWsdl';
+import { RawDescription } from './RawDescription';
 import css from './ContractPage.module.css';
 import { useContract } from './queries';
 import { AboutBox, Mark } from '../about';
@@ -29,17 +29,18 @@ export function ContractPage() {
   const c = contract.data;
   const current = c.services.flatMap((s) => s.ports).find((p) => p.name === port);
   const op = current?.operations.find((o) => o.name === operation);
+  const isPlain = c.services.some((s) => s.ports.some((p) => p.operations.some((o) => o.http)));
   const isOld = c.version !== c.versions[0].version;
   const tabs: { id: Tab; label: string }[] = op
     ? [
         ...(isOld ? [] : [{ id: 'bench' as const, label: 'Bench' }]),
         { id: 'shapes', label: 'Message shapes' },
-        { id: 'raw', label: 'Raw WSDL' },
+        { id: 'raw', label: isPlain ? 'Raw description' : 'Raw WSDL' },
       ]
     : [
         { id: 'overview', label: 'Overview' },
         { id: 'changes', label: 'What changed' },
-        { id: 'raw', label: 'Raw WSDL' },
+        { id: 'raw', label: isPlain ? 'Raw description' : 'Raw WSDL' },
       ];
   const wanted = search.get('show') as Tab | null;
   const tab = tabs.find((t) => t.id === wanted)?.id ?? tabs[0].id;
@@ -59,7 +60,7 @@ export function ContractPage() {
           </span>
           {op && (
             <span className="push faint small nowrap">
-              {op.style} / {op.use}
+              {op.http ? `${op.http.method} ${op.http.path}` : `${op.style} / ${op.use}`}
               {op.direction === 'one way' ? ', one way' : ''}
             </span>
           )}
@@ -80,7 +81,7 @@ export function ContractPage() {
         </div>
         <Tabs<Tab> value={tab} onChange={(t) => show(t === tabs[0].id ? {} : { show: t })} items={tabs} />
         {tab === 'raw' ? (
-          <RawWsdl contract={c} line={line} document={search.get('document') ?? op?.place?.document ?? null} />
+          <RawDescription contract={c} line={line} document={search.get('document') ?? op?.place?.document ?? null} />
         ) : tab === 'overview' ? (
           <ContractOverview contract={c} onLine={onLine} />
         ) : tab === 'changes' ? (

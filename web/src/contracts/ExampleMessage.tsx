@@ -3,7 +3,7 @@ import { api, seg } from '../api/client';
 import type { Api, ContractView } from '../api/types';
 import { Scroll } from '../common/Panel';
 import { ErrorText, Status } from '../common/ui';
-import { XmlText } from '../common/XmlText';
+import { MessageText } from '../common/MessageText';
 import css from './MessageShapes.module.css';
 
 /** A message with made-up values, the smallest or with everything in it. */
@@ -53,7 +53,7 @@ export function ExampleMessage({
           copy
         </button>
       </div>
-      <XmlText xml={envelope} />
+      <MessageText text={envelope} />
     </Scroll>
   );
 }

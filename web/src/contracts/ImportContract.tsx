@@ -67,7 +67,7 @@ export function ImportContract() {
             : 'What is repairable in the description is repaired, and the reading notes say what was assumed.'}
         </p>
         <label className="field-label" htmlFor="wsdl">
-          Address of the WSDL, or its text
+          Address of the description, or its text
         </label>
         <Input.TextArea
           id="wsdl"
@@ -111,7 +111,7 @@ export function ImportContract() {
           )}
         </div>
         <div className={`drop ${over ? 'over' : ''}`}>
-          Drop the WSDL here, together with its schema files or as a ZIP, or{' '}
+          Drop the WSDL, OpenAPI or WADL here, together with its other files or as a ZIP, or{' '}
           <button className="link" onClick={() => chooser.current?.click()}>
             choose files
           </button>
@@ -120,8 +120,8 @@ export function ImportContract() {
             type="file"
             multiple
             hidden
-            aria-label="WSDL files"
-            accept=".wsdl,.xsd,.xml,.zip,text/xml,application/zip"
+            aria-label="description files"
+            accept=".wsdl,.xsd,.xml,.wadl,.json,.yaml,.yml,.zip,text/xml,application/json,application/zip"
             onChange={(e) => void files(e.target.files)}
           />
         </div>

@@ -1,28 +1,33 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Input } from 'antd';
 import { api, seg } from '../api/client';
-import type { Api } from '../api/types';
+import type { Api, BenchAnswer } from '../api/types';
 import css from './XPathLine.module.css';
 
 export function XPathLine({
   contract,
-  answer,
-  prefixes,
+  answer: a,
+  of,
   xpath,
   setXpath,
 }: {
   contract: string;
-  answer: string;
-  prefixes: Record<string, string>;
+  answer: BenchAnswer;
+  /** The operation, where only that says how its answer is read. */
+  of?: { port: string; operation: string };
   xpath: string;
   setXpath: (x: string) => void;
 }) {
   const result = useQuery({
-    queryKey: ['xpath', answer, xpath],
+    queryKey: ['xpath', a.answer, xpath],
     enabled: xpath.trim() !== '',
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      api.post<Api<'XPathResult'>>(`/contracts/${seg(contract)}/bench/xpath`, { answer, xpath }, signal),
+      api.post<Api<'XPathResult'>>(
+        `/contracts/${seg(contract)}/bench/xpath`,
+        { answer: a.answer, xpath, as: of && { ...of, status: a.status, headers: a.answerHeaders } },
+        signal,
+      ),
   });
   const r = xpath.trim() ? result.data : undefined;
   return (
@@ -45,15 +50,15 @@ export function XPathLine({
           )
         }
       />
-      {Object.keys(prefixes ?? {}).length > 0 && (
+      {Object.keys(a.prefixes ?? {}).length > 0 && (
         <div
           className="faint small cut"
-          title={Object.entries(prefixes)
+          title={Object.entries(a.prefixes)
             .map(([p, n]) => `${p} = ${n}`)
             .join('\n')}
         >
           names without a prefix match in any namespace; ready:{' '}
-          {Object.keys(prefixes)
+          {Object.keys(a.prefixes)
             .map((p) => `${p}:`)
             .join(' ')}
         </div>

@@ -1,16 +1,21 @@
 import type { BenchAnswer } from '../api/types';
+import { REQUEST } from '../common/layout';
 
 const quoted = (s: string) => `'${s.replaceAll("'", `'\\''`)}'`;
 
 /** The call as a command line; what is masked stays masked. */
-export const curlOf = (a: Pick<BenchAnswer, 'url' | 'requestHeaders' | 'request'>) =>
-  [
-    `curl ${quoted(a.url)}`,
+export const curlOf = (a: Pick<BenchAnswer, 'url' | 'requestHeaders' | 'request'>) => {
+  const isPlain = REQUEST.test(a.request);
+  const at = isPlain ? /\r?\n\r?\n/.exec(a.request) : null;
+  const body = isPlain ? (at ? a.request.slice(at.index + at[0].length) : '') : a.request;
+  return [
+    `curl ${isPlain ? `-X ${a.request.slice(0, a.request.indexOf(' '))} ` : ''}${quoted(a.url)}`,
     ...a.requestHeaders
       .filter(([name]) => !/^(content-length|host|connection|accept-encoding|transfer-encoding)$/i.test(name))
       .map(([name, value]) => `-H ${quoted(`${name}: ${value}`)}`),
-    `--data-binary ${quoted(a.request)}`,
+    ...(body ? [`--data-binary ${quoted(body)}`] : []),
   ].join(' \\\n  ');
+};
 
 /** The answer as a file, as it came. */
 export function save(a: Pick<BenchAnswer, 'answer' | 'answerHeaders'>) {

@@ -26,7 +26,8 @@ export function useShape({ contract, ...wish }: ShapeWish, enabled = true) {
 
 /** What a row of a shape is called on the pages. */
 export function name(r: ShapeRow): string {
-  const called = r.kind === 'attribute' ? `@${r.name}` : (WORDS[r.kind] ?? (r.header ? `header ${r.name}` : r.name));
+  const plain = r.label ?? r.name;
+  const called = r.kind === 'attribute' ? `@${plain}` : (WORDS[r.kind] ?? (r.header ? `header ${plain}` : plain));
   return called + (r.occurrence ? ` ${r.occurrence}` : '');
 }
 

@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent, useMemo, useState } from 'react';
 import { api, seg } from '../api/client';
 import type { Api, BenchAnswer, BenchMessage, OperationView, PastExchange, PortView, Rule } from '../api/types';
 import { useEnvironment } from '../app/environment';
-import { pretty } from '../common/format';
+import { pretty } from '../common/layout';
 import { leadsTo, useConnectionsOf } from '../connections';
 import { EMPTY_BENCH, rulesOf, stateOf, type BenchState } from './benchRules';
 

@@ -6,7 +6,7 @@ import type { RunView, TrailView } from '../api/types';
 import { millis, plural } from '../common/format';
 import { indent } from '../common/place';
 import { ErrorText, Status } from '../common/ui';
-import { XmlText } from '../common/XmlText';
+import { MessageText } from '../common/MessageText';
 import { moodOf, sums, treeOf, type TrailEvent, type TrailItem, type TrailPart } from './trail';
 import { partsOf } from './tray';
 import css from './TrailPane.module.css';
@@ -208,7 +208,7 @@ function Happened({ event: e, depth }: { event: TrailEvent; depth: number }) {
       {open && (
         <div className={`panel ${css.box}`}>
           <HttpHeaders of={open === 'request' ? e.requestHeaders : e.answerHeaders} />
-          <XmlText xml={(open === 'request' ? e.request : e.answer) ?? ''} />
+          <MessageText text={(open === 'request' ? e.request : e.answer) ?? ''} />
         </div>
       )}
     </div>

@@ -21,7 +21,7 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
   const chosen = name ?? (list.data?.length === 1 ? list.data[0].name : undefined);
   const contract = useContract(chosen);
   const take = useMutation({
-    mutationFn: async ({ port, operation }: { port: PortView; operation: string }) => {
+    mutationFn: async ({ port, operation: o }: { port: PortView; operation: OperationView }) => {
       const connection = step.connection
         ? { name: step.connection, made: false }
         : await connectionFor(chosen ?? '', port.address, services);
@@ -29,7 +29,9 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
         await queries.invalidateQueries({ queryKey: ['connections'] });
         void message.info(`The connection ${connection.name} was made, to ${port.address}.`, 6);
       }
-      return { port: port.name, operation, connection: connection?.name };
+      // By HTTP's own rule asking twice is then no more than asking once.
+      const safeToRepeat = o.http?.idempotent || undefined;
+      return { port: port.name, operation: o.name, connection: connection?.name, safeToRepeat };
     },
     onSuccess: (taken) => edit((s) => ({ ...s, ...taken, contract: chosen, version: contract.data?.version })),
   });
@@ -88,7 +90,7 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
                   key={`${port.name}/${o.name}`}
                   port={port}
                   operation={o}
-                  take={() => take.mutate({ port, operation: o.name })}
+                  take={() => take.mutate({ port, operation: o })}
                 />
               )),
             )}

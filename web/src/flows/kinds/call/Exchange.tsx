@@ -1,7 +1,7 @@
 import type { TriedCall } from '../../../api/types';
 import { Scroll, Split } from '../../../common/Panel';
 import { Empty, ErrorText } from '../../../common/ui';
-import { XmlText } from '../../../common/XmlText';
+import { MessageText } from '../../../common/MessageText';
 import { useKeptAnswer } from '../../queries';
 import type { Where } from '../../where';
 import css from './Exchange.module.css';
@@ -27,14 +27,14 @@ export function Exchange({ where, tried, error }: { where: Where; tried?: TriedC
       left={
         <Scroll label="request" className={`${css.message} ${css.request}`}>
           <h2 className={css.heading}>Request</h2>
-          <XmlText xml={x.request} />
+          <MessageText text={x.request} />
         </Scroll>
       }
       right={
         <Scroll label="answer" className={css.message}>
           <h2 className={css.heading}>Answer</h2>
           {x.failure && <div className={`notice ${css.heading}`}>{x.failure}</div>}
-          <XmlText xml={x.answer} />
+          <MessageText text={x.answer} />
         </Scroll>
       }
     />

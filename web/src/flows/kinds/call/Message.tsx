@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import type { FillView } from '../../../api/types';
 import { Scroll, Toolbar } from '../../../common/Panel';
 import { Status } from '../../../common/ui';
-import { XmlText } from '../../../common/XmlText';
+import { MessageText } from '../../../common/MessageText';
 import { last } from './rows';
 import css from './Message.module.css';
 
@@ -32,7 +32,7 @@ export function Message({ fill }: { fill: FillView }) {
         />
       </Toolbar>
       <Scroll label="the message" className={css.text}>
-        <XmlText xml={fill.envelope} asSent={asSent} hits={hits} />
+        <MessageText text={fill.envelope} asSent={asSent} hits={hits} />
       </Scroll>
     </div>
   );

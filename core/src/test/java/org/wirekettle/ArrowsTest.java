@@ -20,6 +20,7 @@ public class ArrowsTest {
             "expression",
             "mapping",
             "soap",
+            "http",
             "call",
             "connector",
             "flow",

@@ -3,7 +3,7 @@ package org.wirekettle.call;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.call.SoapCaller.Failure;
+import org.wirekettle.call.OperationCaller.Failure;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;

@@ -53,6 +53,7 @@ public enum FailureCode {
     ENDED(25, "ended", NO_ANSWER, true, "The run was stopped while the call was under way; settle it."),
 
     NOT_XML(30, "not XML", UNREADABLE, false, "Look at the answer: is it from the service at all?"),
+    NOT_JSON(32, "not JSON", UNREADABLE, false, "Look at the answer: is it from the service at all?"),
     NOT_SOAP(31, "not SOAP", UNREADABLE, false, "Look at the answer: a page, or another kind of service?"),
 
     HTTP_STATUS(40, "HTTP", Reached.YES, false, "Look at the answer's text, it may say why."),

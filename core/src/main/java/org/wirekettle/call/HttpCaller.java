@@ -30,6 +30,7 @@ import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
 import org.apache.hc.core5.http.protocol.HttpContext;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.http.HttpMessage;
 import org.wirekettle.soap.Security;
 
 /**
@@ -232,6 +233,7 @@ public final class HttpCaller implements AutoCloseable {
                     headers.forEach(h -> request.setHeader(h[0], h[1]));
                     return request;
                 },
+                uri,
                 body,
                 true);
     }
@@ -243,7 +245,55 @@ public final class HttpCaller implements AutoCloseable {
 
     /** Fetches a document. */
     public Exchange get() {
-        return exchange(HttpGet::new, new byte[0], false);
+        return exchange(HttpGet::new, uri, new byte[0], false);
+    }
+
+    /**
+     * Sends a request below the address. Never throws for what networks do.
+     *
+     * @param shown the request as it is kept
+     * @throws IllegalArgumentException when its path is no part of an address
+     */
+    Exchange send(HttpMessage message, byte[] shown) {
+        URI to = below(message.target());
+        byte[] sent =
+                settings.manner().isPacked() && message.body().length > 0 ? packed(message.body()) : message.body();
+        boolean isAsking = message.method().equals("GET") || message.method().equals("HEAD");
+        return exchange(
+                at -> {
+                    HttpUriRequestBase request = new HttpUriRequestBase(message.method(), at);
+                    message.headers().forEach(h -> request.addHeader(h[0], h[1]));
+                    if (message.body().length > 0) {
+                        request.setEntity(new ByteArrayEntity(
+                                sent, null, null, settings.manner().isChunked()));
+                        if (settings.manner().isPacked()) {
+                            request.setHeader("Content-Encoding", "gzip");
+                        }
+                    }
+                    return request;
+                },
+                to,
+                shown,
+                !isAsking);
+    }
+
+    /** The address of a path below ours, with our own query, such as a key, behind its. */
+    private URI below(String target) {
+        int sign = target.indexOf('?');
+        String path = sign < 0 ? target : target.substring(0, sign);
+        String ours = uri.getRawPath() == null ? "" : uri.getRawPath().replaceFirst("/+$", "");
+        String query = (sign < 0 ? "" : target.substring(sign + 1))
+                + (uri.getRawQuery() == null ? "" : (sign < 0 ? "" : "&") + uri.getRawQuery());
+        String all = uri.getScheme() + "://" + uri.getRawAuthority() + ours
+                + path.replace("[", "%5B").replace("]", "%5D").replace("|", "%7C")
+                + (query.isEmpty()
+                        ? ""
+                        : "?" + query.replace("[", "%5B").replace("]", "%5D").replace("|", "%7C"));
+        URI out = uri(all);
+        if (!Redirects.isSameOrigin(uri, out)) {
+            throw new IllegalArgumentException("“" + target + "” leads to another host");
+        }
+        return out;
     }
 
     private static byte[] packed(byte[] body) {
@@ -257,9 +307,9 @@ public final class HttpCaller implements AutoCloseable {
     }
 
     /** Where redirects are followed, to where they lead; what is secret goes to no other origin. */
-    private Exchange exchange(Function<URI, HttpUriRequestBase> request, byte[] body, boolean isPost) {
-        Exchange x = loggedIn(request, uri, body);
-        URI at = uri;
+    private Exchange exchange(Function<URI, HttpUriRequestBase> request, URI to, byte[] body, boolean isPost) {
+        Exchange x = loggedIn(request, to, body);
+        URI at = to;
         for (int n = 0; settings.manner().isFollowing() && n < Redirects.MAX; n++) {
             Optional<URI> next = x.outcome() == Outcome.ANSWERED ? Redirects.next(at, isPost, x) : Optional.empty();
             if (next.isEmpty()) {

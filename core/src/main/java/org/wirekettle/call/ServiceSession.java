@@ -13,6 +13,7 @@ import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.record.Node;
@@ -150,8 +151,8 @@ public final class ServiceSession {
                             + filled.problems().get(0).text());
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
-            SoapCaller caller = new SoapCaller(port, operation, http, clock);
-            SoapCaller.Result r = caller.call(caller.envelope(filled.headers(), filled.body()));
+            OperationCaller caller = OperationCaller.of(port, operation, http, clock);
+            OperationCaller.Result r = caller.call(caller.message(filled.headers(), filled.body()));
             if (r.failure() != null) {
                 throw new NoSession("no session could be had, " + operation.name() + " failed: "
                         + r.failure().code() + ": " + r.failure().text());
@@ -164,7 +165,7 @@ public final class ServiceSession {
                         "no session could be had: the answer of " + operation.name() + " has no token at " + tokenText);
             }
             return new Login(value, clock.instant());
-        } catch (EvaluationFailed e) {
+        } catch (EvaluationFailed | NotWritable e) {
             throw new NoSession("no session could be had: " + e.getMessage());
         }
     }

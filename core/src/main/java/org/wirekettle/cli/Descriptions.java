@@ -10,8 +10,8 @@ import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.contract.Archive;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.DescriptionReader;
 import org.wirekettle.contract.Documents;
-import org.wirekettle.contract.WsdlReader;
 import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.xml.SafeXml;
@@ -42,7 +42,8 @@ final class Descriptions {
             }
         }
         files.forEach(documents::add);
-        return WsdlReader.read(files.size() == 1 ? files.keySet().iterator().next() : Archive.root(files), documents);
+        return DescriptionReader.read(
+                files.size() == 1 ? files.keySet().iterator().next() : Archive.root(files), documents);
     }
 
     private static byte[] fetch(String name) throws IOException {

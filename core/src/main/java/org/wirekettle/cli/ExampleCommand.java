@@ -3,15 +3,16 @@ package org.wirekettle.cli;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.concurrent.Callable;
+import org.wirekettle.call.MessageForm;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Examples;
 import org.wirekettle.mapping.Fill;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
-import org.wirekettle.soap.Envelopes;
-import org.wirekettle.soap.SoapVersion;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
@@ -46,18 +47,21 @@ final class ExampleCommand implements Callable<Integer> {
     public Integer call() {
         Contract c = Descriptions.read(files);
         Wk.Found found = Wk.find(c, port, operation);
-        spec.commandLine()
-                .getOut()
-                .println(new String(
-                        envelope(found.port(), found.operation(), found.message(answer), full),
-                        StandardCharsets.UTF_8));
+        spec.commandLine().getOut().println(text(c, found, answer, full));
         spec.commandLine().getOut().flush();
         return Wk.report(c.notes(), false, spec.commandLine().getErr());
     }
 
-    static byte[] envelope(Contract.Port port, Operation o, Operation.Message message, boolean full) {
+    private static String text(Contract c, Wk.Found found, boolean isAnswer, boolean full) {
+        Operation.Message message = found.message(isAnswer);
         Fill.Filled filled = Fill.compile(Examples.of(message.root(), full), message.root(), new Expressions())
                 .run(Scope.of(new Node("", "record")));
-        return Envelopes.write(SoapVersion.of(port.protocol()), o.use(), filled.headers(), filled.body());
+        MessageForm form = MessageForm.of(c, found.port(), found.operation());
+        try {
+            return isAnswer ? form.answer(message, filled) : new String(form.write(filled), StandardCharsets.UTF_8);
+        } catch (NotWritable e) {
+            throw new Refused(
+                    "example", null, "There is no example: " + e.problem().inWords() + ".");
+        }
     }
 }

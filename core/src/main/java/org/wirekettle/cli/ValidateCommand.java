@@ -6,6 +6,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
+import org.wirekettle.call.MessageForm;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.problem.Place;
@@ -53,6 +54,12 @@ final class ValidateCommand implements Callable<Integer> {
             throw new Refused("message.unavailable", Place.of(file), "There is no such file.");
         }
         List<Problem> notes = new ArrayList<>();
+        if (found.operation().http() != null) {
+            MessageForm form = MessageForm.of(c, found.port(), found.operation());
+            String text = Files.readString(Path.of(file));
+            notes.addAll(answer ? form.checkAnswer(text) : form.check(text));
+            return told(notes);
+        }
         XmlText.Parsed parsed = XmlText.read(file, Files.readAllBytes(Path.of(file)), notes);
         XmlElement root = parsed.root();
         String ns = SoapVersion.of(found.port().protocol()).namespace();
@@ -74,6 +81,10 @@ final class ValidateCommand implements Callable<Integer> {
                 isEnvelope
                         ? MessageCheck.check(c, found.message(answer), body, parsed.text())
                         : MessageCheck.checkBare(c, found.message(answer), root, parsed.text()));
+        return told(notes);
+    }
+
+    private int told(List<Problem> notes) {
         if (notes.isEmpty()) {
             spec.commandLine().getOut().println("it fits");
             spec.commandLine().getOut().flush();

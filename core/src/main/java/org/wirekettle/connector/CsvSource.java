@@ -16,8 +16,8 @@ import java.util.Iterator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.xml.FieldNames;
 
 /** A delimited file (RFC 4180 and its relatives) as records. Immutable. */
 public final class CsvSource implements RecordSource {

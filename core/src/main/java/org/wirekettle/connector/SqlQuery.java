@@ -12,8 +12,8 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.xml.FieldNames;
 
 /** A statement that reads, with named parameters; compiled once, asked for each record. Immutable. */
 public final class SqlQuery {

@@ -9,8 +9,8 @@ import java.sql.Statement;
 import java.sql.Types;
 import java.util.ArrayList;
 import java.util.List;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.xml.FieldNames;
 
 /** A query's rows as records. The connection is the source's; each stream opens one of its own. */
 public final class SqlSource implements RecordSource {

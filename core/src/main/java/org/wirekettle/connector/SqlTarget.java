@@ -16,8 +16,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.xml.FieldNames;
 
 /**
  * A database table. A batch is one transaction. On PostgreSQL its transaction id is the token, so a run that died can

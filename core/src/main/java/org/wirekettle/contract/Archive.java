@@ -79,7 +79,10 @@ public final class Archive {
             String whole = new String(f.getValue(), java.nio.charset.StandardCharsets.ISO_8859_1);
             boolean wsdl = f.getKey().toLowerCase(java.util.Locale.ROOT).endsWith(".wsdl")
                     || head.contains("definitions") && head.contains("schemas.xmlsoap.org/wsdl");
-            int score = (wsdl ? 4 : 0) + (wsdl && whole.matches("(?s).*<(\\w+:)?service[\\s>].*") ? 2 : 0);
+            boolean isOther = DescriptionReader.isOpenApi(f.getValue()) || DescriptionReader.isWadl(f.getValue());
+            int score = (isOther ? 5 : 0)
+                    + (wsdl ? 4 : 0)
+                    + (wsdl && whole.matches("(?s).*<(\\w+:)?service[\\s>].*") ? 2 : 0);
             if (score > best) {
                 best = score;
                 found = f.getKey();

@@ -49,7 +49,9 @@ public record Contract(
      * A policy assertion in words, such as {@code WS-Addressing headers}.
      *
      * @param setting the connection setting that answers it: {@code addressing}, {@code basic}, {@code https},
-     *     {@code token}, {@code digest} or {@code timestamp}; null when there is none
+     *     {@code token}, {@code digest}, {@code timestamp}, {@code http-digest}, {@code ntlm}, {@code bearer},
+     *     {@code certificate}, {@code header-key:} or {@code query-key:} with the name, {@code oauth:} with the address
+     *     of tokens and the scopes; null when there is none
      * @param isOptional the service also answers callers that do not heed it
      */
     public record Requirement(

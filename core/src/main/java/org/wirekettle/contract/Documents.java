@@ -33,7 +33,7 @@ public final class Documents {
         atHand.put(uri, bytes);
     }
 
-    byte[] get(String uri) throws java.io.IOException {
+    public byte[] get(String uri) throws java.io.IOException {
         byte[] here = atHand.get(uri);
         if (here == null) {
             here = byFileName(uri).map(atHand::get).orElse(null);
@@ -46,12 +46,12 @@ public final class Documents {
     }
 
     /** The address at which a reference is known: itself, or a file at hand with the same last name. */
-    String resolve(String base, String reference) {
+    public String resolve(String base, String reference) {
         String uri = join(base, reference);
         return atHand.containsKey(uri) ? uri : byFileName(uri).orElse(uri);
     }
 
-    boolean isAtHand(String uri) {
+    public boolean isAtHand(String uri) {
         return atHand.containsKey(uri);
     }
 

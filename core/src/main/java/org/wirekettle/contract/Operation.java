@@ -1,6 +1,7 @@
 package org.wirekettle.contract;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.problem.Place;
 import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.Shape;
@@ -15,6 +16,7 @@ import org.wirekettle.shape.Shape;
  * @param addressingAction the WS-Addressing action of its request (WS-Addressing 1.0 Metadata §4.4)
  * @param unusable why it cannot be called, or null
  * @param place where its port type declares it
+ * @param http how it is asked for by plain HTTP; null for SOAP
  */
 public record Operation(
         String name,
@@ -28,7 +30,37 @@ public record Operation(
         List<DeclaredFault> faults,
         String addressingAction,
         String unusable,
-        Place place) {
+        Place place,
+        @Nullable HttpTemplate http) {
+    /** One of a SOAP binding. */
+    public Operation(
+            String name,
+            String documentation,
+            Style style,
+            Use use,
+            Direction direction,
+            String action,
+            Message request,
+            Message answer,
+            List<DeclaredFault> faults,
+            String addressingAction,
+            String unusable,
+            Place place) {
+        this(
+                name,
+                documentation,
+                style,
+                use,
+                direction,
+                action,
+                request,
+                answer,
+                faults,
+                addressingAction,
+                unusable,
+                place,
+                null);
+    }
 
     /** WSDL 1.1 §3.3. */
     public enum Style {
@@ -54,8 +86,14 @@ public record Operation(
      * The shape of one message: its root has the header blocks (role HEADER) and the body's elements as children.
      *
      * @param wrapper the RPC wrapper element's name, or null for document style
+     * @param json what checks it where it is JSON; null where it is not
      */
-    public record Message(Shape root, QualifiedName wrapper) {}
+    public record Message(
+            Shape root, QualifiedName wrapper, @Nullable JsonCheck json) {
+        public Message(Shape root, QualifiedName wrapper) {
+            this(root, wrapper, null);
+        }
+    }
 
     /**
      * A fault the service says it may send.

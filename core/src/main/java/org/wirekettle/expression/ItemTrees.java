@@ -14,8 +14,8 @@ import net.sf.saxon.s9api.XdmMap;
 import net.sf.saxon.s9api.XdmNode;
 import net.sf.saxon.s9api.XdmNodeKind;
 import net.sf.saxon.s9api.XdmValue;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.xml.FieldNames;
 
 /**
  * Makes trees of what an expression made itself, so that it is walked like any record: documents parsed from text keep

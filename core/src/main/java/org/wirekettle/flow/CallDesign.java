@@ -16,16 +16,17 @@ import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ErrorRule;
+import org.wirekettle.call.MessageForm;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
-import org.wirekettle.call.SoapCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.contract.Contract;
-import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
@@ -35,8 +36,6 @@ import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
 import org.wirekettle.shape.ShapeRows;
-import org.wirekettle.soap.Envelopes;
-import org.wirekettle.soap.SoapVersion;
 
 /** A call step with all it refers to, as it is looked at while it is designed. Used by one thread. */
 public final class CallDesign {
@@ -97,7 +96,7 @@ public final class CallDesign {
      * @param isTaken whether the steps after it can work on the answer
      * @param failure why not, in words; null when they can
      */
-    public record Tried(SoapCaller.Result result, boolean isTaken, String failure) {
+    public record Tried(OperationCaller.Result result, boolean isTaken, String failure) {
         /** What the answer says; null when there is none. */
         public Node reply() {
             return result.answer() == null ? null : result.answer().payload();
@@ -136,11 +135,15 @@ public final class CallDesign {
                 .filter(p -> UNFILLED.contains(p.code()))
                 .map(Problem::row)
                 .toList();
-        SoapVersion version = SoapVersion.of(port.protocol());
-        byte[] message = Envelopes.write(version, operation.use(), filled.headers(), filled.body());
-        String envelope = new String(message, StandardCharsets.UTF_8);
-        List<Problem> validation =
-                filled.body().isEmpty() ? List.of() : MessageCheck.check(contract, operation.request(), envelope);
+        MessageForm form = MessageForm.of(contract, port, operation);
+        String envelope = "";
+        List<Problem> validation = List.of();
+        try {
+            envelope = new String(form.write(filled), StandardCharsets.UTF_8);
+            validation = filled.body().isEmpty() ? List.of() : form.check(envelope);
+        } catch (NotWritable e) {
+            problems = Problem.oncePerRow(problems, List.of(e.problem()));
+        }
         String key = rows.size() + "-" + Integer.toHexString(rows.hashCode());
         return new FillView(
                 key.equals(known) ? null : rows,
@@ -234,8 +237,8 @@ public final class CallDesign {
         refuseUnfilled(filled);
         Project.CallTarget target =
                 project.connection(step.connection(), 1).orElseThrow(() -> missing("connection", step.connection()));
-        SoapCaller caller = new SoapCaller(port, operation, target.http(), project.clock(), rule(project));
-        SoapCaller.Result result;
+        OperationCaller caller = OperationCaller.of(port, operation, target.http(), project.clock(), rule(project));
+        OperationCaller.Result result;
         try {
             result = caller.call(target.headers(), rules(), expressions, scope, target.limits());
         } catch (ServiceSession.NoSession e) {

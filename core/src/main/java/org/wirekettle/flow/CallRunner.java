@@ -13,11 +13,12 @@ import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.FailureCode;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.ServiceSession;
-import org.wirekettle.call.SoapCaller;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.expression.Sha256;
+import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.record.Node;
 
@@ -26,7 +27,7 @@ record CallRunner(
         CallStep step,
         Fill fill,
         @Nullable ServiceSession session,
-        SoapCaller caller,
+        OperationCaller caller,
         RetryPolicy retry,
         CallLimits limits,
         Semaphore places,
@@ -105,11 +106,12 @@ record CallRunner(
         if (!filled.problems().isEmpty()) {
             throw Failure.of(filled.problems().get(0));
         }
-        FilledCall call = new FilledCall(this, filled, onceNames.isEmpty() ? filled : withoutOnce(scope));
+        FilledCall call =
+                new FilledCall(this, written(filled), filled, onceNames.isEmpty() ? filled : withoutOnce(scope));
         Exchange x = step.isOnceARun()
                 ? frame.callOnce(call, counter)
                 : step.isShared() ? frame.callShared(call) : frame.call(call);
-        SoapCaller.Result result = caller.judge(x);
+        OperationCaller.Result result = caller.judge(x);
         if (!step.takes(result)) {
             if (step.isOnceARun()) {
                 frame.forgetOnce(result.exchange());
@@ -120,6 +122,14 @@ record CallRunner(
         }
         frame.keep(frame.key(), true);
         reply(frame, List.of(result.answer().payload()));
+    }
+
+    private byte[] written(Fill.Filled filled) throws Failure {
+        try {
+            return caller.message(filled.headers(), filled.body());
+        } catch (NotWritable e) {
+            throw Failure.of(e.problem());
+        }
     }
 
     /** The message as it is whatever the calls once a run give: by this it is known again. */
@@ -154,7 +164,7 @@ record CallRunner(
     }
 
     /** Of a fault; of an answer that speaks of a failure the answer itself. */
-    private static @Nullable Node detail(SoapCaller.Result result) {
+    private static @Nullable Node detail(OperationCaller.Result result) {
         if (result.answer() == null) {
             return null;
         }
@@ -163,7 +173,7 @@ record CallRunner(
                 : result.answer().fault().detail();
     }
 
-    private static Failure failure(SoapCaller.Result result) {
+    private static Failure failure(OperationCaller.Result result) {
         String text = result.failure().text();
         return switch (result.exchange().outcome()) {
             case IN_DOUBT -> Failure.unknown(result.failure().code(), text);
@@ -173,15 +183,15 @@ record CallRunner(
     }
 
     /** The call of one record. @param known the message without what is once a run */
-    private record FilledCall(CallRunner runner, Fill.Filled filled, Fill.Filled known) implements Calls.Call {
+    private record FilledCall(CallRunner runner, byte[] message, Fill.Filled filled, Fill.Filled known)
+            implements Calls.Call {
         private static final long PATIENCE_NANOS = TimeUnit.SECONDS.toNanos(30);
 
         @Override
         public Exchange make() {
-            byte[] envelope = runner.caller.envelope(filled.headers(), filled.body());
             long since = System.nanoTime();
             for (int attempt = 1; ; ) {
-                Exchange x = once(envelope);
+                Exchange x = once(message);
                 // While the service is known to be away a record waits instead of failing, up to a time.
                 boolean isAway = x.outcome() == Exchange.Outcome.UNREACHABLE
                         && runner.limits.circuit().state().isOpen()
@@ -204,10 +214,10 @@ record CallRunner(
         }
 
         /** Parts of a record call beside each other: only so many as the step and its connection allow. */
-        private Exchange once(byte[] envelope) {
+        private Exchange once(byte[] message) {
             runner.places.acquireUninterruptibly();
             try {
-                return runner.caller.within(runner.limits, envelope);
+                return runner.caller.within(runner.limits, message);
             } finally {
                 runner.places.release();
             }

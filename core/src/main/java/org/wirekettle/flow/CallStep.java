@@ -9,8 +9,8 @@ import java.util.concurrent.Semaphore;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.ErrorRule;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
-import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
@@ -246,7 +246,7 @@ public record CallStep(
         if (!isOnceARun()) {
             c.calls(atATime);
         }
-        SoapCaller caller = new SoapCaller(
+        OperationCaller caller = OperationCaller.of(
                 at.get(), called.get(), target.get().http(), c.project().clock(), errorRule(c));
         c.calls(caller);
         return Optional.of(new CallRunner(
@@ -286,13 +286,14 @@ public record CallStep(
     }
 
     /** Whether an answer may be picked from in this step, though it may be a fault. */
-    public boolean takes(SoapCaller.Result result) {
+    public boolean takes(OperationCaller.Result result) {
         return result.failure() == null || takenFaults != null && isTaken(result, takenFaults);
     }
 
-    private static boolean isTaken(SoapCaller.Result result, Collection<String> faults) {
+    private static boolean isTaken(OperationCaller.Result result, Collection<String> faults) {
         return result.answer() != null
                 && result.answer().fault() != null
-                && faults.contains(result.answer().fault().name());
+                && (faults.contains(result.answer().fault().name())
+                        || faults.contains(result.failure().code()));
     }
 }

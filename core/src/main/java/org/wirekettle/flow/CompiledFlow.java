@@ -7,8 +7,8 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.problem.Problem;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
+import org.wirekettle.xml.FieldNames;
 
 /**
  * A flow ready to run. What it runs may be used by many threads; each target by one.

@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import org.wirekettle.call.SoapCaller;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
@@ -32,7 +32,7 @@ public final class FlowCompiler {
     private final List<Problem> problems = new ArrayList<>();
     private final List<Problem> warnings = new ArrayList<>();
     private final List<String> counters = new ArrayList<>();
-    private final List<SoapCaller> callers = new ArrayList<>();
+    private final List<OperationCaller> callers = new ArrayList<>();
     private final List<CompiledFlow.Output> outputs = new ArrayList<>();
 
     private final Names names = new Names();
@@ -106,7 +106,7 @@ public final class FlowCompiler {
         }
         Map<String, String> stepNames = new LinkedHashMap<>();
         flow.all().forEach(s -> stepNames.put(s.id(), "step " + (stepNames.size() + 1)));
-        List<SoapCaller> called = List.copyOf(callers);
+        List<OperationCaller> called = List.copyOf(callers);
         return new CompiledFlow(
                 source,
                 legs,
@@ -119,7 +119,7 @@ public final class FlowCompiler {
                 List.copyOf(problems),
                 List.copyOf(warnings),
                 project.clock(),
-                () -> called.forEach(SoapCaller::abort));
+                () -> called.forEach(OperationCaller::abort));
     }
 
     /** The outermost steps, cut where records are gathered. What is once a run comes before each leg. */
@@ -399,7 +399,7 @@ public final class FlowCompiler {
         parallel = Math.max(parallel, atATime);
     }
 
-    void calls(SoapCaller caller) {
+    void calls(OperationCaller caller) {
         callers.add(caller);
     }
 

@@ -184,7 +184,7 @@ public record ShapeStep(
         private void others(Node from, Node into) {
             Set<String> replaced = new HashSet<>(step.drop == null ? List.of() : step.drop);
             if (step.columns != null) {
-                step.columns.forEach(c -> replaced.add(org.wirekettle.record.FieldNames.name(c.name())));
+                step.columns.forEach(c -> replaced.add(org.wirekettle.xml.FieldNames.name(c.name())));
             }
             from.children().stream().filter(c -> !replaced.contains(c.name())).forEach(c -> into.add(c.copy()));
         }

@@ -9,10 +9,10 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.problem.Problem;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 import org.wirekettle.shape.ScalarType;
 import org.wirekettle.shape.Shape;
+import org.wirekettle.xml.FieldNames;
 
 /** A compiled mapping that makes result records. Immutable; any thread may use it. */
 public final class Pick {

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import java.io.IOException;
+import org.wirekettle.xml.FieldNames;
 
 /**
  * JSON as a tree of the same kind as XML: a member is an element of its name, an array its element once for each item,

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.problem.Place;
 
 /**
@@ -77,6 +78,7 @@ public final class Shape {
     private final ArrayOf arrayOf;
     private final Place place;
     private final boolean typed;
+    private final JsonForm json;
     private final Supplier<ShapeContent> contentSource;
     private final Supplier<List<Variant>> variantSource;
     private volatile ShapeContent content;
@@ -103,6 +105,7 @@ public final class Shape {
         arrayOf = b.arrayOf;
         place = b.place;
         typed = b.typed;
+        json = b.json;
         contentSource = b.content;
         variantSource = b.variants;
     }
@@ -209,6 +212,11 @@ public final class Shape {
         return typed;
     }
 
+    /** How it stands in JSON; null where it never does. */
+    public @Nullable JsonForm json() {
+        return json;
+    }
+
     /** Attributes first, then content in order. */
     public List<Shape> children() {
         return content().children();
@@ -274,6 +282,7 @@ public final class Shape {
         b.arrayOf = arrayOf;
         b.place = place;
         b.typed = typed;
+        b.json = json;
         b.content = this::content;
         b.variants = this::variants;
         return b;
@@ -326,6 +335,7 @@ public final class Shape {
         private ArrayOf arrayOf;
         private Place place;
         private boolean typed;
+        private @Nullable JsonForm json;
         private Supplier<ShapeContent> content = () -> EMPTY;
         private Supplier<List<Variant>> variants = List::of;
 
@@ -417,6 +427,11 @@ public final class Shape {
 
         public Builder typed(boolean value) {
             typed = value;
+            return this;
+        }
+
+        public Builder json(@Nullable JsonForm value) {
+            json = value;
             return this;
         }
 

@@ -49,12 +49,20 @@ public final class ShapeRows {
      * Which row it is.
      *
      * @param path as mapping rules name it
+     * @param label what it was called before that was made an XML name; null when it is the same
      * @param kind element, attribute, choice, group, any or any attribute
      * @param closed there is more below, not laid out
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Identity(
-            String path, int depth, String name, String namespace, String kind, boolean header, boolean closed) {}
+            String path,
+            int depth,
+            String name,
+            @Nullable String label,
+            String namespace,
+            String kind,
+            boolean header,
+            boolean closed) {}
 
     /**
      * How often it is there.
@@ -168,7 +176,14 @@ public final class ShapeRows {
         String kind = shape.kind().name().toLowerCase(Locale.ROOT).replace('_', ' ');
         rows.add(new Row(
                 new Identity(
-                        path, depth, shape.name(), shape.namespace(), kind, declared.role() == Shape.Role.HEADER, more),
+                        path,
+                        depth,
+                        shape.name(),
+                        shape.label().equals(shape.name()) ? null : shape.label(),
+                        shape.namespace(),
+                        kind,
+                        declared.role() == Shape.Role.HEADER,
+                        more),
                 new Occurs(
                         declared.occurs(),
                         declared.isRequired(),

@@ -6,6 +6,7 @@ import static org.testng.Assert.assertTrue;
 
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
+import org.wirekettle.xml.FieldNames;
 
 /** Records as trees: kept as XML text and read back the same, whatever is in them. */
 public class RecordTest {

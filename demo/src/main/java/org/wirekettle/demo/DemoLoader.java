@@ -64,10 +64,12 @@ public final class DemoLoader implements Callable<Integer> {
         contract("CargoManifest", "/cargo/cargo.wsdl");
         contract("HarbourDues", "/dues?wsdl");
         contract("MarineBulletin", "/bulletin?wsdl");
+        contract("CrewLedger", "/crew/openapi.yaml");
         data();
         flow(flows, "Tide windows for tonight", "tide_windows.flow.json");
         flow(flows, "Pilot orders for the night", "pilot_orders.flow.json");
         flow(flows, "One list for each desk", "desk_lists.flow.json");
+        flow(flows, "Crew of tonight's ships", "crew_tonight.flow.json");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -146,6 +148,7 @@ public final class DemoLoader implements Callable<Integer> {
         service("dues-office", "/dues");
         service("bulletin", "/bulletin");
         service("registry", "/registry");
+        crewLedger();
         if (tlsServices != null && !leadsTo(tlsServices)) {
             service("tide-desk-tls", URI.create(tlsServices + "/tidedesk"));
         }
@@ -171,6 +174,20 @@ public final class DemoLoader implements Callable<Integer> {
         send("PUT", "/api/connections/" + name, c);
     }
 
+    /** Its log-in is one for tokens. */
+    private void crewLedger() throws IOException, InterruptedException {
+        ObjectNode c = json.createObjectNode().put("kind", "soap");
+        c.putObject("settings")
+                .put("logIn", "oauth")
+                .put("user", TokenDesk.CLIENT)
+                .put("secret", "crew-ledger")
+                .put("tokenUrl", services + "/token")
+                .put("scope", "crew");
+        c.putObject("secrets").put("crew-ledger", TokenDesk.SECRET);
+        addresses(c, services + "/crew");
+        send("PUT", "/api/connections/crew-ledger", c);
+    }
+
     private static void addresses(ObjectNode connection, String both) {
         ObjectNode environments = connection.putObject("environments");
         environments.putObject("test").put("url", both);
@@ -191,16 +208,21 @@ public final class DemoLoader implements Callable<Integer> {
         table("pilot_order");
         table("pilot_waiting");
         table("tug_order");
+        list("desk_list");
+        list("crew_tonight");
+    }
+
+    private void list(String name) throws IOException, InterruptedException {
         ObjectNode list = json.createObjectNode().put("kind", "csv");
         list.putObject("settings")
-                .put("file", "desk_list.csv")
+                .put("file", name + ".csv")
                 .put("replace", true)
                 .putObject("format")
                 .put("delimiter", ";")
                 .put("quote", "\"")
                 .put("encoding", "UTF-8")
                 .put("header", true);
-        send("PUT", "/api/data/targets/desk_list", list);
+        send("PUT", "/api/data/targets/" + name, list);
     }
 
     private void file(String name) throws IOException, InterruptedException {

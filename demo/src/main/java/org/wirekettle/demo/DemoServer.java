@@ -22,6 +22,7 @@ import java.util.zip.CRC32;
 import org.wirekettle.demo.berths.BerthPlanner;
 import org.wirekettle.demo.bulletin.MarineBulletin;
 import org.wirekettle.demo.cargo.CargoManifest;
+import org.wirekettle.demo.crew.CrewLedger;
 import org.wirekettle.demo.dues.HarbourDues;
 import org.wirekettle.demo.pilotdesk.PilotDesk;
 import org.wirekettle.demo.registry.Registry;
@@ -39,6 +40,7 @@ public final class DemoServer implements AutoCloseable {
     private final BerthPlanner berths = new BerthPlanner(CALLS_PER_SESSION);
     private final Gatekeeper gatekeeper = new Gatekeeper();
     private final TokenDesk tokenDesk = new TokenDesk();
+    private final CrewLedger crew = new CrewLedger(tokenDesk::isKnown);
     private final Settings settings;
     private final AtomicLong requests = new AtomicLong();
     private final Map<Long, AtomicLong> byBody = new ConcurrentHashMap<>();
@@ -134,6 +136,9 @@ public final class DemoServer implements AutoCloseable {
                     .setStatusCode(401)
                     .putHeader("WWW-Authenticate", "Bearer realm=\"harbour\"")
                     .end();
+        } else if (CrewLedger.isFor(r.path())) {
+            requests.incrementAndGet();
+            r.body().onSuccess(body -> crew.handle(r, body.toString()));
         } else if (r.path().equals("/token")) {
             r.body().onSuccess(body -> token(r, body.toString()));
         } else if (r.method().name().equals("GET")) {

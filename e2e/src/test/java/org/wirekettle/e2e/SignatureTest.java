@@ -45,8 +45,8 @@ import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageSettings;
 import org.wirekettle.call.MessageSigning;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.OwnCertificate;
-import org.wirekettle.call.SoapCaller;
 import org.wirekettle.call.TlsTrust;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
@@ -264,14 +264,14 @@ public class SignatureTest {
                 .saying(new MessageSettings(false, Security.Token.NONE, false, 300, null, null, List.of(), required));
         try (HttpCaller http = new HttpCaller(settings, HostPolicy.of("loopback"))) {
             var operation = port.operation("GetTideWindow").orElseThrow();
-            SoapCaller now = new SoapCaller(port, operation, http, CLOCK);
-            SoapCaller later = new SoapCaller(port, operation, http, Clock.offset(CLOCK, Duration.ofDays(2)));
+            OperationCaller now = OperationCaller.of(port, operation, http, CLOCK);
+            OperationCaller later = OperationCaller.of(port, operation, http, Clock.offset(CLOCK, Duration.ofDays(2)));
             answers.set(answer(NOW, SOON, true));
             assertNull(later.judge(kept(now)).failure(), "its time was not over when it came");
             answers.set(ENVELOPE.getBytes(StandardCharsets.UTF_8));
             assertEquals(
                     later.judge(kept(now)).failure(),
-                    new SoapCaller.Failure("signature wrong", "the answer is not signed"));
+                    new OperationCaller.Failure("signature wrong", "the answer is not signed"));
             answers.set(ENVELOPE.replaceAll(
                             "(?s)<n:Ask.*</n:Ask>",
                             "<soap:Fault><faultcode>soap:Server</faultcode><faultstring>no</faultstring></soap:Fault>")
@@ -282,7 +282,7 @@ public class SignatureTest {
         }
     }
 
-    private static Exchange kept(SoapCaller by) {
+    private static Exchange kept(OperationCaller by) {
         Exchange x = by.send(ENVELOPE.getBytes(StandardCharsets.UTF_8));
         return ExchangeBytes.read(ExchangeBytes.write(x));
     }

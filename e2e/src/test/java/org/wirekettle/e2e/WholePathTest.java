@@ -63,7 +63,7 @@ public class WholePathTest {
                 Path.of(WireKettle.env("WK_TEST_WORK"), "TideDesk.wsdl"), TideDesk.wsdl(services.url()));
         b.click("//nav//a[contains(., 'Contracts')]");
         b.button("Import a contract");
-        b.upload("WSDL files", file);
+        b.upload("description files", file);
         b.says("version 2");
         b.says("nothing that matters to messages changed");
         b.button("GetTideWindow");

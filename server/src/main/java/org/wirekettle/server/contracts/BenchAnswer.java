@@ -11,10 +11,11 @@ import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.FailureCode;
-import org.wirekettle.call.SoapCaller;
+import org.wirekettle.call.MessageForm;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.contract.Contract;
-import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.http.HttpAnswers;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
@@ -78,13 +79,18 @@ public record BenchAnswer(
             @Nullable Tree detail) {}
 
     /** @param id it is kept under; null when it is not kept */
-    static BenchAnswer of(Long id, SoapCaller.Result r, Contract contract, Operation operation) {
+    static BenchAnswer of(
+            Long id, OperationCaller.Result r, Contract contract, Contract.Port port, Operation operation) {
         Exchange x = r.exchange();
         Fault f = r.answer() == null ? null : r.answer().fault();
         List<Tree> tree = r.answer() == null
                 ? null
                 : r.answer().body().stream().map(Trees::of).toList();
-        String text = XmlText.decoded(x.xml());
+        boolean isPlain = operation.http() != null;
+        String text = isPlain
+                ? HttpAnswers.text(
+                        new HttpAnswers.Came(x.status(), x.contentType().orElse(null), x.answerHeaders(), x.answer()))
+                : XmlText.decoded(x.xml());
         // An encoded answer with references is a graph, which no schema describes (SOAP 1.1 §5.1).
         boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
         boolean hasAnswer =
@@ -118,7 +124,7 @@ public record BenchAnswer(
                                 ? null
                                 : r.answer().headers().stream().map(Trees::of).toList(),
                         fault,
-                        hasAnswer ? MessageCheck.check(contract, operation.answer(), text) : List.of(),
+                        hasAnswer ? MessageForm.of(contract, port, operation).checkAnswer(text) : List.of(),
                         prefixes(text)));
     }
 

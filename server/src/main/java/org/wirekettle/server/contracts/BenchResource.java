@@ -18,16 +18,18 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
+import org.wirekettle.call.MessageForm;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
-import org.wirekettle.call.SoapCaller;
 import org.wirekettle.contract.Contract;
-import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.http.HttpAnswers;
+import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Examples;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
@@ -45,8 +47,6 @@ import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.connections.SharedLimits;
 import org.wirekettle.soap.Envelopes;
-import org.wirekettle.soap.SoapVersion;
-import org.wirekettle.xml.XmlElement;
 
 /** The Bench: one operation tried by hand. */
 @Path("/api/contracts/{name}/bench")
@@ -132,12 +132,21 @@ public class BenchResource {
 
     public record ExampleQuery(String port, String operation, boolean full) {}
 
-    public record XPathQuery(String answer, String xpath) {
+    /** @param as what the answer is of; null for a SOAP message */
+    public record XPathQuery(
+            String answer, String xpath, @Nullable AnswerOf as) {
         public XPathQuery {
             Wrong.required(answer, "the answer");
             Wrong.required(xpath, "an xpath");
         }
     }
+
+    /** Which operation answered, and how. */
+    public record AnswerOf(
+            String port,
+            String operation,
+            int status,
+            @Nullable List<String[]> headers) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record XPathResult(
@@ -162,15 +171,17 @@ public class BenchResource {
         if (!o.isUsable()) {
             throw Wrong.input("operation.unusable", "The operation cannot be called: " + o.unusable());
         }
-        SoapVersion version = SoapVersion.of(port.protocol());
         if (in.xml() != null) {
             return new Built(c, port, o, in.xml().getBytes(StandardCharsets.UTF_8), null, List.of());
         }
         Fill fill = Fill.compile(new Mapping(in.rules()), o.request().root(), expressions);
         Fill.Filled filled = fill.run(Scope.of(new Node("", "record")));
         List<Problem> problems = Problem.oncePerRow(fill.problems(), filled.problems());
-        return new Built(
-                c, port, o, Envelopes.write(version, o.use(), filled.headers(), filled.body()), filled, problems);
+        try {
+            return new Built(c, port, o, MessageForm.of(c, port, o).write(filled), filled, problems);
+        } catch (NotWritable e) {
+            return new Built(c, port, o, new byte[0], filled, Problem.oncePerRow(problems, List.of(e.problem())));
+        }
     }
 
     /** The rules of an example request; {@code full} for everything the shape allows. */
@@ -192,11 +203,12 @@ public class BenchResource {
     @ReadsOnly
     public BenchMessage message(@PathParam("name") String name, BenchRequest in) {
         Built b = build(name, in);
-        return new BenchMessage(new String(b.envelope, StandardCharsets.UTF_8), b.problems, validation(b));
+        List<Problem> unfit = b.envelope.length == 0 ? List.of() : validation(b);
+        return new BenchMessage(new String(b.envelope, StandardCharsets.UTF_8), b.problems, unfit);
     }
 
     private static List<Problem> validation(Built b) {
-        return MessageCheck.check(b.contract, b.operation.request(), new String(b.envelope, StandardCharsets.UTF_8));
+        return MessageForm.of(b.contract, b.port, b.operation).check(new String(b.envelope, StandardCharsets.UTF_8));
     }
 
     /** The rows' values of a request written as XML. */
@@ -208,16 +220,10 @@ public class BenchResource {
         Contract c = contracts.get(name);
         Operation o = MessageResource.operation(c, in.port(), in.operation());
         try {
-            XmlElement envelope = XmlElement.parse("request", in.xml());
-            if (!envelope.name().equals("Envelope")) {
-                return new BenchRules(
-                        List.of(),
-                        List.of(),
-                        "The root element is <" + envelope.name() + ">, not a SOAP <Envelope>.",
-                        envelope.place().line());
-            }
-            ReadBack.Result read = ReadBack.of(
-                    MessageResource.message(c, in.port(), o.name(), "request").root(), envelope, in.xml());
+            Contract.Port port = c.port(in.port()).orElseThrow(() -> Wrong.notFound("port", in.port()));
+            // Whether it has a request at all is said first.
+            MessageResource.message(c, in.port(), o.name(), "request");
+            ReadBack.Result read = MessageForm.of(c, port, o).readBack(in.xml());
             return new BenchRules(read.mapping().rules(), read.lost(), null, null);
         } catch (Refused e) {
             return new BenchRules(
@@ -244,12 +250,13 @@ public class BenchResource {
             settings = HttpSettings.to(url);
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
-            SoapCaller soap = new SoapCaller(b.port, b.operation, http, clock, errors.of(name, b.operation.name()));
+            OperationCaller soap =
+                    OperationCaller.of(b.port, b.operation, http, clock, errors.of(name, b.operation.name()));
             // What is shown and kept does not have the connection's secrets, even where the service repeats them.
-            SoapCaller.Result r = b.filled == null
+            OperationCaller.Result r = b.filled == null
                     ? soap.judge(soap.soon(limits(in), b.envelope).shown())
                     : soap.call(headers(in), in.rules(), expressions, Scope.of(new Node("", "record")), limits(in));
-            return BenchAnswer.of(keep(name, b, r), r, b.contract, b.operation);
+            return BenchAnswer.of(keep(name, b, r), r, b.contract, b.port, b.operation);
         } catch (ServiceSession.NoSession e) {
             throw Wrong.input("bench.session", e.getMessage() + ".");
         } catch (IllegalArgumentException e) {
@@ -270,7 +277,7 @@ public class BenchResource {
     }
 
     /** @return the kept exchange's id; null when it is too large to be kept */
-    private Long keep(String contract, Built b, SoapCaller.Result r) {
+    private Long keep(String contract, Built b, OperationCaller.Result r) {
         Exchange x = r.exchange();
         if (x.request().length + x.answer().length > MAX_KEPT_BYTES) {
             return null;
@@ -338,7 +345,13 @@ public class BenchResource {
                 row.micros,
                 0);
         try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
-            return BenchAnswer.of(id, new SoapCaller(port, o, http, clock, errors.of(name, o.name())).judge(x), c, o);
+            return BenchAnswer.of(
+                    id,
+                    OperationCaller.of(port, o, http, clock, errors.of(name, o.name()))
+                            .judge(x),
+                    c,
+                    port,
+                    o);
         }
     }
 
@@ -355,9 +368,7 @@ public class BenchResource {
     @ReadsOnly
     public XPathResult xpath(@PathParam("name") String name, XPathQuery q) {
         try {
-            // It came decoded; what the declaration says of its bytes is history.
-            String answer = ENCODING.matcher(q.answer()).replaceFirst("$1");
-            Node reply = Envelopes.read(answer.getBytes(StandardCharsets.UTF_8)).payload();
+            Node reply = reply(name, q);
             Expression e = expressions.compile(q.xpath(), BenchAnswer.prefixes(q.answer()));
             List<Node> found = e.nodes(Scope.of(reply).with("reply", reply));
             return new XPathResult(
@@ -367,8 +378,28 @@ public class BenchResource {
                     null);
         } catch (ExpressionFault e) {
             return new XPathResult(0, List.of(), e.getMessage(), e.offset() < 0 ? null : e.offset());
-        } catch (EvaluationFailed | Envelopes.Unreadable e) {
+        } catch (EvaluationFailed | Envelopes.Unreadable | HttpAnswers.Unreadable e) {
             return new XPathResult(0, List.of(), e.getMessage(), null);
         }
+    }
+
+    private Node reply(String contract, XPathQuery q) throws Envelopes.Unreadable, HttpAnswers.Unreadable {
+        // It came decoded; what the declaration says of its bytes is history.
+        byte[] answer = ENCODING.matcher(q.answer()).replaceFirst("$1").getBytes(StandardCharsets.UTF_8);
+        Operation o = q.as() == null
+                ? null
+                : MessageResource.operation(contracts.get(contract), q.as().port(), q.as().operation());
+        if (o == null || o.http() == null) {
+            return Envelopes.read(answer).payload();
+        }
+        List<String[]> headers = q.as().headers() == null ? List.of() : q.as().headers();
+        String type = headers.stream()
+                .filter(h -> h.length == 2 && h[0].equalsIgnoreCase("Content-Type"))
+                .map(h -> h[1].replaceFirst("(?i);\\s*charset=[^;]*", ""))
+                .findFirst()
+                .orElse(null);
+        return new HttpAnswers(o)
+                .read(new HttpAnswers.Came(q.as().status(), type, headers, answer))
+                .payload();
     }
 }

@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.DescriptionReader;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
@@ -117,10 +118,11 @@ public class ContractResource {
         }
         Map<String, byte[]> given = files.read(in.files());
         if (in.text() != null && !in.text().isBlank()) {
-            given.put("pasted.wsdl", in.text().getBytes(StandardCharsets.UTF_8));
+            byte[] text = in.text().getBytes(StandardCharsets.UTF_8);
+            given.put(DescriptionReader.isXml(text) ? "pasted.wsdl" : "pasted", text);
         }
         if (given.isEmpty()) {
-            throw Wrong.input("contract.nothing", "Give an address, a file or the text of a WSDL.");
+            throw Wrong.input("contract.nothing", "Give an address, a file or the text of a description.");
         }
         return imported(contracts.importFiles(given, given.keySet().iterator().next(), wish));
     }
@@ -186,7 +188,9 @@ public class ContractResource {
                 .filter(x -> document == null || x.uri().equals(document))
                 .findFirst()
                 .orElseThrow(() -> Wrong.notFound("document", document));
-        return new RawDocument(
-                d.uri(), XmlText.read(d.uri(), d.bytes(), new ArrayList<>()).text());
+        String text = DescriptionReader.isXml(d.bytes())
+                ? XmlText.read(d.uri(), d.bytes(), new ArrayList<>()).text()
+                : new String(d.bytes(), StandardCharsets.UTF_8);
+        return new RawDocument(d.uri(), text);
     }
 }

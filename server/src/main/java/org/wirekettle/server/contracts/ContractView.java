@@ -5,6 +5,7 @@ import java.time.OffsetDateTime;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.HttpTemplate;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Problem;
@@ -64,7 +65,23 @@ public record ContractView(
             List<String> headerFaults,
             List<String> headers,
             @Nullable String unusable,
-            @Nullable Place place) {}
+            @Nullable Place place,
+            @Nullable HttpView http) {}
+
+    /**
+     * How it is asked for by plain HTTP.
+     *
+     * @param mediaType of its body; null for none
+     * @param idempotent whether asking twice does no more than asking once
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record HttpView(
+            String method, String path, @Nullable String mediaType, boolean idempotent) {
+        static HttpView of(HttpTemplate t) {
+            return new HttpView(
+                    t.method(), t.path(), t.body() == null ? null : t.body().mediaType(), t.isIdempotent());
+        }
+    }
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record PortView(
@@ -115,7 +132,8 @@ public record ContractView(
                                 .map(Shape::name)
                                 .toList(),
                 o.unusable(),
-                o.place());
+                o.place(),
+                o.http() == null ? null : HttpView.of(o.http()));
     }
 
     private static String lower(Enum<?> e) {

@@ -14,8 +14,10 @@ import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.contract.Archive;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.DescriptionReader;
 import org.wirekettle.contract.Documents;
-import org.wirekettle.contract.WsdlReader;
+import org.wirekettle.contract.http.HandMade;
+import org.wirekettle.contract.http.HandMadeWriter;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.problem.Severity;
@@ -113,7 +115,8 @@ public class Contracts {
         if (files.isEmpty()) {
             return Optional.empty();
         }
-        return Optional.of(keep(key, WsdlReader.read(files.keySet().iterator().next(), Documents.of(files))));
+        return Optional.of(
+                keep(key, DescriptionReader.read(files.keySet().iterator().next(), Documents.of(files))));
     }
 
     private Contract keep(String key, Contract c) {
@@ -199,7 +202,7 @@ public class Contracts {
                             + " was given for another place than this address; it is not sent there. "
                             + "Import without it, or choose a connection for that place.");
         }
-        return WsdlReader.read(url, new Documents(uri -> {
+        return DescriptionReader.read(url, new Documents(uri -> {
             try {
                 // What the description imports from elsewhere is fetched without the log-in.
                 return web.get(uri, login == null || !DocumentFetch.isSameOrigin(uri, url) ? null : login);
@@ -227,7 +230,20 @@ public class Contracts {
     /** Reads a description from files given, archives among them; the root is the WSDL that has the service. */
     public Stored importFiles(Map<String, byte[]> files, String source, Wish wish) {
         Map<String, byte[]> all = unpacked(files);
-        return store(WsdlReader.read(Archive.root(all), documents(all)), source, wish);
+        return store(DescriptionReader.read(Archive.root(all), documents(all)), source, wish);
+    }
+
+    /** Keeps operations made by hand, as a new version where they were changed. */
+    public Stored keepHandMade(String name, HandMade made) {
+        Optional<Contract> before = find(name);
+        if (before.isPresent() && HandMade.of(before.get()).isEmpty()) {
+            throw Wrong.input(
+                    "contract.by-hand",
+                    name + " was read from a description; that is changed at its source. Choose another name.");
+        }
+        Map<String, byte[]> files = Map.of(HandMade.DOCUMENT, HandMadeWriter.write(name, made));
+        return store(
+                DescriptionReader.read(HandMade.DOCUMENT, Documents.of(files)), "by hand", new Wish(name, null, false));
     }
 
     /** Adds files that were missing; the contract is read again with them, as a new version. */
@@ -241,7 +257,7 @@ public class Contracts {
         int before = all.size();
         String root = all.keySet().iterator().next();
         unpacked(files).forEach(all::putIfAbsent);
-        Contract read = WsdlReader.read(root, documents(all));
+        Contract read = DescriptionReader.read(root, documents(all));
         if (read.documents().size() == before) {
             throw Wrong.input(
                     "contract.files",

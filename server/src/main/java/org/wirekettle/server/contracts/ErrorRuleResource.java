@@ -13,7 +13,7 @@ import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ErrorRule;
-import org.wirekettle.call.SoapCaller;
+import org.wirekettle.call.OperationCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
@@ -105,13 +105,13 @@ public class ErrorRuleResource {
             }
             byte[] answer = history.get(name, r.id).answer;
             try {
-                Optional<SoapCaller.Failure> found =
+                Optional<OperationCaller.Failure> found =
                         rule.find(Envelopes.read(answer).payload());
                 out.add(new Judged(
                         r.id,
                         r.sentAt,
-                        found.map(SoapCaller.Failure::code).orElse(null),
-                        found.map(SoapCaller.Failure::text).orElse(null)));
+                        found.map(OperationCaller.Failure::code).orElse(null),
+                        found.map(OperationCaller.Failure::text).orElse(null)));
             } catch (Envelopes.Unreadable e) {
                 // No rule is about an answer that cannot be read.
             }

@@ -9,11 +9,12 @@ import java.util.List;
 import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.MessageForm;
 import org.wirekettle.contract.Contract;
-import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Examples;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.problem.Problem;
@@ -24,8 +25,6 @@ import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.ShapeRows;
-import org.wirekettle.soap.Envelopes;
-import org.wirekettle.soap.SoapVersion;
 
 /** The messages of a contract's operations: laid out as rows, with their kinds, and as examples. */
 @Path("/api/contracts/{name}")
@@ -122,13 +121,22 @@ public class MessageResource {
         Operation.Message m = message(c, q.port(), q.operation(), q.part());
         Fill.Filled filled = Fill.compile(Examples.of(m.root(), q.full()), m.root(), expressions)
                 .run(Scope.of(new Node("", "record")));
-        String text = new String(
-                Envelopes.write(SoapVersion.of(port.protocol()), o.use(), filled.headers(), filled.body()),
-                StandardCharsets.UTF_8);
-        boolean isFault = q.part() != null && q.part().contains("fault:");
-        return new ExampleText(
-                isFault ? filled.headers() + filled.body() : text,
-                isFault ? List.of() : MessageCheck.check(c, m, text));
+        boolean isAnswer = "answer".equals(q.part());
+        MessageForm form = MessageForm.of(c, port, o);
+        if (q.part() != null && q.part().contains("fault:")) {
+            String detail = o.http() == null ? filled.headers() + filled.body() : form.answer(m, filled);
+            return new ExampleText(detail, List.of());
+        }
+        if (isAnswer) {
+            String text = form.answer(m, filled);
+            return new ExampleText(text, o.answer() == null ? List.of() : form.checkAnswer(text));
+        }
+        try {
+            String text = new String(form.write(filled), StandardCharsets.UTF_8);
+            return new ExampleText(text, form.check(text));
+        } catch (NotWritable e) {
+            return new ExampleText("", List.of(e.problem()));
+        }
     }
 
     static Operation.Message message(Contract c, String port, String operation, String wantedPart) {

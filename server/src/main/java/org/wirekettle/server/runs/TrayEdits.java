@@ -21,11 +21,11 @@ import org.wirekettle.connector.CsvSource;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.flow.Paths;
 import org.wirekettle.problem.Show;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.xml.FieldNames;
 
 /** Mends waiting records, one or many at once: by hand, by replacing a value in all of them, or from a CSV file. */
 @ApplicationScoped

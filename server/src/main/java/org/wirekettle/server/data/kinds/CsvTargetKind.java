@@ -12,11 +12,11 @@ import org.wirekettle.connector.CsvTarget;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
-import org.wirekettle.record.FieldNames;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.data.Data.TargetSettings;
 import org.wirekettle.server.data.TargetKind;
+import org.wirekettle.xml.FieldNames;
 
 /** A delimited file in the target folder. */
 @ApplicationScoped

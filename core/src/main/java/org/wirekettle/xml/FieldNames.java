@@ -1,6 +1,4 @@
-package org.wirekettle.record;
-
-import org.wirekettle.xml.XmlNames;
+package org.wirekettle.xml;
 
 /**
  * Makes XML names of labels. A character that may not stand in a name becomes {@code _xHHHH_}, as ISO/IEC 9075-14 §9.1

@@ -5,7 +5,7 @@ import { EditorState } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
 import { tagHighlighter, tags } from '@lezer/highlight';
 import { useEffect, useEffectEvent, useRef } from 'react';
-import './XmlEditor.css';
+import './MessageEditor.css';
 
 const COLOURS = tagHighlighter([
   { tag: [tags.tagName, tags.angleBracket], class: 'xml-tag' },
@@ -15,11 +15,13 @@ const COLOURS = tagHighlighter([
 interface Props {
   label: string;
   value: string;
-  onChange: (xml: string) => void;
+  onChange: (text: string) => void;
+  /** Otherwise it is a request of plain HTTP. */
+  isXml: boolean;
 }
 
-/** XML as it is typed. A value that comes from elsewhere takes its place. */
-export function XmlEditor({ label, value, onChange }: Props) {
+/** A message as it is typed. A value that comes from elsewhere takes its place. */
+export function MessageEditor({ label, value, onChange, isXml }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const change = useEffectEvent((xml: string) => onChange(xml));
@@ -30,8 +32,7 @@ export function XmlEditor({ label, value, onChange }: Props) {
         extensions: [
           history(),
           keymap.of([...historyKeymap, ...defaultKeymap]),
-          new LanguageSupport(xmlLanguage),
-          syntaxHighlighting(COLOURS),
+          ...(isXml ? [new LanguageSupport(xmlLanguage), syntaxHighlighting(COLOURS)] : []),
           EditorView.lineWrapping,
           EditorView.contentAttributes.of({ 'aria-label': label }),
           EditorView.updateListener.of((u) => {
@@ -42,7 +43,7 @@ export function XmlEditor({ label, value, onChange }: Props) {
     });
     view.current = editor;
     return () => editor.destroy();
-  }, [label]);
+  }, [label, isXml]);
   useEffect(() => {
     const v = view.current;
     if (v && v.state.doc.toString() !== value)

@@ -5,10 +5,10 @@ import { useEffect, useRef, useState } from 'react';
 import { api, seg } from '../api/client';
 import type { ContractView } from '../api/types';
 import { Scroll } from '../common/Panel';
-import css from './RawWsdl.module.css';
+import css from './RawDescription.module.css';
 import { shifted, tall } from '../common/place';
 
-export function RawWsdl({
+export function RawDescription({
   contract,
   line,
   document,

@@ -1,7 +1,8 @@
 import { xmlLanguage } from '@codemirror/lang-xml';
 import { highlightCode, tagHighlighter, tags } from '@lezer/highlight';
 import { memo, useMemo } from 'react';
-import { namesIn, pretty } from './format';
+import { namesIn } from './format';
+import { pretty, REQUEST } from './layout';
 
 const MAX_COLOURED = 400_000;
 
@@ -11,6 +12,38 @@ const COLOURS = tagHighlighter([
   { tag: [tags.attributeValue, tags.content], class: 'vl' },
   { tag: tags.blockComment, class: 'faint' },
 ]);
+
+const JSON_PIECE = /("(?:[^"\\]|\\.)*")(\s*:)?|[^"]+|"/g;
+
+/** The lines of JSON, of a request, or of anything else, coloured. */
+function plainly(text: string): Span[][] {
+  const lines = text.split('\n');
+  const isJson = /^\s*[{[]/.test(text);
+  const head = isJson ? 0 : REQUEST.test(text) ? Math.max(lines.indexOf(''), 0) || lines.length : lines.length;
+  return lines.map((line, i) => {
+    if (i < head) return i === 0 || !REQUEST.test(text) ? [[line, '']] : header(line);
+    return [...line.matchAll(JSON_PIECE)].flatMap(([all, value, colon]): Span[] =>
+      !value
+        ? [[all, '']]
+        : colon
+          ? [
+              [value, 'at'],
+              [colon, ''],
+            ]
+          : [[value, 'vl']],
+    );
+  });
+}
+
+const header = (line: string): Span[] => {
+  const colon = line.indexOf(':');
+  return colon < 0
+    ? [[line, '']]
+    : [
+        [line.slice(0, colon), 'tg'],
+        [line.slice(colon), ''],
+      ];
+};
 
 /** A piece of a line, with the class that colours it. */
 type Span = [text: string, colour: string];
@@ -53,16 +86,19 @@ const Line = memo(
 );
 
 interface Props {
-  xml: string;
+  text: string;
   asSent?: boolean;
-  /** Names of elements and attributes whose lines are to be highlighted. */
+  /** Names of elements, attributes and members whose lines are to be highlighted. */
   hits?: ReadonlySet<string>;
 }
 
 /** A message, laid out and coloured, or just as it was on the wire. */
-export const XmlText = memo(function XmlText({ xml, asSent, hits }: Props) {
-  const text = useMemo(() => (asSent ? xml : pretty(xml)), [xml, asSent]);
-  const lines = useMemo(() => (text.length > MAX_COLOURED ? null : coloured(text)), [text]);
+export const MessageText = memo(function MessageText({ text: given, asSent, hits }: Props) {
+  const text = useMemo(() => (asSent ? given : pretty(given)), [given, asSent]);
+  const lines = useMemo(
+    () => (text.length > MAX_COLOURED ? null : /^\s*</.test(text) ? coloured(text) : plainly(text)),
+    [text],
+  );
   if (!lines) return <pre className="xml">{text}</pre>;
   return (
     <pre className="xml">

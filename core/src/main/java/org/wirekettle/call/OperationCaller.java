@@ -1,0 +1,188 @@
+package org.wirekettle.call;
+
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.contract.Contract.Port;
+import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.http.NotWritable;
+import org.wirekettle.mapping.Fill;
+import org.wirekettle.mapping.Mapping;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.problem.Refused;
+import org.wirekettle.shape.Shape;
+import org.wirekettle.soap.Envelopes.Answer;
+
+/** Calls one operation, whatever its messages look like: within limits, by a session, judged. Shareable by threads. */
+public abstract class OperationCaller {
+    private static final long PATIENCE_MILLIS = 10_000;
+
+    final HttpCaller http;
+    final @Nullable ErrorRule errors;
+    private final Shape request;
+
+    OperationCaller(HttpCaller http, @Nullable ErrorRule errors, Shape request) {
+        this.http = http;
+        this.errors = errors;
+        this.request = request;
+    }
+
+    public static OperationCaller of(Port port, Operation operation, HttpCaller http, Clock clock) {
+        return of(port, operation, http, clock, null);
+    }
+
+    /**
+     * @param clock for what messages say of the time (WS-Security 1.1 §10)
+     * @param errors how an answer says that it failed; null for never
+     */
+    public static OperationCaller of(
+            Port port, Operation operation, HttpCaller http, Clock clock, @Nullable ErrorRule errors) {
+        return operation.http() == null
+                ? new SoapCaller(port, operation, http, clock, errors)
+                : new PlainCaller(operation, http, errors);
+    }
+
+    /** What the call came to. {@code failure} is null exactly when {@code answer} can be picked from. */
+    public record Result(Exchange exchange, Answer answer, Failure failure) {}
+
+    /**
+     * Why there is no usable answer.
+     *
+     * @param code by the table of {@link FailureCode}, such as {@code fault Name}, {@code HTTP 503}, {@code refused}
+     */
+    public record Failure(String code, String text) {}
+
+    /**
+     * The message of what was filled.
+     *
+     * @throws NotWritable when a value cannot go where it is meant to
+     */
+    public abstract byte[] message(String headers, String body) throws NotWritable;
+
+    /** Sends without looking at the answer. What the connection adds is masked in the exchange. */
+    public abstract Exchange send(byte[] message);
+
+    /** Reads what the service answered. */
+    abstract Result read(Exchange x);
+
+    /** What is wrong with a good answer by the operation's own rule. */
+    Optional<Failure> ruled(Answer answer) {
+        return errors == null || answer.payload() == null ? Optional.empty() : errors.find(answer.payload());
+    }
+
+    /** Sends as soon as the limits of the connection let it; not at all while the service stays away. */
+    public Exchange within(CallLimits limits, byte[] message) {
+        return limits.enter()
+                ? entered(limits, message)
+                : http.notMade(
+                        message,
+                        FailureCode.AWAY,
+                        "other calls do not reach the service, and one asks from time to time");
+    }
+
+    /** By hand, somebody waits for it: only for a while. */
+    public Exchange soon(CallLimits limits, byte[] message) {
+        if (!limits.enter(PATIENCE_MILLIS)) {
+            return http.notMade(
+                    message,
+                    FailureCode.BUSY,
+                    "other calls take all that this connection's limits allow, or all wait since the service is away");
+        }
+        return entered(limits, message);
+    }
+
+    private Exchange entered(CallLimits limits, byte[] message) {
+        Exchange x = null;
+        try {
+            x = send(message);
+            return x;
+        } finally {
+            limits.leave(x);
+        }
+    }
+
+    public Result call(byte[] message) {
+        return judge(send(message));
+    }
+
+    /**
+     * Fills and calls by hand, with what the connection fills of every call; once more should its session have ended.
+     *
+     * @param own rules of the call
+     * @return the exchange as it may be shown
+     * @throws ServiceSession.NoSession when it needs one and none can be had
+     * @throws Refused when a value cannot go where it is meant to
+     */
+    public Result call(ConnectionHeaders given, List<Rule> own, Expressions expressions, Scope scope, CallLimits limits)
+            throws ServiceSession.NoSession {
+        List<Rule> rules = given.beside(own, request);
+        ServiceSession session = given.isNeededBy(rules) ? given.session() : null;
+        Fill fill = Fill.compile(
+                new Mapping(rules),
+                request,
+                session == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE));
+        for (int attempt = 1; ; attempt++) {
+            ServiceSession.Login used = session == null ? null : session.current();
+            Fill.Filled f = fill.run(ConnectionHeaders.in(scope, used));
+            Result r = judge(hiding(used).soon(limits, written(f)).shown());
+            if (attempt > 1
+                    || session == null
+                    || r.failure() == null
+                    || !session.isEnd(r.failure().code())) {
+                return r;
+            }
+            session.ended(used);
+        }
+    }
+
+    private byte[] written(Fill.Filled f) {
+        try {
+            return message(f.headers(), f.body());
+        } catch (NotWritable e) {
+            throw new Refused(
+                    "fill.value", null, "The call is not made: " + e.problem().inWords() + ".");
+        }
+    }
+
+    /** What a call's session is is shown to nobody. @param used null for none */
+    public OperationCaller hiding(ServiceSession.@Nullable Login used) {
+        if (used != null) {
+            http.hide(used.token());
+        }
+        return this;
+    }
+
+    /** An exchange that was kept, with the secrets that may not be shown of it. */
+    public Exchange remembered(Exchange x) {
+        return x.masking(http.mask());
+    }
+
+    /** Ends the calls under way. */
+    public void abort() {
+        http.abort();
+    }
+
+    /** Reads an exchange, now or later from what was kept of it. */
+    public Result judge(Exchange x) {
+        Result r = x.outcome() == Outcome.ANSWERED
+                ? read(x)
+                : new Result(x, null, new Failure(x.code().code(), x.problem()));
+        // A fault's text may repeat what was sent.
+        return r.failure() == null
+                ? r
+                : new Result(
+                        x,
+                        r.answer(),
+                        new Failure(
+                                http.mask().hide(r.failure().code()),
+                                http.mask().hide(r.failure().text())));
+    }
+
+    static String status(Exchange x) {
+        return FailureCode.HTTP_STATUS.code() + " " + x.status();
+    }
+}

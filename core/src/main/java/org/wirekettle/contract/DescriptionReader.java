@@ -1,0 +1,54 @@
+package org.wirekettle.contract;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.regex.Pattern;
+import org.wirekettle.contract.http.OpenApiReader;
+import org.wirekettle.contract.http.WadlReader;
+
+/** Reads a description of any kind: it shows in its first lines which one it is. */
+public final class DescriptionReader {
+    private static final int HEAD_BYTES = 64 * 1024;
+    private static final Pattern OPEN_API =
+            Pattern.compile("(?m)^\\s*[{,]?\\s*[\"']?(openapi|swagger)[\"']?\\s*:\\s*[\"']?[23]");
+    private static final Pattern WADL = Pattern.compile("<(\\w+:)?application\\s[^>]*wadl[^>]*>");
+
+    private DescriptionReader() {}
+
+    /**
+     * @param uri the root document's address, known to {@code source}
+     * @throws org.wirekettle.problem.Refused when the root cannot be had or read, with line and reason
+     */
+    public static Contract read(String uri, Documents source) {
+        byte[] root;
+        try {
+            root = source.get(uri);
+        } catch (IOException e) {
+            // Said in the words of a WSDL, what most are.
+            return WsdlReader.read(uri, source);
+        }
+        return isOpenApi(root)
+                ? OpenApiReader.read(uri, source)
+                : isWadl(root) ? WadlReader.read(uri, source) : WsdlReader.read(uri, source);
+    }
+
+    static boolean isOpenApi(byte[] document) {
+        String head = head(document).stripLeading();
+        return !head.startsWith("<") && OPEN_API.matcher(head).find()
+                || head.startsWith("{") && head.contains("\"paths\"");
+    }
+
+    static boolean isWadl(byte[] document) {
+        return WADL.matcher(head(document)).find();
+    }
+
+    /** Whether it is at least meant to be XML. */
+    public static boolean isXml(byte[] document) {
+        String head = head(document);
+        return head.stripLeading().startsWith("<") || head.indexOf('\0') >= 0 || head.startsWith("\uFEFF<");
+    }
+
+    private static String head(byte[] document) {
+        return new String(document, 0, Math.min(document.length, HEAD_BYTES), StandardCharsets.UTF_8);
+    }
+}

@@ -1,0 +1,125 @@
+package org.wirekettle.contract.http;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.StreamReadConstraints;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.HashMap;
+import java.util.Map;
+import org.wirekettle.problem.Place;
+import org.wirekettle.problem.Refused;
+import org.yaml.snakeyaml.LoaderOptions;
+
+/** A document of JSON or YAML as a tree, and where in its text each part of the tree stands. Used by one thread. */
+public final class TreeText {
+    static final int MAX_BYTES = 32 * 1024 * 1024;
+    private static final int MAX_DEPTH = 200;
+    private static final ObjectMapper JSON =
+            mapper(JsonFactory.builder().streamReadConstraints(limits()).build());
+    private static final ObjectMapper YAML = mapper(YAMLFactory.builder()
+            .streamReadConstraints(limits())
+            .loaderOptions(options())
+            .build());
+
+    private final String document;
+    private final String text;
+    private final ObjectMapper mapper;
+    private Map<String, Integer> lines;
+
+    private TreeText(String document, String text, ObjectMapper mapper) {
+        this.document = document;
+        this.text = text;
+        this.mapper = mapper;
+    }
+
+    private static ObjectMapper mapper(JsonFactory of) {
+        return JsonMapper.builder(of)
+                .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+                .build();
+    }
+
+    private static StreamReadConstraints limits() {
+        return StreamReadConstraints.builder().maxNestingDepth(MAX_DEPTH).build();
+    }
+
+    private static LoaderOptions options() {
+        LoaderOptions out = new LoaderOptions();
+        out.setCodePointLimit(MAX_BYTES);
+        out.setNestingDepthLimit(MAX_DEPTH);
+        return out;
+    }
+
+    public static TreeText of(String document, byte[] bytes) {
+        if (bytes.length > MAX_BYTES) {
+            throw new Refused(
+                    "openapi.size",
+                    Place.of(document),
+                    "The document is larger than " + MAX_BYTES / 1024 / 1024 + " MB, the limit.");
+        }
+        String text = new String(bytes, StandardCharsets.UTF_8);
+        String body = text.startsWith("\uFEFF") ? text.substring(1) : text;
+        boolean isJson =
+                body.stripLeading().startsWith("{") || body.stripLeading().startsWith("[");
+        return new TreeText(document, body, isJson ? JSON : YAML);
+    }
+
+    /** @throws Refused with line and column when it is no JSON */
+    static JsonNode json(String text) {
+        return new TreeText("sample", text, JSON).read();
+    }
+
+    /** @throws Refused with line and column when it is neither JSON nor YAML */
+    JsonNode read() {
+        try {
+            JsonNode out = mapper.readTree(text);
+            return out == null ? mapper.missingNode() : out;
+        } catch (JsonProcessingException e) {
+            Place place = e.getLocation() == null
+                    ? Place.of(document)
+                    : new Place(
+                            document,
+                            e.getLocation().getLineNr(),
+                            e.getLocation().getColumnNr());
+            String why = e.getOriginalMessage().replaceAll("(?s)\\s*\\n.*", "");
+            throw new Refused(
+                    "openapi.unreadable",
+                    place,
+                    "It is no JSON" + (mapper == YAML ? " and no YAML: " : ": ") + why + ".",
+                    e);
+        }
+    }
+
+    /** @param pointer to a part of the tree (RFC 6901) */
+    public Place place(String pointer) {
+        if (lines == null) {
+            lines = lines();
+        }
+        for (String p = pointer; ; p = p.substring(0, p.lastIndexOf('/'))) {
+            Integer line = lines.get(p);
+            if (line != null || p.lastIndexOf('/') < 0) {
+                return new Place(document, line == null ? 1 : line, 0);
+            }
+        }
+    }
+
+    private Map<String, Integer> lines() {
+        Map<String, Integer> out = new HashMap<>();
+        try (JsonParser in = mapper.getFactory().createParser(text)) {
+            while (in.nextToken() != null) {
+                out.putIfAbsent(
+                        in.getParsingContext().pathAsPointer().toString(),
+                        in.currentTokenLocation().getLineNr());
+            }
+        } catch (IOException e) {
+            throw new IllegalStateException("it was read before", e);
+        }
+        return out;
+    }
+}
