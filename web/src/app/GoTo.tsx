@@ -48,6 +48,7 @@ export function GoTo() {
         to: `/${p.toLowerCase()}`,
       })),
       { label: 'Import a contract', kind: 'page', to: '/contracts/import' },
+      { label: 'Describe operations by hand', kind: 'page', to: '/contracts/by-hand' },
       ...(contracts.data ?? []).map((c) => ({ label: c.name, kind: 'contract', to: `/contracts/${seg(c.name)}` })),
       ...(flows.data ?? []).map((f) => ({ label: f.name, kind: 'flow', to: `/flows/${f.id}` })),
       ...(sources.data ?? []).map((s) => ({ label: s.name, kind: 'source', to: `/data/sources/${seg(s.name)}` })),

@@ -9,6 +9,7 @@ import { Top } from './Top';
 
 const ContractList = lazy(() => import('../contracts').then((m) => ({ default: m.ContractList })));
 const ContractPage = lazy(() => import('../contracts').then((m) => ({ default: m.ContractPage })));
+const HandMadePage = lazy(() => import('../contracts').then((m) => ({ default: m.HandMadePage })));
 const ImportContract = lazy(() => import('../contracts').then((m) => ({ default: m.ImportContract })));
 const CertificatesPage = lazy(() => import('../connections').then((m) => ({ default: m.CertificatesPage })));
 const SecretsPage = lazy(() => import('../connections').then((m) => ({ default: m.SecretsPage })));
@@ -47,6 +48,8 @@ export function Shell() {
               <Route path="/" element={<Navigate to="/contracts" replace />} />
               <Route path="/contracts" element={<ContractList />} />
               <Route path="/contracts/import" element={<ImportContract />} />
+              <Route path="/contracts/by-hand" element={<HandMadePage />} />
+              <Route path="/contracts/:name/by-hand" element={<HandMadePage />} />
               <Route path="/contracts/:name" element={<ContractPage />} />
               <Route path="/contracts/:name/:port/:operation" element={<ContractPage />} />
               <Route path="/certificates" element={<CertificatesPage />} />

@@ -139,7 +139,9 @@ export function useConnectionDraft(c: ConnectionView | undefined) {
     remove,
     /** The one that is chosen for all pages, where the connection has it. */
     environment: edited.environments.some((x) => x.name === chosen) ? chosen : (edited.environments[0]?.name ?? chosen),
-    wantsLogIn: offered.getAll('ask').some((a) => /^(basic|token|digest|ntlm|bearer|http-digest|oauth:|header-key:|query-key:)/.test(a)),
+    wantsLogIn: offered
+      .getAll('ask')
+      .some((a) => /^(basic|token|digest|ntlm|bearer|http-digest|oauth:|header-key:|query-key:)/.test(a)),
   };
 }
 

@@ -45,6 +45,7 @@ function Source({ contract: c }: { contract: ContractView }) {
       }
     },
   });
+  const isByHand = c.source === 'by hand';
   const remove = () =>
     modal.confirm({
       title: `Remove ${c.name}?`,
@@ -61,7 +62,8 @@ function Source({ contract: c }: { contract: ContractView }) {
     <>
       <div className={`row wrap ${css.bar}`}>
         <span className={`soft cut ${css.wide}`} title={c.source}>
-          from <span className="mono">{c.source}</span>
+          {isByHand ? 'made by hand' : 'from '}
+          {!isByHand && <span className="mono">{c.source}</span>}
         </span>
         {c.comparedAt && (
           <span className="soft small nowrap">
@@ -74,8 +76,8 @@ function Source({ contract: c }: { contract: ContractView }) {
               Compare with the source
             </Button>
           ) : (
-            <Link to={`/contracts/import?name=${seg(c.name)}`}>
-              <Button size="small">Import it again</Button>
+            <Link to={isByHand ? `/contracts/${seg(c.name)}/by-hand` : `/contracts/import?name=${seg(c.name)}`}>
+              <Button size="small">{isByHand ? 'Change it' : 'Import it again'}</Button>
             </Link>
           )}
           <Button size="small" type="text" onClick={remove}>

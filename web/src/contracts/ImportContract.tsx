@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Checkbox, Input, Select } from 'antd';
 import { useRef, useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
 import { ErrorText } from '../common/ui';
@@ -74,7 +74,7 @@ export function ImportContract() {
           autoFocus
           className="mono"
           autoSize={{ minRows: 3, maxRows: 18 }}
-          placeholder={'https://…?wsdl    or    <definitions …>'}
+          placeholder={'https://…?wsdl    or    https://…/openapi.json    or    <definitions …>'}
           value={text}
           onChange={(e) => setText(e.target.value)}
           onKeyDown={(e) => {
@@ -130,6 +130,12 @@ export function ImportContract() {
             <ErrorText title="Nothing was stored." error={run.error ?? sendFiles.error} />
             {run.error && isAddress && <LookAtAddress key={text} url={text.trim()} then={submit} />}
           </div>
+        )}
+        {!name && (
+          <p className="soft">
+            There is no description? <Link to="/contracts/by-hand">Describe operations by hand</Link>, from samples of
+            what they take and answer.
+          </p>
         )}
         <RegistrySearch connections={soap} take={(url) => run.mutate({ url })} />
       </div>

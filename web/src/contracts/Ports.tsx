@@ -11,7 +11,8 @@ export function Ports({ contract: c }: { contract: ContractView }) {
   const go = useNavigate();
   const ports = c.services.flatMap((s) => s.ports.map((p) => ({ service: s.name, p })));
   const usable = ports.filter(({ p }) => p.operations.some((o) => !o.unusable));
-  const styles = (p: PortView) => [...new Set(p.operations.map((o) => (o.http ? '' : `${o.style} / ${o.use}`)))].join(', ');
+  const styles = (p: PortView) =>
+    [...new Set(p.operations.map((o) => (o.http ? '' : `${o.style} / ${o.use}`)))].join(', ');
   const open = (p: PortView) => {
     const o = p.operations.find((x) => !x.unusable) ?? p.operations[0];
     if (o) void go(`/contracts/${seg(c.name)}/${seg(p.name)}/${seg(o.name)}`);

@@ -1,5 +1,6 @@
 export { ContractList } from './ContractList';
 export { ContractPage } from './ContractPage';
+export { HandMadePage } from './byhand/HandMadePage';
 export { ImportContract } from './ImportContract';
 export { KindSelect } from './KindSelect';
 export { name, useShape, type ShapeWish } from './shape';

@@ -278,6 +278,16 @@ public final class Comparison {
                         null));
     }
 
+    private static String line(Operation o) {
+        return o.http() == null ? "" : o.http().method() + " " + o.http().path();
+    }
+
+    private static String body(Operation o) {
+        return o.http() == null || o.http().body() == null
+                ? ""
+                : o.http().body().mediaType();
+    }
+
     private void operation(String port, Operation o, Operation n) {
         changed(
                 port,
@@ -300,6 +310,8 @@ public final class Comparison {
                 String.valueOf(o.direction()),
                 String.valueOf(n.direction()),
                 "Whether an answer comes has changed.");
+        changed(port, o, "method and path", line(o), line(n), "Flows ask for the new one once they take this version.");
+        changed(port, o, "form of the body", body(o), body(n), "Messages are written differently.");
         if (o.isUsable() != n.isUsable()) {
             add(
                     new Change(

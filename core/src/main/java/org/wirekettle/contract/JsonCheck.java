@@ -8,9 +8,11 @@ import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.PathType;
 import com.networknt.schema.SchemaValidatorsConfig;
 import com.networknt.schema.SpecVersion;
+import com.networknt.schema.ValidationMessage;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import java.util.function.Supplier;
 import org.wirekettle.contract.http.TreeText;
 import org.wirekettle.problem.Place;
@@ -43,6 +45,15 @@ public final class JsonCheck {
         return made;
     }
 
+    private Set<ValidationMessage> validated(JsonNode value) {
+        try {
+            return schema().validate(value);
+        } catch (StackOverflowError e) {
+            // A schema that is itself one of the schemas it is made of: no value can be checked by it.
+            return Set.of();
+        }
+    }
+
     /**
      * @param linesBefore the text in the document that is shown
      * @return what does not fit; empty when all does
@@ -61,7 +72,7 @@ public final class JsonCheck {
         }
         TreeText places = TreeText.of(document, text.getBytes(StandardCharsets.UTF_8));
         List<Problem> out = new ArrayList<>();
-        for (var m : schema().validate(value)) {
+        for (var m : validated(value)) {
             if (out.size() < MAX_PROBLEMS) {
                 String at = m.getInstanceLocation().toString();
                 Place place = places.place(at);

@@ -9,6 +9,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.json.JsonMapper;
 import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
+import com.fasterxml.jackson.dataformat.yaml.YAMLParser;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.HashMap;
@@ -26,6 +27,8 @@ public final class TreeText {
     private static final ObjectMapper YAML = mapper(YAMLFactory.builder()
             .streamReadConstraints(limits())
             .loaderOptions(options())
+            // Yes, no, on and off are texts (YAML 1.2.2 §10.2), whatever older readers take them for.
+            .enable(YAMLParser.Feature.PARSE_BOOLEAN_LIKE_WORDS_AS_STRINGS)
             .build());
 
     private final String document;

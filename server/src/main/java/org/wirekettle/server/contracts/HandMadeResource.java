@@ -23,7 +23,7 @@ import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.common.Wrong;
 
 /** Contracts of operations that somebody describes by hand. */
-@Path("/api")
+@Path("/api/contracts/{name}/by-hand")
 public class HandMadeResource {
     private static final int MAX_NAME = 100;
 
@@ -48,13 +48,11 @@ public class HandMadeResource {
 
     /** @return as it was made; a contract that was read has none */
     @GET
-    @Path("contracts/{name}/by-hand")
     public HandMade get(@PathParam("name") String name) {
         return HandMade.of(contracts.get(name)).orElseThrow(() -> Wrong.notFound("contract made by hand", name));
     }
 
     @PUT
-    @Path("contracts/{name}/by-hand")
     public ContractResource.Imported put(@PathParam("name") String name, HandMade made) {
         if (name.isBlank() || name.length() > MAX_NAME) {
             throw Wrong.input("contract.name", "A contract needs a name of at most " + MAX_NAME + " characters.");
@@ -66,7 +64,7 @@ public class HandMadeResource {
     }
 
     @POST
-    @Path("by-hand/preview")
+    @Path("preview")
     @ReadsOnly
     public HandMadePreview preview(HandOperation operation) {
         Wrong.required(operation, "an operation");
