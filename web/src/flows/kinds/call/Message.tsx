@@ -26,7 +26,7 @@ export function Message({ fill }: { fill: FillView }) {
           value={asSent ? 'sent' : 'xml'}
           onChange={(v) => setAsSent(v === 'sent')}
           options={[
-            { value: 'xml', label: 'XML' },
+            { value: 'xml', label: 'Laid out' },
             { value: 'sent', label: 'As sent' },
           ]}
         />

@@ -45,6 +45,8 @@ public enum FailureCode {
             false,
             "Look whether the service runs; the connection lets all go on by hand."),
 
+    UNSENDABLE(18, "cannot be sent", UNREACHABLE, false, "Mend the request: it says what is wrong with it."),
+
     ANSWER_TIMEOUT(20, "answer time-out", NO_ANSWER, true, "Find out whether the call happened; allow more time."),
     RESET(21, "reset", NO_ANSWER, true, "Find out whether the call happened: the connection broke."),
     CUT_SHORT(22, "cut short", NO_ANSWER, true, "Find out whether the call happened: its answer broke off."),

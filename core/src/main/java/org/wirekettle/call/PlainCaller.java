@@ -34,7 +34,7 @@ final class PlainCaller extends OperationCaller {
         try {
             return http.send(HttpMessage.read(message), message);
         } catch (Refused | IllegalArgumentException e) {
-            return http.notMade(message, FailureCode.UNREACHABLE, "the request cannot be sent: " + e.getMessage());
+            return http.notMade(message, FailureCode.UNSENDABLE, "the request cannot be sent: " + e.getMessage());
         }
     }
 
