@@ -5058,6 +5058,7 @@ export interface components {
             /** Format: int64 */
             readMicros: number;
             outcome: string;
+            way?: components["schemas"]["WayView"];
             /** Format: int32 */
             status: number;
             /** Format: int64 */
@@ -6156,6 +6157,7 @@ export interface components {
             answer?: string;
             requestHeaders?: string[][];
             answerHeaders?: string[][];
+            way?: components["schemas"]["WayView"];
         };
         TrailView: {
             /** Format: int64 */
@@ -6261,6 +6263,18 @@ export interface components {
             chain: components["schemas"]["Facts"][];
             isBelieved: boolean;
             isGood: boolean;
+        };
+        WayView: {
+            /** Format: int64 */
+            queueMicros: number;
+            /** Format: int64 */
+            nameMicros: number;
+            /** Format: int64 */
+            connectMicros: number;
+            /** Format: int64 */
+            tlsMicros: number;
+            /** Format: int32 */
+            attempts: number;
         };
         /** @enum {string} */
         WhenEmpty: "OMIT" | "KEEP" | "NIL";

@@ -99,7 +99,7 @@ export function AnswerPane({
           ]}
         />
       </div>
-      <Times wait={a.waitMicros} read={a.readMicros} />
+      <Times wait={a.waitMicros} read={a.readMicros} way={a.way} />
       {isRuling && rule.data ? (
         <ErrorRulePanel
           key={`${contract}/${operation}`}

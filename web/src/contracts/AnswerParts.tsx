@@ -1,21 +1,31 @@
 import { useState } from 'react';
 import type { Api, BenchAnswer } from '../api/types';
+import { timesOf } from '../common/times';
 import { millis, plural } from '../common/format';
 import { TreeView } from '../common/TreeView';
 import css from './AnswerParts.module.css';
 import { wide } from '../common/place';
 
-export function Times({ wait, read }: { wait: number; read: number }) {
+const TINTS = { way: css.way, waited: css.waited, read: css.read };
+
+/** Where the time went: the way there in its parts, waiting, and reading. What took nothing is not told. */
+export function Times({ wait, read, way }: { wait: number; read: number; way?: Api<'WayView'> }) {
   const all = Math.max(1, wait + read);
+  const parts = timesOf(wait, read, way);
   return (
     <div className={css.inset2}>
       <div className={css.box}>
-        <i className={css.waited} style={wide(`${(100 * wait) / all}%`)} />
-        <i className={css.read} style={wide(`${(100 * read) / all}%`)} />
+        {parts.map((p) => (
+          <i key={p.what} className={TINTS[p.tint]} style={wide(`${(100 * p.micros) / all}%`)} />
+        ))}
       </div>
       <div className={`row soft num ${css.bar2}`}>
-        <span>connect and wait {millis(wait / 1000)}</span>
-        <span>read {millis(read / 1000)}</span>
+        {parts.map((p) => (
+          <span key={p.what}>
+            {p.what} {millis(p.micros / 1000)}
+          </span>
+        ))}
+        {way && way.attempts > 1 && <span>{way.attempts} attempts</span>}
       </div>
     </div>
   );

@@ -7,6 +7,7 @@ import { millis, plural } from '../common/format';
 import { indent } from '../common/place';
 import { ErrorText, Status } from '../common/ui';
 import { MessageText } from '../common/MessageText';
+import { timesOf } from '../common/times';
 import { moodOf, sums, treeOf, type TrailEvent, type TrailItem, type TrailPart } from './trail';
 import { partsOf } from './tray';
 import css from './TrailPane.module.css';
@@ -201,12 +202,20 @@ function Happened({ event: e, depth }: { event: TrailEvent; depth: number }) {
       >
         {e.title}
         {e.status != null && <span className="soft"> · {e.status ? `HTTP ${e.status}` : e.outcome}</span>}
+        {e.way && e.way.attempts > 1 && <span className="soft"> · {e.way.attempts} attempts</span>}
         {e.text && <span className="soft"> · {e.text}</span>}
         {e.request && toggle('request')}
         {e.answer && toggle('answer')}
       </Line>
       {open && (
         <div className={`panel ${css.box}`}>
+          {e.way && (
+            <div className="soft small num">
+              {timesOf(e.micros, 0, e.way)
+                .map((p) => `${p.what} ${millis(p.micros / 1000)}`)
+                .join(' · ')}
+            </div>
+          )}
           <HttpHeaders of={open === 'request' ? e.requestHeaders : e.answerHeaders} />
           <MessageText text={(open === 'request' ? e.request : e.answer) ?? ''} />
         </div>

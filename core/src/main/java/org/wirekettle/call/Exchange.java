@@ -13,8 +13,9 @@ import org.jspecify.annotations.Nullable;
  * @param answer the body's bytes as they came, after content decoding; empty when there was none
  * @param problem in words; null when an answer arrived that counts
  * @param code why none did; null when one did
- * @param waitMicros from sending to the answer's head
+ * @param waitMicros from the beginning to the answer's head, the way there included
  * @param readMicros from the head to the end
+ * @param way how it got there
  * @param mask of the connection's secrets, for what is shown and kept
  */
 public record Exchange(
@@ -29,6 +30,7 @@ public record Exchange(
         @Nullable FailureCode code,
         long waitMicros,
         long readMicros,
+        Way way,
         Mask mask) {
 
     /** What became of a call as far as the transport can tell. */
@@ -70,6 +72,7 @@ public record Exchange(
                 outcome == Outcome.ANSWERED ? null : FailureCode.of(outcome),
                 waitMicros,
                 readMicros,
+                Way.UNKNOWN,
                 Mask.NONE);
     }
 
@@ -98,11 +101,31 @@ public record Exchange(
         return with(request, why, reason, mask);
     }
 
-    /** The same, its reason saying how many attempts there were. */
+    /** The same, saying how many attempts there were. */
     public Exchange after(int attempts) {
-        return attempts < 2 || problem == null
-                ? this
-                : with(request, problem + "; " + attempts + " attempts", code, mask);
+        if (attempts < 2) {
+            return this;
+        }
+        String told = problem == null ? null : problem + "; " + attempts + " attempts";
+        return with(request, told, code, mask).gone(way.after(attempts));
+    }
+
+    /** The same, by a way that is known. */
+    public Exchange gone(Way by) {
+        return new Exchange(
+                outcome,
+                url,
+                requestHeaders,
+                request,
+                status,
+                answerHeaders,
+                answer,
+                problem,
+                code,
+                waitMicros,
+                readMicros,
+                by,
+                mask);
     }
 
     private Exchange with(byte[] otherRequest, String otherProblem, @Nullable FailureCode otherCode, Mask otherMask) {
@@ -118,6 +141,7 @@ public record Exchange(
                 otherCode,
                 waitMicros,
                 readMicros,
+                way,
                 otherMask);
     }
 
@@ -137,6 +161,7 @@ public record Exchange(
                         code,
                         waitMicros,
                         readMicros,
+                        way,
                         Mask.NONE);
     }
 

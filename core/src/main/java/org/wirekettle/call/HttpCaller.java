@@ -141,6 +141,7 @@ public final class HttpCaller implements AutoCloseable {
         private volatile FailureCode endedAs;
         private volatile String endedBecause;
         private final int timeoutMillis;
+        private final WayWatch watch = WayWatch.begun();
 
         /** @param url as it may be shown */
         Call(HttpCaller caller, HttpUriRequestBase request, String url, int timeoutMillis) {
@@ -180,7 +181,9 @@ public final class HttpCaller implements AutoCloseable {
                 HttpContext context)
                 throws IOException, HttpException {
             if (!request.getMethod().equals("CONNECT")) {
-                ((Call) context.getAttribute(CALL)).sending = true;
+                Call call = (Call) context.getAttribute(CALL);
+                call.sending = true;
+                call.watch.sends();
             }
             return super.execute(request, connection, callback, context);
         }
@@ -368,6 +371,7 @@ public final class HttpCaller implements AutoCloseable {
                 code,
                 0,
                 0,
+                Way.UNKNOWN,
                 mask);
     }
 
@@ -396,6 +400,7 @@ public final class HttpCaller implements AutoCloseable {
             // An aborted request may also be refused as one that was shut down already.
             return failed(call, body, e);
         } finally {
+            WayWatch.ended();
             Deadlines.remove(call);
         }
     }
@@ -438,6 +443,7 @@ public final class HttpCaller implements AutoCloseable {
                 null,
                 TimeUnit.NANOSECONDS.toMicros(head - call.startNanos),
                 TimeUnit.NANOSECONDS.toMicros(end - head),
+                call.watch.way(),
                 mask);
     }
 
@@ -507,6 +513,7 @@ public final class HttpCaller implements AutoCloseable {
                 told.code().fitting(outcome),
                 micros,
                 0,
+                call.watch.way(),
                 mask);
     }
 

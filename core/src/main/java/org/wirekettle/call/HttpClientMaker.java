@@ -6,6 +6,7 @@ import java.net.URI;
 import java.net.UnknownHostException;
 import java.util.ArrayList;
 import java.util.List;
+import javax.net.ssl.SSLSocket;
 import org.apache.hc.client5.http.DnsResolver;
 import org.apache.hc.client5.http.SystemDefaultDnsResolver;
 import org.apache.hc.client5.http.auth.AuthSchemeFactory;
@@ -30,6 +31,7 @@ import org.apache.hc.client5.http.impl.routing.DefaultRoutePlanner;
 import org.apache.hc.client5.http.ssl.DefaultClientTlsStrategy;
 import org.apache.hc.client5.http.ssl.HostnameVerificationPolicy;
 import org.apache.hc.client5.http.ssl.NoopHostnameVerifier;
+import org.apache.hc.client5.http.ssl.TlsSocketStrategy;
 import org.apache.hc.core5.http.HttpHost;
 import org.apache.hc.core5.http.config.Http1Config;
 import org.apache.hc.core5.http.config.RegistryBuilder;
@@ -106,20 +108,20 @@ final class HttpClientMaker {
         HttpLimits limits = settings.limits();
         PoolingHttpClientConnectionManagerBuilder out = PoolingHttpClientConnectionManagerBuilder.create();
         TlsSettings tls = settings.tls();
-        if (!tls.equals(TlsSettings.USUAL)) {
-            out.setTlsSocketStrategy(
-                    tls.isAnyName()
-                            ? new DefaultClientTlsStrategy(
-                                    tls.context(),
-                                    tls.lowest().andLater(),
-                                    null,
-                                    SSLBufferMode.STATIC,
-                                    HostnameVerificationPolicy.CLIENT,
-                                    NoopHostnameVerifier.INSTANCE)
-                            : new DefaultClientTlsStrategy(
-                                    tls.context(), tls.lowest().andLater(), null, SSLBufferMode.STATIC, null));
-        }
-        return out.setMaxConnPerRoute(limits.parallel())
+        TlsSocketStrategy strategy = tls.equals(TlsSettings.USUAL)
+                ? DefaultClientTlsStrategy.createDefault()
+                : tls.isAnyName()
+                        ? new DefaultClientTlsStrategy(
+                                tls.context(),
+                                tls.lowest().andLater(),
+                                null,
+                                SSLBufferMode.STATIC,
+                                HostnameVerificationPolicy.CLIENT,
+                                NoopHostnameVerifier.INSTANCE)
+                        : new DefaultClientTlsStrategy(
+                                tls.context(), tls.lowest().andLater(), null, SSLBufferMode.STATIC, null);
+        return out.setTlsSocketStrategy(watched(strategy))
+                .setMaxConnPerRoute(limits.parallel())
                 .setMaxConnTotal(limits.parallel())
                 .setPoolConcurrencyPolicy(PoolConcurrencyPolicy.LAX)
                 .setConnPoolPolicy(PoolReusePolicy.LIFO)
@@ -212,8 +214,29 @@ final class HttpClientMaker {
         };
     }
 
+    private static TlsSocketStrategy watched(TlsSocketStrategy strategy) {
+        return (socket, target, port, attachment, context) -> {
+            WayWatch watch = WayWatch.current();
+            if (watch != null) {
+                watch.agreesOnTls();
+            }
+            SSLSocket out = strategy.upgrade(socket, target, port, attachment, context);
+            if (watch != null) {
+                watch.agreed();
+            }
+            return out;
+        };
+    }
+
     private InetAddress[] allowed(String host, int port) throws UnknownHostException {
+        WayWatch watch = WayWatch.current();
+        if (watch != null) {
+            watch.looksUpName();
+        }
         InetAddress[] found = SystemDefaultDnsResolver.INSTANCE.resolve(host);
+        if (watch != null) {
+            watch.connects();
+        }
         String refusal = policy.refusal(host, port, found);
         if (refusal != null) {
             throw new HostPolicy.NotAllowed(refusal);

@@ -11,6 +11,7 @@ import java.util.List;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.call.FailureCode;
+import org.wirekettle.call.Way;
 import org.wirekettle.record.ByteWriter;
 
 /** An exchange as bytes, for journals, trails and the answers kept with records that wait. */
@@ -18,6 +19,8 @@ public final class ExchangeBytes {
     private static final Outcome[] OUTCOMES = Outcome.values();
     /** The outcome is in the first two bits of a byte, the number of the failure's code in the others. */
     private static final int CODE_SHIFT = 2;
+
+    private static final int WAY_BYTES = 5 * Integer.BYTES;
 
     private ExchangeBytes() {}
 
@@ -28,10 +31,15 @@ public final class ExchangeBytes {
         return out.toBytes();
     }
 
+    private static int saturated(long micros) {
+        return (int) Math.min(Integer.MAX_VALUE, micros);
+    }
+
     private static int size(Exchange x) {
         return 1
                 + Integer.BYTES
                 + 2 * Long.BYTES
+                + (x.way().isKnown() ? WAY_BYTES : 0)
                 + size(x.requestHeaders())
                 + size(x.answerHeaders())
                 + ByteWriter.sizeOfText(x.problem() == null ? "" : x.problem())
@@ -51,8 +59,16 @@ public final class ExchangeBytes {
     static void write(Exchange x, ByteWriter out) {
         out.int8(x.outcome().ordinal() | (x.code() == null ? 0 : x.code().number()) << CODE_SHIFT);
         out.int32(x.status());
-        out.int64(x.waitMicros());
+        // What was kept before has no way; that there is one is said by the sign of a time.
+        out.int64(x.way().isKnown() ? ~x.waitMicros() : x.waitMicros());
         out.int64(x.readMicros());
+        if (x.way().isKnown()) {
+            out.int32(saturated(x.way().queueMicros()));
+            out.int32(saturated(x.way().nameMicros()));
+            out.int32(saturated(x.way().connectMicros()));
+            out.int32(saturated(x.way().tlsMicros()));
+            out.int32(x.way().attempts());
+        }
         headers(x.requestHeaders(), out);
         headers(x.answerHeaders(), out);
         out.text(x.problem() == null ? "" : x.problem());
@@ -66,12 +82,24 @@ public final class ExchangeBytes {
         int status = in.readInt();
         long wait = in.readLong();
         long read = in.readLong();
+        Way way =
+                wait < 0 ? new Way(in.readInt(), in.readInt(), in.readInt(), in.readInt(), in.readInt()) : Way.UNKNOWN;
         List<String[]> sent = headers(in);
         List<String[]> answered = headers(in);
         byte[] problem = bytes(in);
         byte[] request = bytes(in);
-        Exchange out =
-                new Exchange(outcome, null, sent, request, status, answered, bytes(in), words(problem), wait, read);
+        Exchange out = new Exchange(
+                        outcome,
+                        null,
+                        sent,
+                        request,
+                        status,
+                        answered,
+                        bytes(in),
+                        words(problem),
+                        wait < 0 ? ~wait : wait,
+                        read)
+                .gone(way);
         return FailureCode.numbered(first >>> CODE_SHIFT).map(out::because).orElse(out);
     }
 

@@ -81,6 +81,7 @@ public class MaskTest {
                 null,
                 1,
                 1,
+                Way.UNKNOWN,
                 MASK);
         Exchange shown = x.shown();
         String all = new String(shown.request(), StandardCharsets.UTF_8)

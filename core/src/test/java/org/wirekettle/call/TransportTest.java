@@ -20,6 +20,7 @@ import javax.net.ssl.KeyManagerFactory;
 import javax.net.ssl.SSLContext;
 import org.testng.annotations.Test;
 import org.wirekettle.call.Exchange.Outcome;
+import org.wirekettle.run.ExchangeBytes;
 
 /** Services that misbehave below HTTP: what is said of them, and whether they may have got the request. */
 public class TransportTest {
@@ -250,5 +251,49 @@ public class TransportTest {
             }
             assertEquals(proxy.connections.get(), 0);
         }
+    }
+
+    /** What a call takes is told in its parts; over a connection that was kept there is no way to go. */
+    @Test
+    public void theWayThereIsToldInItsParts() throws Exception {
+        int pauseMillis = 120;
+        try (Service slow = new Service(s -> {
+                    while (true) {
+                        readRequest(s);
+                        Thread.sleep(pauseMillis);
+                        write(s, "HTTP/1.1 200 OK\r\nContent-Length: 4\r\n\r\n<r/>");
+                    }
+                });
+                HttpCaller c = new HttpCaller(
+                        HttpSettings.to("http://localhost:" + slow.server.getLocalPort() + "/"),
+                        HostPolicy.of("loopback"))) {
+            Exchange first = c.post("text/xml", List.of(), "<a/>".getBytes(StandardCharsets.UTF_8));
+            Exchange second = c.post("text/xml", List.of(), "<a/>".getBytes(StandardCharsets.UTF_8));
+            assertTrue(first.way().connectMicros() > 0, first.way().toString());
+            assertEquals(first.way().tlsMicros(), 0);
+            long there = first.way().queueMicros()
+                    + first.way().nameMicros()
+                    + first.way().connectMicros();
+            assertTrue(first.waitMicros() - there >= pauseMillis * 1_000L, first.waitMicros() + " " + first.way());
+            assertEquals(
+                    second.way().nameMicros() + second.way().connectMicros(),
+                    0,
+                    second.way().toString());
+        }
+        try (Service silent = new Service(s -> Thread.sleep(400))) {
+            Exchange x = call("https", silent, 300);
+            assertTrue(x.way().tlsMicros() > 100_000, "it waited for TLS: " + x.way());
+        }
+    }
+
+    @Test
+    public void theWayIsKeptWithAnExchange() {
+        Way way = new Way(1, 2, 3, 4, 5);
+        Exchange x =
+                Exchange.kept(200, new byte[] {1}, List.of(), new byte[] {2}).gone(way);
+        assertEquals(ExchangeBytes.read(ExchangeBytes.write(x)).way(), way);
+        Exchange plain = Exchange.kept(200, new byte[] {1}, List.of(), new byte[] {2});
+        assertEquals(ExchangeBytes.read(ExchangeBytes.write(plain)).way(), Way.UNKNOWN);
+        assertEquals(plain.after(3).way().attempts(), 3);
     }
 }

@@ -19,6 +19,7 @@ import org.wirekettle.http.HttpAnswers;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
+import org.wirekettle.server.common.WayView;
 import org.wirekettle.soap.Fault;
 import org.wirekettle.xml.XmlText;
 
@@ -41,6 +42,7 @@ public record BenchAnswer(
      * @param problem why no answer came, or why it cannot be used; null when all is well
      * @param code of the failure, as flows test it; null likewise
      * @param todo about it, in words; null likewise
+     * @param way how it got there; null when that is not known any more
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Went(
@@ -50,7 +52,8 @@ public record BenchAnswer(
             @Nullable String todo,
             int status,
             long waitMicros,
-            long readMicros) {}
+            long readMicros,
+            @Nullable WayView way) {}
 
     /**
      * What came back, read.
@@ -114,7 +117,8 @@ public record BenchAnswer(
                                         .orElse(null),
                         x.status(),
                         x.waitMicros(),
-                        x.readMicros()),
+                        x.readMicros(),
+                        WayView.of(x)),
                 new Came(
                         x.answerHeaders(),
                         text,

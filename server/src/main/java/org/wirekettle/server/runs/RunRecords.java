@@ -26,6 +26,7 @@ import org.wirekettle.run.TrailBlock;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
+import org.wirekettle.server.common.WayView;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.xml.XmlText;
 
@@ -119,7 +120,8 @@ public class RunRecords {
             @Nullable String request,
             @Nullable String answer,
             @Nullable List<String[]> requestHeaders,
-            @Nullable List<String[]> answerHeaders) {}
+            @Nullable List<String[]> answerHeaders,
+            @Nullable WayView way) {}
 
     /**
      * @param failedPath and code and reason are null for a record that is done
@@ -368,7 +370,8 @@ public class RunRecords {
                 isCall ? new String(x.request(), StandardCharsets.UTF_8) : null,
                 isCall ? XmlText.decoded(x.xml()) : null,
                 isCall ? x.requestHeaders() : null,
-                isCall ? x.answerHeaders() : null);
+                isCall ? x.answerHeaders() : null,
+                isCall ? WayView.of(x) : null);
     }
 
     /** What a step wrote, in the order of the records. @param from the portion to begin with */
