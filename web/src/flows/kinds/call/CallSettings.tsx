@@ -92,6 +92,21 @@ export function CallSettings({ step, edit, where }: Props) {
           : 'Called for each record.'}
       </Choice>
       {step.once && <Renewal step={step} edit={edit} />}
+      <Field label="An answer that does not fit its schema" id="unfit">
+        <Select
+          id="unfit"
+          aria-label="an answer that does not fit its schema"
+          className={css.connection}
+          value={step.unfit ?? ''}
+          onChange={(v: string) => edit((s) => ({ ...s, unfit: v || undefined }))}
+          options={[
+            { value: '', label: 'is taken as it is' },
+            { value: 'noted', label: 'is noted in the trail' },
+            { value: 'failure', label: 'is a failure' },
+          ]}
+        />{' '}
+        {step.unfit && <span className="soft small">Each answer is held against its schema, which takes time.</span>}
+      </Field>
       <XPathField
         label="A failure all the same when"
         id="failWhen"

@@ -61,6 +61,12 @@ public enum FailureCode {
     HTTP_STATUS(40, "HTTP", Reached.YES, false, "Look at the answer's text, it may say why."),
     FAULT(41, "fault", Reached.YES, false, "The service says no: its reason and detail say why."),
     ERROR_INSIDE(42, "error inside", Reached.YES, false, "The answer says that it failed, by the operation's rule."),
+    UNFIT(
+            43,
+            "does not fit",
+            Reached.YES,
+            false,
+            "Compare the contract with its source, or take such answers as they are."),
     SIGNATURE(44, "signature wrong", Reached.YES, false, "Do not believe the answer: ask the people of the service.");
 
     /** Whether the service may have got the request, and worked on it. */

@@ -13,6 +13,7 @@ import org.wirekettle.call.CallLimits;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.FailureCode;
+import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.ServiceSession;
@@ -20,11 +21,13 @@ import org.wirekettle.expression.Scope;
 import org.wirekettle.expression.Sha256;
 import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 
 /** The running side of a call step: fills, calls within the limits, and judges the answer. Shareable by threads. */
 record CallRunner(
         CallStep step,
+        MessageForm form,
         Fill fill,
         @Nullable ServiceSession session,
         OperationCaller caller,
@@ -120,8 +123,31 @@ record CallRunner(
             frame.work().calls().unshare(x);
             throw failure(result);
         }
+        fits(frame, result);
         frame.keep(frame.key(), true);
         reply(frame, List.of(result.answer().payload()));
+    }
+
+    /** A good answer is held against its schema, where that is wanted. */
+    private void fits(Frame frame, OperationCaller.Result result) throws Failure {
+        boolean isLookedAt = step.unfit() != null
+                && result.failure() == null
+                && result.exchange().answer().length > 0;
+        List<Problem> unfit = isLookedAt ? form.checkAnswer(form.text(result.exchange())) : List.of();
+        if (unfit.isEmpty()) {
+            return;
+        }
+        String text = "the answer does not fit its schema: " + unfit.get(0).text()
+                + (unfit.size() == 1 ? "" : " (and " + (unfit.size() - 1) + " more)");
+        if (!step.unfit().equals(CallStep.FAILURE)) {
+            frame.note(text);
+            return;
+        }
+        frame.keep(frame.key(), false);
+        if (step.isOnceARun()) {
+            frame.forgetOnce(result.exchange());
+        }
+        throw Failure.answered(FailureCode.UNFIT.code(), text, result.answer().payload());
     }
 
     private byte[] written(Fill.Filled filled) throws Failure {

@@ -9,6 +9,7 @@ import java.util.concurrent.Semaphore;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.ErrorRule;
+import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
 import org.wirekettle.contract.Contract;
@@ -35,6 +36,8 @@ import org.wirekettle.shape.Shape;
  * @param failText then the reason; values in it stand in braces
  * @param renew when a call made once a run is made again; null for never
  * @param resolver a flow that looks up whether a call without a known answer did happen; null for none
+ * @param unfit what is done with an answer that does not fit its schema: {@code noted} in the trail, or a
+ *     {@code failure}; null for nothing
  * @param shared whether records of a run whose requests are equal share one answer
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -54,10 +57,13 @@ public record CallStep(
         @Nullable String failText,
         Renewal.@Nullable RenewWhen renew,
         @Nullable String resolver,
-        @Nullable Boolean shared)
+        @Nullable Boolean shared,
+        @Nullable String unfit)
         implements StepKind {
     private static final int DEFAULT_PARALLEL = 4;
     static final String REPLY = "reply";
+    private static final String NOTED = "noted";
+    static final String FAILURE = "failure";
 
     public CallStep(
             String contract,
@@ -87,6 +93,7 @@ public record CallStep(
                 once,
                 failWhen,
                 failText,
+                null,
                 null,
                 null,
                 null);
@@ -152,7 +159,8 @@ public record CallStep(
                 failText,
                 renew,
                 resolver,
-                shared);
+                shared,
+                unfit);
     }
 
     @Override
@@ -249,8 +257,12 @@ public record CallStep(
         OperationCaller caller = OperationCaller.of(
                 at.get(), called.get(), target.get().http(), c.project().clock(), errorRule(c));
         c.calls(caller);
+        if (unfit != null && !unfit.equals(NOTED) && !unfit.equals(FAILURE)) {
+            c.problem("An answer that does not fit its schema is noted, or a failure, not “" + unfit + "”.");
+        }
         return Optional.of(new CallRunner(
                 this,
+                MessageForm.of(found.get(), at.get(), called.get()),
                 compiled,
                 session,
                 caller,

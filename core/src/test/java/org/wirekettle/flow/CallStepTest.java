@@ -439,4 +439,31 @@ public class CallStepTest {
                 List.of("w There is no target named nowhere."));
         assertEquals(flow.source().fields().size(), 2);
     }
+
+    @DataProvider
+    Object[][] unfit() {
+        return new Object[][] {
+            {null, "DONE", null, false},
+            {"noted", "DONE", null, true},
+            {"failure", "SET_ASIDE", "does not fit", false},
+        };
+    }
+
+    /** The window's opening is a date with time, and is none here. */
+    @Test(dataProvider = "unfit")
+    public void anAnswerThatDoesNotFitItsSchemaIsWhatTheStepSays(
+            String unfit, String fate, String code, boolean isNoted) {
+        project.manner = answers(200, TideProject.tell("<t:window><t:opened>soon</t:opened></t:window>"));
+        CallStep call = new CallStep(
+                "Tides", null, null, "ask", "desk", FILL, 4, true, null, null, null, null, null, null, null, null,
+                unfit);
+        Trail t = work(new Step("c", call));
+        assertEquals(t.fate().name(), fate);
+        assertEquals(t.code(), code);
+        boolean isSaid = t.events().stream()
+                .anyMatch(e -> e.text() != null && e.text().startsWith("the answer does not fit its schema: "));
+        assertEquals(isSaid, isNoted, t.events().toString());
+        project.manner = answers(200, TideProject.tell(""));
+        assertEquals(work(new Step("c", call)).fate(), Fate.DONE);
+    }
 }

@@ -102,6 +102,7 @@ public final class RenewalTest {
                         null,
                         renew,
                         null,
+                        null,
                         null));
     }
 

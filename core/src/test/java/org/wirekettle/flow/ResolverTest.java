@@ -58,7 +58,7 @@ public final class ResolverTest {
                 id,
                 new CallStep(
                         "Tides", null, null, "ask", "desk", fill, 4, false, null, "order", false, null, null, null,
-                        resolver, null));
+                        resolver, null, null));
     }
 
     private CompiledFlow flow() {

@@ -55,7 +55,7 @@ public final class SharedCallTest {
                 "c",
                 new CallStep(
                         "Tides", null, null, "ask", "desk", fill, AT_A_TIME, safe, null, null, null, failWhen, null,
-                        null, null, shared));
+                        null, null, shared, null));
     }
 
     private CompiledFlow flow(Step call) {

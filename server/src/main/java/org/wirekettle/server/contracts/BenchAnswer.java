@@ -15,13 +15,11 @@ import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Operation;
-import org.wirekettle.http.HttpAnswers;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.WayView;
 import org.wirekettle.soap.Fault;
-import org.wirekettle.xml.XmlText;
 
 /** An exchange of the Bench. On the wire its parts are one object. */
 public record BenchAnswer(
@@ -89,15 +87,9 @@ public record BenchAnswer(
         List<Tree> tree = r.answer() == null
                 ? null
                 : r.answer().body().stream().map(Trees::of).toList();
-        boolean isPlain = operation.http() != null;
-        String text = isPlain
-                ? HttpAnswers.text(
-                        new HttpAnswers.Came(x.status(), x.contentType().orElse(null), x.answerHeaders(), x.answer()))
-                : XmlText.decoded(x.xml());
-        // An encoded answer with references is a graph, which no schema describes (SOAP 1.1 §5.1).
-        boolean isGraph = operation.use() == Operation.Use.ENCODED && text.contains("href=");
-        boolean hasAnswer =
-                r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0 && !isGraph;
+        MessageForm form = MessageForm.of(contract, port, operation);
+        String text = form.text(x);
+        boolean hasAnswer = r.answer() != null && f == null && operation.answer() != null && x.answer().length > 0;
         FaultView fault = f == null
                 ? null
                 : new FaultView(
@@ -128,7 +120,7 @@ public record BenchAnswer(
                                 ? null
                                 : r.answer().headers().stream().map(Trees::of).toList(),
                         fault,
-                        hasAnswer ? MessageForm.of(contract, port, operation).checkAnswer(text) : List.of(),
+                        hasAnswer ? form.checkAnswer(text) : List.of(),
                         prefixes(text)));
     }
 
