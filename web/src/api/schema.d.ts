@@ -5229,6 +5229,10 @@ export interface components {
             uploads: number;
             /** Format: int32 */
             audit: number;
+            /** Format: int32 */
+            exchangesEach?: number;
+            /** Format: int32 */
+            exchangeKilobytes?: number;
         };
         DesignQuery: {
             /** Format: int64 */
@@ -6338,6 +6342,7 @@ export interface components {
             safeToRepeat?: boolean;
             shared?: boolean;
             takenFaults?: string[];
+            unfit?: string;
             version?: number;
             /** @enum {string} */
             kind: "call";

@@ -7,7 +7,23 @@ import { plural } from '../common/format';
 import { ErrorText, Status } from '../common/ui';
 
 type Days = Api<'Days'>;
-const KEPT: { key: keyof Days; label: string; about: string }[] = [
+const LIMITS = [
+  {
+    key: 'exchangesEach' as const,
+    label: 'Exchanges of each operation',
+    unit: 'the newest',
+    most: 1000,
+    about: 'of what was sent from the Bench',
+  },
+  {
+    key: 'exchangeKilobytes' as const,
+    label: 'Largest exchange',
+    unit: 'kB',
+    most: 65536,
+    about: 'request and answer together; larger ones are shown once, and not kept',
+  },
+];
+const KEPT: { key: 'runs' | 'exchanges' | 'uploads' | 'audit'; label: string; about: string }[] = [
   {
     key: 'runs',
     label: 'Finished runs',
@@ -54,6 +70,34 @@ export function Retention() {
                   value={shown[k.key]}
                   onChange={(v) => v && setDays({ ...shown, [k.key]: v })}
                 />
+              </td>
+              <td className="soft">{k.about}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <table className="grid settings-table settings-gap">
+        <thead>
+          <tr>
+            <th>of the Bench</th>
+            <th>at most</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {LIMITS.map((k) => (
+            <tr key={k.key}>
+              <td>{k.label}</td>
+              <td>
+                <InputNumber
+                  size="small"
+                  min={1}
+                  max={k.most}
+                  aria-label={k.label}
+                  value={shown[k.key]}
+                  onChange={(v) => v && setDays({ ...shown, [k.key]: v })}
+                />{' '}
+                <span className="soft small">{k.unit}</span>
               </td>
               <td className="soft">{k.about}</td>
             </tr>

@@ -217,4 +217,40 @@ public class PlainHttpTest extends ServerTest {
         b.find("//*[@aria-label='the message']//*[contains(., 'GET /ships/7000000/members?rank=master')]");
         b.find("//*[contains(., 'fits its schema')]");
     }
+
+    /** An administrator says how many exchanges of an operation are kept, and how large they may be. */
+    @Test
+    public void ofExchangesOnlySoMuchIsKept() throws Exception {
+        String days = "\"runs\":90,\"exchanges\":90,\"uploads\":30,\"audit\":400";
+        wk.put("/api/settings/retention", "{" + days + ",\"exchangesEach\":0}").expect(422);
+        wk.put("/api/settings/retention", "{" + days + ",\"exchangeKilobytes\":65537}")
+                .expect(422);
+        String change = "\"rules\":[{\"path\":\"path/changeNo\",\"text\":\"1\"}]";
+        for (int i = 0; i < 4; i++) {
+            send("getChange", change);
+        }
+        String history = AT + "history?port=HTTP&operation=getChange";
+        assertEquals(wk.get(history).expect(200).size(), 4);
+        JsonNode removed = wk.put(
+                        "/api/settings/retention", "{" + days + ",\"exchangesEach\":2,\"exchangeKilobytes\":1}")
+                .expect(200);
+        assertTrue(removed.get("exchanges").asInt() >= 2, removed.toString());
+        send("getChange", change);
+        assertEquals(wk.get(history).expect(200).size(), 2);
+        String long2kB = "\"xml\":\"GET /changes/1?x=" + "x".repeat(2_000) + "\"";
+        assertTrue(send("getChange", long2kB).path("id").isMissingNode(), "what is larger is shown, and not kept");
+        assertEquals(
+                wk.get("/api/settings/retention")
+                        .expect(200)
+                        .get("exchangesEach")
+                        .asInt(),
+                2);
+        wk.put("/api/settings/retention", "{" + days + "}").expect(200);
+        assertEquals(
+                wk.get("/api/settings/retention")
+                        .expect(200)
+                        .get("exchangesEach")
+                        .asInt(),
+                50);
+    }
 }

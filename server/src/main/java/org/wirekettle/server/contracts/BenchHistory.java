@@ -68,7 +68,26 @@ public interface BenchHistory {
         DELETE FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation}
         AND id NOT IN (
           SELECT id FROM bench_exchange WHERE contract = #{contract} AND port = #{port} AND operation = #{operation}
-          ORDER BY id DESC LIMIT 50)\
+          ORDER BY id DESC LIMIT #{most})\
         """)
-    void makeRoom(@Param("contract") String contract, @Param("port") String port, @Param("operation") String operation);
+    void makeRoom(
+            @Param("contract") String contract,
+            @Param("port") String port,
+            @Param("operation") String operation,
+            @Param("most") int most);
+
+    /** @return exchanges kept beyond the newest of their operation */
+    @Delete("""
+        DELETE FROM bench_exchange WHERE id IN (SELECT id FROM (SELECT id, row_number() OVER (PARTITION BY contract,
+        port, operation ORDER BY id DESC) AS n FROM bench_exchange) x WHERE n > #{most})\
+        """)
+    int makeRoomEverywhere(@Param("most") int most);
+
+    @Delete("DELETE FROM bench_exchange WHERE length(request) + length(answer) > #{bytes}")
+    int deleteLarger(@Param("bytes") long bytes);
+
+    /** What an administrator says of how much is kept; null for nothing said. */
+    @Select("SELECT value::text FROM setting WHERE name = 'retention'")
+    @Options(useCache = false)
+    String limits();
 }

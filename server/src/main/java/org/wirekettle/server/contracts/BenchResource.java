@@ -52,9 +52,6 @@ import org.wirekettle.soap.Envelopes;
 @Path("/api/contracts/{name}/bench")
 public class BenchResource {
     private static final int MAX_FOUND = 200;
-    /** Larger exchanges are shown, but not kept in the history. */
-    private static final int MAX_KEPT_BYTES = 2 * 1024 * 1024;
-
     private static final Pattern ENCODING =
             Pattern.compile("(<\\?xml[^>]*?)\\s+encoding\\s*=\\s*(?:\"[^\"]*\"|'[^']*')");
     private final Contracts contracts;
@@ -279,7 +276,8 @@ public class BenchResource {
     /** @return the kept exchange's id; null when it is too large to be kept */
     private Long keep(String contract, Built b, OperationCaller.Result r) {
         Exchange x = r.exchange();
-        if (x.request().length + x.answer().length > MAX_KEPT_BYTES) {
+        ExchangeLimits keeping = ExchangeLimits.of(history.limits(), json);
+        if ((long) x.request().length + x.answer().length > keeping.bytes()) {
             return null;
         }
         BenchHistory.Row row = new BenchHistory.Row();
@@ -298,7 +296,7 @@ public class BenchResource {
         row.requestHeaders = json.write(x.requestHeaders());
         row.answerHeaders = json.write(x.answerHeaders());
         long id = history.keep(contract, row);
-        history.makeRoom(contract, row.port, row.operation);
+        history.makeRoom(contract, row.port, row.operation, keeping.each());
         return id;
     }
 

@@ -18,11 +18,13 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.jboss.logging.Logger;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.access.AuditMapper;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.UploadMapper;
 import org.wirekettle.server.contracts.BenchHistory;
+import org.wirekettle.server.contracts.ExchangeLimits;
 import org.wirekettle.server.runs.Passes;
 import org.wirekettle.server.runs.RunMapper;
 
@@ -35,7 +37,8 @@ import org.wirekettle.server.runs.RunMapper;
 public class Retention {
     private static final Logger LOG = Logger.getLogger(Retention.class);
     private static final String NAME = "retention";
-    private static final Days USUAL = new Days(90, 90, 30, 400);
+    private static final Days USUAL =
+            new Days(90, 90, 30, 400, ExchangeLimits.USUAL_EACH, ExchangeLimits.USUAL_KILOBYTES);
 
     private final SettingMapper settings;
     private final RunMapper runRows;
@@ -73,8 +76,22 @@ public class Retention {
         this.json = json;
     }
 
-    /** How many days each is kept. */
-    public record Days(int runs, int exchanges, int uploads, int audit) {}
+    /**
+     * How many days each is kept, and how much of what the Bench sends.
+     *
+     * @param exchangesEach see {@link ExchangeLimits}; null for the usual
+     */
+    public record Days(
+            int runs,
+            int exchanges,
+            int uploads,
+            int audit,
+            @Nullable Integer exchangesEach,
+            @Nullable Integer exchangeKilobytes) {
+        ExchangeLimits limits() {
+            return new ExchangeLimits(exchangesEach, exchangeKilobytes);
+        }
+    }
 
     /** What was removed. */
     public record Removed(int runs, int exchanges, int uploads, int audit) {}
@@ -98,7 +115,17 @@ public class Retention {
 
     Days days() {
         String kept = settings.get(NAME);
-        return kept == null ? USUAL : json.read(kept, Days.class);
+        if (kept == null) {
+            return USUAL;
+        }
+        Days d = json.read(kept, Days.class);
+        return new Days(
+                d.runs(),
+                d.exchanges(),
+                d.uploads(),
+                d.audit(),
+                d.limits().each(),
+                d.exchangeKilobytes() == null ? ExchangeLimits.USUAL_KILOBYTES : d.exchangeKilobytes());
     }
 
     void change(Days to, String by) {
@@ -112,7 +139,9 @@ public class Retention {
         gone.forEach(passes::removeFiles);
         return new Removed(
                 gone.size(),
-                exchanges.deleteOlder(keep.exchanges()),
+                exchanges.deleteOlder(keep.exchanges())
+                        + exchanges.deleteLarger(keep.limits().bytes())
+                        + exchanges.makeRoomEverywhere(keep.limits().each()),
                 oldUploads(keep.uploads()),
                 audit.deleteOlder(keep.audit()));
     }

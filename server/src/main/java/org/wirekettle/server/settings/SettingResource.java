@@ -13,6 +13,7 @@ import org.wirekettle.server.access.AuditMapper;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.contracts.ExchangeLimits;
 import org.wirekettle.server.settings.Retention.Days;
 
 /** How long things are kept, and who did what; for administrators. */
@@ -59,10 +60,20 @@ public class SettingResource {
                 throw Wrong.input("retention.days", "Each is kept from 1 to " + MAX_DAYS + " days.");
             }
         }
+        within("exchangesEach", in.exchangesEach(), ExchangeLimits.MAX_EACH, "exchanges of each operation");
+        within("exchangeKilobytes", in.exchangeKilobytes(), ExchangeLimits.MAX_KILOBYTES, "kB of one exchange");
         caller.note("runs " + in.runs() + ", exchanges " + in.exchanges() + ", uploads " + in.uploads() + ", audit "
-                + in.audit() + " days");
+                + in.audit() + " days; "
+                + in.limits().each() + " exchanges of an operation, each at most "
+                + in.limits().bytes() / 1024 + " kB");
         retention.change(in, caller.name());
         return retention.apply();
+    }
+
+    private static void within(String code, @Nullable Integer value, int most, String what) {
+        if (value != null && (value < 1 || value > most)) {
+            throw Wrong.input("retention." + code, "From 1 to " + most + " " + what + " can be kept.");
+        }
     }
 
     /** Where calls may go. */
