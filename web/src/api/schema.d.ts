@@ -1663,6 +1663,116 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contracts/{name}/operations/{operation}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    operation: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TestValues"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contracts/{name}/operations/{operation}/values/{set}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    operation: string;
+                    set: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TestValuesIn"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    operation: string;
+                    set: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contracts/{name}/raw": {
         parameters: {
             query?: never;
@@ -3475,6 +3585,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/probe/{name}/operation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ProbeCall"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProbedOperation"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/registry/find": {
         parameters: {
             query?: never;
@@ -4982,6 +5141,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/test-values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NamedValues"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5581,6 +5776,11 @@ export interface components {
             xpath?: string;
             secret?: string;
         };
+        NamedValues: {
+            contract: string;
+            operation: string;
+            name: string;
+        };
         NewFlow: {
             /** Format: int64 */
             id: number;
@@ -5702,6 +5902,20 @@ export interface components {
             micros?: number;
             warning?: string;
             way?: components["schemas"]["Way"];
+        };
+        ProbeCall: {
+            environment: string;
+            contract: string;
+            operation: string;
+            values: string;
+        };
+        ProbedOperation: {
+            isGood: boolean;
+            text: string;
+            /** Format: int64 */
+            micros: number;
+            code?: string;
+            todo?: string;
         };
         Problem: {
             severity: components["schemas"]["Severity"];
@@ -6138,6 +6352,15 @@ export interface components {
             name: string;
             kind: string;
             settings: components["schemas"]["TargetSettings"];
+        };
+        TestValues: {
+            name: string;
+            rules: components["schemas"]["Rule"][];
+            changedBy: string;
+            changedAt: components["schemas"]["OffsetDateTime"];
+        };
+        TestValuesIn: {
+            rules: components["schemas"]["Rule"][];
         };
         Touched: {
             where: string;

@@ -3,6 +3,7 @@ import type { Api } from '../api/types';
 import { millis } from '../common/format';
 import { ErrorText, Status } from '../common/ui';
 import css from './ProbePanel.module.css';
+import { ProbeOperation } from './ProbeOperation';
 import { ProbeWay } from './ProbeWay';
 import type { ConnectionDraft, Probed } from './useConnectionDraft';
 
@@ -19,7 +20,7 @@ export function ProbePanel({ d, isKept }: { d: ConnectionDraft; isKept: boolean 
         <div className="soft small">
           <p>
             A probe goes the way of a call once, stage by stage: name, allow-list, TCP, TLS, HTTP, the service’s own
-            description. It says where the way ends, and what to do.
+            description. It says where the way ends, and what to do. One operation may follow, with test values.
           </p>
           {!isKept && <p>Keep the connection first.</p>}
           <p>
@@ -52,6 +53,7 @@ function Found({ d, probe }: { d: ConnectionDraft; probe: Probed }) {
       ) : (
         <Answer probe={probe} />
       )}
+      {probe.way?.isGood && <ProbeOperation connection={d.name.trim()} environment={probe.environment} />}
     </section>
   );
 }

@@ -4,6 +4,7 @@ import { seg } from '../api/client';
 import { isLive, named } from '../app/environment';
 import type { OperationView, PortView } from '../api/types';
 import { History } from './History';
+import { TestValuesMenu } from './TestValues';
 import type { BenchModel } from './useBench';
 import css from './BenchBar.module.css';
 
@@ -49,6 +50,7 @@ export const BenchBar = ({ bench: b, contract, port, operation }: Props) => (
       <button className="link soft" onClick={b.clear}>
         clear
       </button>
+      <TestValuesMenu contract={contract} operation={operation.name} rules={b.rules} take={b.take} />
       <History contract={contract} port={port.name} operation={operation.name} open={(h) => void b.open(h)} />
     </span>
     <Button type="primary" loading={b.send.isPending} onClick={() => b.send.mutate()}>

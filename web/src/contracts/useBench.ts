@@ -124,6 +124,13 @@ export function useBench(contract: string, port: PortView, operation: OperationV
       setLeft(undefined);
       setState(s);
     },
+    rules,
+    /** Values from elsewhere take the place of what is typed. */
+    take: (given: Rule[]) => {
+      setLeft(undefined);
+      setState(stateOf(given));
+      setXml(null);
+    },
     clear: () => {
       setState(EMPTY_BENCH);
       setXml(null);

@@ -1,9 +1,10 @@
 import { misfits } from '../../../common/problems';
 import { Dropdown } from 'antd';
-import type { Api, FillView, StepOf } from '../../../api/types';
+import type { Api, FillView, Rule, StepOf } from '../../../api/types';
 import { Toolbar } from '../../../common/Panel';
 import { plural } from '../../../common/format';
 import { Status } from '../../../common/ui';
+import { useTestValues } from '../../../contracts';
 import { useTrial } from '../../queries';
 import type { Where } from '../../where';
 import { isGiven, last } from './rows';
@@ -17,10 +18,12 @@ interface Props {
   /** How many suggestions are open. */
   offered: number;
   takeAll: () => void;
+  /** Rows without a rule take the values of a set. */
+  takeValues: (rules: Rule[]) => void;
 }
 
 /** How far the fill is, how it does on real records, and what is suggested. */
-export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offered, takeAll }: Props) {
+export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offered, takeAll, takeValues }: Props) {
   const open = fill.unfilled.length;
   const trial = useTrial(step, where, open === 0);
   return (
@@ -35,6 +38,7 @@ export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offe
       <button className="link soft" onClick={() => setOnlyRequired(!onlyRequired)}>
         {onlyRequired ? 'show all rows' : 'required and filled only'}
       </button>
+      <FromTestValues step={step} take={takeValues} />
       {offered > 0 && (
         <span className="push soft">
           {plural(offered, 'suggestion')} <kbd>Tab</kbd> takes one ·{' '}
@@ -56,6 +60,22 @@ function State({ fill, step }: { fill: FillView; step: StepOf<'call'> }) {
   // A message without any of what it repeats may be right, but is rarely meant.
   if (empty.length > 0) return <Status mood="idle">fits; without any {last(empty[0].path)}</Status>;
   return <Status mood="ok">complete for this record</Status>;
+}
+
+/** Named values of the operation, for rows that have none yet. */
+function FromTestValues({ step, take }: { step: StepOf<'call'>; take: (rules: Rule[]) => void }) {
+  const sets = useTestValues(step.contract, step.operation).data ?? [];
+  if (!sets.length) return null;
+  return (
+    <Dropdown
+      trigger={['click']}
+      menu={{ items: sets.map((s) => ({ key: s.name, label: s.name, onClick: () => take(s.rules) })) }}
+    >
+      <button className="link soft" title="Rows that have no value yet take those of a set">
+        from test values
+      </button>
+    </Dropdown>
+  );
 }
 
 function Failing({ trial }: { trial: Api<'FillTrial'> }) {

@@ -79,6 +79,9 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
           onlyRequired={onlyRequired}
           setOnlyRequired={setOnlyRequired}
           offered={offered.length}
+          takeValues={(given) =>
+            setRules((all) => [...all, ...given.filter((g) => !all.some((r) => r.path === g.path))])
+          }
           takeAll={() => setRules((all) => [...all, ...offered.map((s) => ({ path: s.path, xpath: s.xpath }))])}
         />
       }

@@ -3,6 +3,7 @@ package org.wirekettle.call;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
@@ -20,6 +21,7 @@ import org.wirekettle.mapping.ReadBack;
 import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
+import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.soap.Envelopes;
@@ -41,6 +43,9 @@ public interface MessageForm {
 
     /** The text of an answer, or of what a fault tells, such as an example. */
     String answer(Operation.Message message, Fill.Filled filled);
+
+    /** What {@code $reply} stands for in an answer; empty when it cannot be read. */
+    Optional<Node> payload(Exchange x);
 
     /** The text of an answer as it came. */
     String text(Exchange x);
@@ -66,6 +71,15 @@ public interface MessageForm {
         @Override
         public String answer(Operation.Message message, Fill.Filled filled) {
             return new String(write(filled), StandardCharsets.UTF_8);
+        }
+
+        @Override
+        public Optional<Node> payload(Exchange x) {
+            try {
+                return Optional.of(Envelopes.read(x.xml()).payload());
+            } catch (Envelopes.Unreadable e) {
+                return Optional.empty();
+            }
         }
 
         @Override
@@ -134,6 +148,19 @@ public interface MessageForm {
                 return new String(JsonBody.write(NodeXml.read(filled.body()), parts.get(0)), StandardCharsets.UTF_8);
             } catch (XMLStreamException e) {
                 throw new IllegalStateException("what was filled is XML", e);
+            }
+        }
+
+        private static HttpAnswers.Came came(Exchange x) {
+            return new HttpAnswers.Came(x.status(), x.contentType().orElse(null), x.answerHeaders(), x.answer());
+        }
+
+        @Override
+        public Optional<Node> payload(Exchange x) {
+            try {
+                return Optional.of(new HttpAnswers(operation).read(came(x)).payload());
+            } catch (HttpAnswers.Unreadable e) {
+                return Optional.empty();
             }
         }
 

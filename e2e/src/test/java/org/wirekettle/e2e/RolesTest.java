@@ -61,6 +61,7 @@ public class RolesTest extends ServerTest {
                 .replace("{id}", "999999")
                 .replace("{number}", "1")
                 .replace("{exchange}", "1")
+                .replace("{set}", "no-such-thing")
                 .replace("{contract}", "no-such-thing")
                 .replace("{kind}", "flow")
                 .replace("{operation}", "no-such-thing")

@@ -13,6 +13,8 @@ import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ErrorRule;
+import org.wirekettle.call.Exchange;
+import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.expression.ExpressionFault;
@@ -20,8 +22,8 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Role;
+import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.soap.Envelopes;
 
 /** The rule by which an operation's answer speaks of a failure, though it comes as an answer. */
 @Path("/api/contracts/{name}/operations/{operation}/rule")
@@ -33,8 +35,11 @@ public class ErrorRuleResource {
     private final ErrorRuleMapper rows;
     private final BenchHistory history;
     private final Expressions expressions;
+    private final Json json;
 
-    ErrorRuleResource(Contracts contracts, ErrorRuleMapper rows, BenchHistory history, Expressions expressions) {
+    ErrorRuleResource(
+            Contracts contracts, ErrorRuleMapper rows, BenchHistory history, Expressions expressions, Json json) {
+        this.json = json;
         this.contracts = contracts;
         this.rows = rows;
         this.history = history;
@@ -98,25 +103,29 @@ public class ErrorRuleResource {
             @PathParam("name") String name, @PathParam("operation") String operation, ErrorRuleView in) {
         Contract.Port port = port(name, operation);
         ErrorRule rule = compiled(in);
+        MessageForm form = MessageForm.of(
+                contracts.get(name), port, port.operation(operation).orElseThrow());
         List<Judged> out = new ArrayList<>();
         for (BenchHistory.Row r : history.list(name, port.name(), operation)) {
             if (out.size() >= MAX_TRIED || r.fault != null || r.status < 200 || r.status >= 300) {
                 continue;
             }
-            byte[] answer = history.get(name, r.id).answer;
-            try {
-                Optional<OperationCaller.Failure> found =
-                        rule.find(Envelopes.read(answer).payload());
-                out.add(new Judged(
-                        r.id,
-                        r.sentAt,
-                        found.map(OperationCaller.Failure::code).orElse(null),
-                        found.map(OperationCaller.Failure::text).orElse(null)));
-            } catch (Envelopes.Unreadable e) {
-                // No rule is about an answer that cannot be read.
-            }
+            BenchHistory.Row kept = history.get(name, r.id);
+            List<String[]> headers =
+                    kept.answerHeaders == null ? List.of() : List.of(json.read(kept.answerHeaders, String[][].class));
+            // No rule is about an answer that cannot be read.
+            form.payload(Exchange.kept(kept.status, kept.request, headers, kept.answer))
+                    .ifPresent(reply -> out.add(judged(r, rule.find(reply))));
         }
         return out;
+    }
+
+    private static Judged judged(BenchHistory.Row r, Optional<OperationCaller.Failure> found) {
+        return new Judged(
+                r.id,
+                r.sentAt,
+                found.map(OperationCaller.Failure::code).orElse(null),
+                found.map(OperationCaller.Failure::text).orElse(null));
     }
 
     private Contract.Port port(String name, String operation) {
