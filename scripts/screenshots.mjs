@@ -156,9 +156,19 @@ const views = {
     await b.go(`${address}/flows/2?step=each`);
     await b.find("//*[contains(.,'order_no')]");
   },
-  runs: async () => {
-    await b.go(`${address}/runs`);
-    await b.find('td.n');
+  'by-hand': async () => {
+    await b.go(`${address}/contracts/by-hand`);
+    await b.type('#contract-name', 'TugRoster');
+    await b.type('#contract-address', 'http://127.0.0.1:8091/tugs');
+    await b.type('#operation-path', 'tugs/{tugNo}/orders');
+    await b.click("//button[.='another value']");
+    await b.type("[aria-label='parameter 2']", 'state');
+    await b.type(
+      "[aria-label='sample of the answer']",
+      '{"tug": "Copper Gull", "orders": [{"orderNo": 812, "at": "2031-04-02T21:40:00Z", "pull_t": 42.5,\n' +
+        '  "ship": {"vesselNo": "7340006", "name": "Northern Godwit"}}, {"orderNo": 815, "waits": true}]}',
+    );
+    await b.find("//td[normalize-space(.)='vesselNo']");
   },
   'fill-dark': async () => {
     await b.go(`${address}/flows/1?step=s2&record=17`);

@@ -18,7 +18,7 @@ export function timesOf(wait: number, read: number, way?: Api<'WayView'>): Part[
     ];
   const there = way.queueMicros + way.nameMicros + way.connectMicros + way.tlsMicros;
   const all: Part[] = [
-    { what: 'for a place', micros: way.queueMicros, tint: 'way' },
+    { what: 'set out', micros: way.queueMicros, tint: 'way' },
     { what: 'name', micros: way.nameMicros, tint: 'way' },
     { what: 'connect', micros: way.connectMicros, tint: 'way' },
     { what: 'TLS', micros: way.tlsMicros, tint: 'way' },

@@ -49,8 +49,8 @@ export function ProbeOperation({ connection, environment }: { connection: string
       {call.isError && <ErrorText error={call.error} />}
       {call.data && (
         <p>
-          <Status mood={call.data.isGood ? 'ok' : 'bad'}>{call.data.code ?? 'it answers'}</Status>{' '}
-          <span className="soft">{call.data.text}</span>{' '}
+          <Status mood={call.data.isGood ? 'ok' : 'bad'}>{call.data.code ?? call.data.text}</Status>{' '}
+          {call.data.code && <span className="soft">{call.data.text}</span>}{' '}
           <span className="soft num small">{millis(call.data.micros / 1000)}</span>
           {call.data.todo && <span className="soft small"> {call.data.todo}</span>}
         </p>

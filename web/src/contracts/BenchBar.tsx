@@ -53,14 +53,8 @@ export const BenchBar = ({ bench: b, contract, port, operation }: Props) => (
       <TestValuesMenu contract={contract} operation={operation.name} rules={b.rules} take={b.take} />
       <History contract={contract} port={port.name} operation={operation.name} open={(h) => void b.open(h)} />
     </span>
-    <Button type="primary" loading={b.send.isPending} onClick={() => b.send.mutate()}>
-      {b.over && isLive(b.environment) ? (
-        named('Send', b.environment, 'to')
-      ) : (
-        <>
-          Send <span className={css.key}>Ctrl ⏎</span>
-        </>
-      )}
+    <Button type="primary" title="Ctrl ⏎" loading={b.send.isPending} onClick={() => b.send.mutate()}>
+      {b.over && isLive(b.environment) ? named('Send', b.environment, 'to') : 'Send'}
     </Button>
   </div>
 );

@@ -76,6 +76,9 @@ public final class ConnectionProbe {
         }
     }
 
+    /** Where services of plain HTTP describe themselves, below their address. */
+    private static final List<String> OPEN_API = List.of("/openapi.json", "/openapi.yaml", "/swagger.json");
+
     private final HttpSettings settings;
     private final HostPolicy policy;
     private final Clock clock;
@@ -439,7 +442,8 @@ public final class ConnectionProbe {
     /** What a status that is no success may mean; null for a success. */
     private static String todo(int status) {
         return switch (status) {
-            case 404, 410 -> "There is something, but not at this address: look at its path.";
+            case 404, 410 ->
+                "There is something, but not at this address: look at its path. Operations of plain HTTP may be below.";
             case 401, 403, 407 -> "It wants a log-in, or another one.";
             case 405, 400, 415, 500, 501 -> "Many services refuse a GET and answer calls: try one on the Bench.";
             case 301, 302, 303, 307, 308 ->
@@ -452,19 +456,30 @@ public final class ConnectionProbe {
     private void description(Exchange got) {
         begin();
         boolean isAsked = uri.getRawQuery() != null;
-        Exchange x = got;
-        if (!isAsked) {
-            try (HttpCaller caller = new HttpCaller(settings.at(settings.url().strip() + "?wsdl"), policy)) {
-                x = caller.get();
+        String where = isAsked ? "there" : "at ?wsdl";
+        Exchange x = isAsked ? got : at("?wsdl");
+        String text = Page.start(x).toLowerCase(Locale.ROOT);
+        if (x.status() == 200 && text.contains("definitions") && text.contains("schemas.xmlsoap.org/wsdl")) {
+            good("description", "its WSDL is " + where);
+            return;
+        }
+        for (String usual : isAsked ? List.<String>of() : OPEN_API) {
+            Exchange api = at(usual);
+            String start = Page.start(api);
+            if (api.status() == 200 && (start.contains("openapi") || start.contains("swagger"))) {
+                good("description", "its OpenAPI is at " + usual);
+                return;
             }
         }
-        String where = isAsked ? "there" : "at ?wsdl";
-        String text = Page.start(x).toLowerCase(Locale.ROOT);
-        boolean isWsdl = x.status() == 200 && text.contains("definitions") && text.contains("schemas.xmlsoap.org/wsdl");
-        if (isWsdl) {
-            good("description", "its WSDL is " + where);
-        } else {
-            add("description", StageState.WARNING, "no WSDL " + where, null);
+        String others = isAsked ? "" : ", and no OpenAPI where it usually is";
+        add("description", StageState.WARNING, "no WSDL " + where + others, null);
+    }
+
+    private Exchange at(String below) {
+        String base = settings.url().strip();
+        String url = below.startsWith("/") ? base.replaceFirst("/+$", "") + below : base + below;
+        try (HttpCaller caller = new HttpCaller(settings.at(url), policy)) {
+            return caller.get();
         }
     }
 }
