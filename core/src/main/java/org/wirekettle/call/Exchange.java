@@ -151,7 +151,7 @@ public record Exchange(
                 ? this
                 : new Exchange(
                         outcome,
-                        url,
+                        url == null ? null : mask.hide(url),
                         mask.hide(requestHeaders),
                         mask.hide(request),
                         status,

@@ -122,6 +122,11 @@ public interface MessageForm {
                 List<Problem> out = new ArrayList<>();
                 HttpReadBack.of(operation, request)
                         .lost()
+                        // Parts are written and not read back: what was filled is checked already.
+                        .stream()
+                        .filter(p -> operation.http().body() == null
+                                || operation.http().body().form() != HttpTemplate.Form.PARTS
+                                || !HttpTemplate.BODY.equals(p.row()))
                         .forEach(p -> out.add(
                                 Problem.error("http.fit", Place.of("request"), "The " + p.inWords() + ".", null)));
                 HttpMessage message = HttpMessage.read(request.getBytes(StandardCharsets.UTF_8));

@@ -45,13 +45,8 @@ public final class JsonCheck {
         return made;
     }
 
-    private Set<ValidationMessage> validated(JsonNode value) {
-        try {
-            return schema().validate(value);
-        } catch (StackOverflowError e) {
-            // A schema that is itself one of the schemas it is made of: no value can be checked by it.
-            return Set.of();
-        }
+    private static Problem uncheckable(String document, String why) {
+        return Problem.info("json.schema", Place.of(document), "It cannot be checked: " + why + ".");
     }
 
     /**
@@ -72,7 +67,16 @@ public final class JsonCheck {
         }
         TreeText places = TreeText.of(document, text.getBytes(StandardCharsets.UTF_8));
         List<Problem> out = new ArrayList<>();
-        for (var m : validated(value)) {
+        Set<ValidationMessage> found;
+        try {
+            found = schema().validate(value);
+        } catch (StackOverflowError e) {
+            return List.of(uncheckable(document, "its schema is a part of itself"));
+        } catch (RuntimeException e) {
+            // What a schema may not be is told in as many ways as there are keywords.
+            return List.of(uncheckable(document, "its schema is none: " + e.getMessage()));
+        }
+        for (var m : found) {
             if (out.size() < MAX_PROBLEMS) {
                 String at = m.getInstanceLocation().toString();
                 Place place = places.place(at);

@@ -22,6 +22,7 @@ import org.wirekettle.expression.Sha256;
 import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.problem.Problem;
+import org.wirekettle.problem.Severity;
 import org.wirekettle.record.Node;
 
 /** The running side of a call step: fills, calls within the limits, and judges the answer. Shareable by threads. */
@@ -133,7 +134,11 @@ record CallRunner(
         boolean isLookedAt = step.unfit() != null
                 && result.failure() == null
                 && result.exchange().answer().length > 0;
-        List<Problem> unfit = isLookedAt ? form.checkAnswer(form.text(result.exchange())) : List.of();
+        List<Problem> unfit = !isLookedAt
+                ? List.of()
+                : form.checkAnswer(form.text(result.exchange())).stream()
+                        .filter(p -> p.severity() == Severity.ERROR)
+                        .toList();
         if (unfit.isEmpty()) {
             return;
         }

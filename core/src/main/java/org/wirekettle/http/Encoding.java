@@ -22,6 +22,16 @@ final class Encoding {
         return out.toString();
     }
 
+    /** A part of an address as somebody wrote it: what may stand there stays, all else is encoded (RFC 3986 §3.3). */
+    static String literal(String written) {
+        StringBuilder out = new StringBuilder(written.length());
+        written.codePoints().forEach(c -> {
+            boolean isFine = c < 0x80 && (Character.isLetterOrDigit(c) || "-._~!$&'()*+,;=:@/%?".indexOf(c) >= 0);
+            out.append(isFine ? Character.toString(c) : percent(Character.toString(c)));
+        });
+        return out.toString();
+    }
+
     /** @throws IllegalArgumentException when a percent sign is not followed by two digits */
     static String plain(String encoded, boolean isForm) {
         String e = isForm ? encoded : encoded.replace("+", "%2B");

@@ -5,6 +5,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Locale;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import javax.xml.stream.XMLStreamConstants;
@@ -105,8 +106,8 @@ public final class HttpAnswers {
         Form said = came.contentType() == null ? null : Form.of(came.contentType());
         // Some say text of what is JSON; a page is one whatever was wanted.
         boolean isLoose = said == null || said == Form.TEXT || said == Form.BYTES;
-        boolean isPage =
-                came.contentType() != null && came.contentType().toLowerCase().contains("html");
+        boolean isPage = came.contentType() != null
+                && came.contentType().toLowerCase(Locale.ROOT).contains("html");
         Form form = isLoose && !isPage && wanted != null ? wanted : said == null ? Form.TEXT : said;
         if (isPage && (wanted == Form.JSON || wanted == Form.XML)) {
             throw new Unreadable(wanted, "the answer is a page for people, and no " + wanted);

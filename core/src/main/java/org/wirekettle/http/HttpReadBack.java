@@ -27,6 +27,7 @@ import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.shape.Shape;
+import org.wirekettle.xml.FieldNames;
 import org.wirekettle.xml.XmlElement;
 
 /** Reads a request back into the rules that write it, so that its text and rows are two views of one. Used once. */
@@ -110,14 +111,13 @@ public final class HttpReadBack {
         List<String> labels = new ArrayList<>();
         int at = 0;
         while (variables.find()) {
-            pattern.append(Pattern.quote(
-                            template.path().substring(at, variables.start()).replace(" ", "%20")))
+            pattern.append(Pattern.quote(Encoding.literal(template.path().substring(at, variables.start()))))
                     .append("([^/]+)");
             labels.add(variables.group(1));
             at = variables.end();
         }
         pattern.append(
-                Pattern.quote(template.path().substring(at).replace(" ", "%20").replaceFirst("\\?.*", "")));
+                Pattern.quote(Encoding.literal(template.path().substring(at)).replaceFirst("\\?.*", "")));
         Matcher m = Pattern.compile(pattern.toString()).matcher(path);
         if (!m.matches()) {
             throw refused(1, "The path is " + path + "; the operation's is " + template.path() + ".");
@@ -182,7 +182,7 @@ public final class HttpReadBack {
             object = new Node("", p.name());
             part.add(object);
         }
-        object.add(Node.leaf(name, value));
+        object.add(Node.leaf(FieldNames.name(name), value));
     }
 
     private @Nullable Parameter named(In in, String label) {
@@ -287,7 +287,7 @@ public final class HttpReadBack {
                             .filter(s -> s.label().equals(label))
                             .map(Shape::name)
                             .findFirst()
-                            .orElse(label.replaceAll("\\W", "_")),
+                            .orElse(FieldNames.name(label)),
                     value));
         }
         return ordered(out, shape);

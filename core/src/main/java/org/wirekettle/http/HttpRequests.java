@@ -8,6 +8,7 @@ import java.util.Base64;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.regex.Matcher;
@@ -105,6 +106,7 @@ public final class HttpRequests {
         StringBuilder out = new StringBuilder();
         Matcher m = VARIABLE.matcher(template.path());
         String row = "path";
+        int at = 0;
         while (m.find()) {
             Parameter p = parameter(In.PATH, m.group(1));
             row = "path/" + p.name();
@@ -112,15 +114,17 @@ public final class HttpRequests {
             if (value.isEmpty()) {
                 throw new NotWritable(row, "is empty, but the address needs it");
             }
-            m.appendReplacement(out, Matcher.quoteReplacement(value));
+            out.append(Encoding.literal(template.path().substring(at, m.start())))
+                    .append(value);
+            at = m.end();
         }
-        m.appendTail(out);
+        out.append(Encoding.literal(template.path().substring(at)));
         for (String segment : out.toString().split("/")) {
             if (segment.equals(".") || segment.equals("..")) {
                 throw new NotWritable(row, "would lead to another address: “" + segment + "” is a step in a path");
             }
         }
-        return out.toString().replace(" ", "%20");
+        return out.toString();
     }
 
     private Parameter parameter(In in, String label) {
@@ -191,6 +195,10 @@ public final class HttpRequests {
                 }
                 out.add(new String[] {p.label(), value});
             }
+        }
+        Optional<String> unfit = HttpMessage.problem("Cookie", cookies.toString());
+        if (unfit.isPresent()) {
+            throw new NotWritable("cookie", unfit.get());
         }
         if (!cookies.isEmpty()) {
             out.add(new String[] {"Cookie", cookies.toString()});
@@ -266,7 +274,8 @@ public final class HttpRequests {
         for (Node field : content.children()) {
             Shape shape = member(field);
             boolean isFile = shape.scalar() != null && shape.scalar().base().equals("base64Binary");
-            String name = shape.label().replace("\"", "%22");
+            String name =
+                    shape.label().replace("\"", "%22").replace("\r", "%0D").replace("\n", "%0A");
             StringBuilder head = new StringBuilder("--" + boundary + "\r\nContent-Disposition: form-data; name=\""
                     + name + "\"" + (isFile ? "; filename=\"" + name + "\"" : "") + "\r\n");
             byte[] value;

@@ -1,7 +1,6 @@
 package org.wirekettle.shape;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import java.math.BigDecimal;
 import java.util.Optional;
 import java.util.Vector;
 import org.apache.xerces.impl.dv.InvalidDatatypeFacetException;
@@ -16,6 +15,7 @@ import org.wirekettle.shape.JsonForm.Value;
  * checked the same way whatever the message is written in.
  */
 final class JsonScalars {
+    private static final int MAX_SCALE = 400;
     private static final String UUID = "[0-9a-fA-F]{8}(-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}";
 
     private JsonScalars() {}
@@ -95,27 +95,31 @@ final class JsonScalars {
 
         void minInclusive(JsonNode n) {
             all.minInclusive = number(n);
-            present |= n.isNumber() ? XSSimpleTypeDefinition.FACET_MININCLUSIVE : 0;
+            present |= isUsable(n) ? XSSimpleTypeDefinition.FACET_MININCLUSIVE : 0;
         }
 
         void maxInclusive(JsonNode n) {
             all.maxInclusive = number(n);
-            present |= n.isNumber() ? XSSimpleTypeDefinition.FACET_MAXINCLUSIVE : 0;
+            present |= isUsable(n) ? XSSimpleTypeDefinition.FACET_MAXINCLUSIVE : 0;
         }
 
         void minExclusive(JsonNode n) {
             all.minExclusive = number(n);
-            present |= n.isNumber() ? XSSimpleTypeDefinition.FACET_MINEXCLUSIVE : 0;
+            present |= isUsable(n) ? XSSimpleTypeDefinition.FACET_MINEXCLUSIVE : 0;
         }
 
         void maxExclusive(JsonNode n) {
             all.maxExclusive = number(n);
-            present |= n.isNumber() ? XSSimpleTypeDefinition.FACET_MAXEXCLUSIVE : 0;
+            present |= isUsable(n) ? XSSimpleTypeDefinition.FACET_MAXEXCLUSIVE : 0;
+        }
+
+        /** Written out, a limit of a few characters can fill the memory. */
+        private static boolean isUsable(JsonNode n) {
+            return n.isNumber() && Math.abs((long) n.decimalValue().scale()) < MAX_SCALE;
         }
 
         private static String number(JsonNode n) {
-            BigDecimal d = n.isNumber() ? n.decimalValue().stripTrailingZeros() : BigDecimal.ZERO;
-            return d.toPlainString();
+            return isUsable(n) ? n.decimalValue().stripTrailingZeros().toPlainString() : "0";
         }
 
         void enumeration(JsonNode values) {

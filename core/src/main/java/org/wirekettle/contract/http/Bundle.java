@@ -12,13 +12,14 @@ import org.wirekettle.shape.JsonSchemaSource.Found;
 
 /**
  * A schema with all it refers to in one document (JSON Schema 2020-12 core §9.3), so that who checks by it fetches
- * nothing. Patterns stay behind: a hostile one can keep whoever tries it busy for hours. Used once.
+ * nothing. Patterns and multiples stay behind: hostile ones keep whoever tries them busy for hours. Used once.
  */
 final class Bundle {
     private static final int MAX_DEFINITIONS = 20_000;
     private static final Set<String> LEFT_OUT = Set.of(
             "pattern",
             "patternProperties",
+            "multipleOf",
             "discriminator",
             "xml",
             "example",

@@ -38,6 +38,9 @@ final class HttpOperation {
     /** What the call itself, or its connection, says (OpenAPI 3.1 §4.8.12.1). */
     private static final Set<String> NOT_OURS = Set.of("accept", "content-type", "authorization");
 
+    /** It goes into headers: nothing else may stand in it (RFC 9110 §8.3.1). */
+    private static final Pattern MEDIA_TYPE = Pattern.compile("[\\w!#$&^.+*-]+/[\\w!#$&^.+*-]+(;[ -~]*)?");
+
     private static final List<Form> PREFERRED =
             List.of(Form.JSON, Form.FORM, Form.XML, Form.PARTS, Form.TEXT, Form.BYTES);
 
@@ -185,10 +188,11 @@ final class HttpOperation {
     /** The best of the ways it can be written. */
     static Optional<Content> content(Found of) {
         List<Content> all = new ArrayList<>();
-        of.schema()
-                .path("content")
-                .fields()
-                .forEachRemaining(e -> all.add(new Content(named(e.getKey()), e.getValue(), of.base())));
+        of.schema().path("content").fields().forEachRemaining(e -> {
+            if (MEDIA_TYPE.matcher(e.getKey()).matches()) {
+                all.add(new Content(named(e.getKey()), e.getValue(), of.base()));
+            }
+        });
         return all.stream().min(java.util.Comparator.comparingInt(c -> PREFERRED.indexOf(Form.of(c.mediaType))));
     }
 

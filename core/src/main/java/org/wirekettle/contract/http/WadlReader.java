@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -210,9 +211,10 @@ public final class WadlReader {
         if (operations.size() >= MAX_OPERATIONS) {
             return;
         }
-        String method = m.attribute("name") == null
+        String named = m.attribute("name") == null
                 ? "GET"
-                : m.attribute("name").strip().toUpperCase();
+                : m.attribute("name").strip().toUpperCase(Locale.ROOT);
+        String method = named.matches("[A-Z]{1,20}") ? named : "GET";
         Optional<XmlElement> request = children(m, "request").stream().findFirst();
         List<XmlElement> all = new ArrayList<>(given);
         request.ifPresent(r -> all.addAll(children(r, "param")));
@@ -328,7 +330,9 @@ public final class WadlReader {
 
     private static String mediaType(XmlElement r) {
         String type = r.attribute("mediaType");
-        return type == null || type.isBlank() ? "application/xml" : type.strip();
+        return type == null || !type.strip().matches("[\\w.+*-]+/[\\w.+*-]+(;[ -~]*)?")
+                ? "application/xml"
+                : type.strip();
     }
 
     private static Form form(XmlElement r) {
@@ -429,7 +433,8 @@ public final class WadlReader {
     }
 
     private String name(@Nullable String id, String method, String path) {
-        String made = id == null || id.isBlank() ? OpenApiReader.made(method.toLowerCase(), path) : id.strip();
+        String made =
+                id == null || id.isBlank() ? OpenApiReader.made(method.toLowerCase(Locale.ROOT), path) : id.strip();
         int n = names.merge(made, 1, Integer::sum);
         return n == 1 ? made : made + "#" + n;
     }

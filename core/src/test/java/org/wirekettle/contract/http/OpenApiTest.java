@@ -2,6 +2,7 @@ package org.wirekettle.contract.http;
 
 import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertNull;
+import static org.testng.Assert.assertThrows;
 import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
 
@@ -21,6 +22,10 @@ import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.DescriptionReader;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.http.HttpMessage;
+import org.wirekettle.http.HttpRequests;
+import org.wirekettle.http.NotWritable;
+import org.wirekettle.mapping.Fill;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.shape.Shape;
@@ -276,8 +281,9 @@ public class OpenApiTest {
                 json/@status 0..1 int
                 json/a 0..1 A
                 json/all 0..n A""");
-        // By a schema that is a part of itself nothing can be checked, and nothing is said.
-        assertEquals(o.answer().json().check("answer", "{\"a\": 1}", 0), List.of());
+        assertEquals(
+                o.answer().json().check("answer", "{\"a\": 1}", 0).get(0).text(),
+                "It cannot be checked: its schema is a part of itself.");
         StringBuilder bomb = new StringBuilder("openapi: 3.1.0\ninfo: {title: B}\na0: &a0 {x: y}\n");
         for (int i = 1; i < 30; i++) {
             bomb.append("a")
@@ -385,5 +391,36 @@ public class OpenApiTest {
                 hold.faults().stream().map(Operation.DeclaredFault::name).toList(), List.of("HTTP 404", "HTTP 410"));
         assertEquals(c.ports().get(0).operations().get(1).name(), "getBerthsNo");
         assertEquals(c.documents().size(), 2);
+    }
+
+    /** What a description names goes into requests: it must not become more than one header, or another request. */
+    @Test(timeOut = 20_000)
+    public void aHostileDescriptionAddsNothingToRequests() throws Exception {
+        Contract c = read("h.json", """
+                {"openapi": "3.1.0", "info": {"title": "H"}, "paths": {"/a b\\nX-One: 1\\n/é": {"post": {
+                  "operationId": "o",
+                  "parameters": [{"in": "cookie", "name": "c\\nX-Two: 2", "schema": {"type": "string"}}],
+                  "requestBody": {"content": {"multipart/form-data": {"schema": {"type": "object", "properties": {
+                    "f\\r\\nX-Three: 3": {"type": "string"}, "n": {"type": "number", "minimum": 1e400000000,
+                      "multipleOf": 1e-400000000}}}}}},
+                  "responses": {"200": {"description": "", "content": {
+                    "application/json\\nX-Four: 4": {"schema": {"type": "string"}},
+                    "application/json": {"schema": {"type": 5, "minimum": "x", "multipleOf": 1e-400000000}}}}}}}}}""");
+        Operation o = c.ports().get(0).operations().get(0);
+        Fill.Filled filled = new Fill.Filled(
+                "",
+                "<body><f_x000D__x000A_X-Three_x003A__x0020_3>v</f_x000D__x000A_X-Three_x003A__x0020_3></body>",
+                List.of(),
+                Map.of());
+        HttpMessage m =
+                HttpMessage.read(new HttpRequests(o).write(filled.body()).bytes());
+        assertEquals(m.target(), "/a%20b%0AX-One:%201%0A/%C3%A9");
+        assertEquals(m.headers().size(), 2, "Accept and Content-Type");
+        assertEquals(m.headers().get(0)[1], "application/json");
+        String body = new String(m.body(), StandardCharsets.UTF_8);
+        assertTrue(body.contains("name=\"f%0D%0AX-Three: 3\""), body);
+        assertThrows(NotWritable.class, () -> new HttpRequests(o)
+                .write("<cookie><c_x000A_X-Two_x003A__x0020_2>v</c_x000A_X-Two_x003A__x0020_2></cookie>"));
+        assertEquals(o.answer().json().check("answer", "1e400000000", 0).size() <= 1, true);
     }
 }
