@@ -6,6 +6,7 @@ import type { PastExchange } from '../api/types';
 import { millis, when } from '../common/format';
 import { Status } from '../common/ui';
 import css from './History.module.css';
+import { titleOfFault } from '../common/faults';
 
 /** What was sent from this Bench before, by anyone; opening one brings its request and its answer back. */
 export function History({
@@ -41,7 +42,7 @@ export function History({
         >
           <span className="num nowrap">{when(h.sentAt)}</span>
           <Status mood={h.outcome === 'answered' && h.status < 300 && !h.fault ? 'ok' : 'bad'}>
-            {h.fault ? `fault ${h.fault}` : h.status || h.outcome}
+            {h.fault ? titleOfFault(h.fault) : h.status || h.outcome}
           </Status>
           <span className="soft num nowrap">{millis(h.micros / 1000)}</span>
           <span className={`faint cut ${css.wide}`}>{h.account}</span>

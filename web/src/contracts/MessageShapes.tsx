@@ -5,6 +5,7 @@ import { plural } from '../common/format';
 import { ExampleMessage } from './ExampleMessage';
 import { ShapeFields } from './ShapeFields';
 import css from './MessageShapes.module.css';
+import { titleOfFault } from '../common/faults';
 
 type Show = 'shape' | 'required' | 'full';
 
@@ -30,7 +31,7 @@ export function MessageShapes({
   const parts = [
     { value: 'request', label: o.headers.length ? `Request and ${plural(o.headers.length, 'header')}` : 'Request' },
     ...(o.answerFields != null ? [{ value: 'answer', label: 'Answer' }] : []),
-    ...o.faults.map((f) => ({ value: `fault:${f}`, label: `Fault ${f}` })),
+    ...o.faults.map((f) => ({ value: `fault:${f}`, label: titleOfFault(f).replace(/^f/, 'F') })),
     ...o.headerFaults.map((f) => ({ value: `headerfault:${f}`, label: `Header fault ${f}` })),
   ];
   return (

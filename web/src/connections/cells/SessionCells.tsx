@@ -5,6 +5,7 @@ import { useContract, useContracts, useShape } from '../../contracts';
 import type { CellProps } from './cell';
 import css from './cells.module.css';
 import { MessageRows } from './MessageRows';
+import { codeOfFault } from '../../common/faults';
 
 type SessionSettings = Api<'SessionSettings'>;
 
@@ -50,7 +51,7 @@ export function SessionCell({ settings, set, of, secrets }: CellProps) {
   const rows = useRows(s?.contract, s?.operation, false);
   const put = (change: Partial<SessionSettings>) =>
     set({ session: { contract: '', operation: '', token: '$reply/', ...s, ...change } });
-  const faults = [...new Set(operations.flatMap((o) => o.faults))].map((f) => `fault ${f}`);
+  const faults = [...new Set(operations.flatMap((o) => o.faults))].map(codeOfFault);
   return (
     <span className={css.rows}>
       <span className={css.cell}>

@@ -7,6 +7,7 @@ import { WordsField, XPathField } from '../../fields';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
 import css from './Attempt.module.css';
+import { codeOfFault } from '../../../common/faults';
 
 type Attempt = StepOf<'attempt'>;
 type Rescue = Api<'Rescue'>;
@@ -19,7 +20,7 @@ function useCodes(step: Attempt): string[] {
   const contract = useContract(call?.contract);
   const operations = contract.data?.services.flatMap((s) => s.ports.flatMap((p) => p.operations)) ?? [];
   const faults = operations.find((o) => o.name === call?.operation)?.faults ?? [];
-  return [...faults.map((f) => `fault ${f}`), ...USUAL];
+  return [...faults.map(codeOfFault), ...USUAL];
 }
 
 const ABOUT =

@@ -9,6 +9,7 @@ import { useFlows } from '../../queries';
 import type { Where } from '../../where';
 import { Renewal } from './Renewal';
 import css from './CallSettings.module.css';
+import { codeOfFault } from '../../../common/faults';
 
 type Call = StepOf<'call'>;
 interface Props {
@@ -166,7 +167,10 @@ function TakenFaults({ step, edit }: Props) {
         placeholder="none: any fault sets its record aside"
         value={step.takenFaults ?? []}
         onChange={(v: string[]) => edit((s) => ({ ...s, takenFaults: v.length ? v : undefined }))}
-        options={declared.map((d) => ({ value: d, label: d }))}
+        options={declared.map((d) => {
+          const value = /^HTTP /.test(d) ? codeOfFault(d) : d;
+          return { value, label: value };
+        })}
       />
       <div className="soft small">Their detail is then the answer: the steps after it can pick its fields.</div>
     </Field>

@@ -4,6 +4,7 @@ import { Field } from '../../../common/Field';
 import { useContract } from '../../../contracts';
 import { Choice } from '../../fields';
 import css from './CallSettings.module.css';
+import { codeOfFault } from '../../../common/faults';
 
 type Call = StepOf<'call'>;
 
@@ -13,7 +14,7 @@ const USUAL = ['HTTP 401', 'HTTP 403', 'HTTP 440'];
 export function Renewal({ step, edit }: { step: Call; edit: (change: (s: Call) => Call) => void }) {
   const contract = useContract(step.contract);
   const operations = contract.data?.services.flatMap((s) => s.ports.flatMap((p) => p.operations)) ?? [];
-  const codes = [...new Set(operations.flatMap((o) => o.faults.map((f) => `fault ${f}`))), ...USUAL];
+  const codes = [...new Set(operations.flatMap((o) => o.faults.map(codeOfFault))), ...USUAL];
   const renew = step.renew;
   return (
     <>

@@ -2,13 +2,13 @@ package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.ArrayList;
-import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.ErrorRule;
+import org.wirekettle.call.FailureCode;
 import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
@@ -302,10 +302,10 @@ public record CallStep(
         return result.failure() == null || takenFaults != null && isTaken(result, takenFaults);
     }
 
-    private static boolean isTaken(OperationCaller.Result result, Collection<String> faults) {
+    private static boolean isTaken(OperationCaller.Result result, List<String> faults) {
         return result.answer() != null
                 && result.answer().fault() != null
                 && (faults.contains(result.answer().fault().name())
-                        || faults.contains(result.failure().code()));
+                        || FailureCode.isAmong(faults, result.failure().code()));
     }
 }

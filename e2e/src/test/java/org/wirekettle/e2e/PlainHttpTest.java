@@ -162,6 +162,8 @@ public class PlainHttpTest extends ServerTest {
                 wk.get("/api/runs/" + all.get("id").asLong() + "/trails/1").expect(200);
         assertTrue(trail.toString().contains("GET /ships/7000000/members?rank=master"), trail.toString());
         assertFalse(trail.toString().matches("(?s).*Bearer [\\w-]{10,}.*"), "the token is in no trail");
+        JsonNode range = wk.await(TideFlow.run(wk, flow("Range", ",\"takenFaults\":[\"HTTP 4*\"]"), "all"));
+        assertEquals(range.get("done").asLong(), RECORDS, range.toString());
         JsonNode strict = wk.await(TideFlow.run(wk, flow("Strict", ""), "all"));
         assertEquals(strict.get("done").asLong(), RECORDS - 2, strict.toString());
         assertEquals(strict.get("setAside").asLong(), 2, strict.toString());
