@@ -8,9 +8,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
-import org.codehaus.stax2.XMLStreamReader2;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.HttpTemplate;
 import org.wirekettle.contract.HttpTemplate.Form;
@@ -19,7 +17,7 @@ import org.wirekettle.contract.Operation.DeclaredFault;
 import org.wirekettle.problem.Show;
 import org.wirekettle.record.JsonTree;
 import org.wirekettle.record.Node;
-import org.wirekettle.record.NodeReader;
+import org.wirekettle.record.NodeXml;
 import org.wirekettle.soap.Envelopes.Answer;
 import org.wirekettle.soap.Fault;
 import org.wirekettle.xml.FieldNames;
@@ -130,29 +128,12 @@ public final class HttpAnswers {
     }
 
     private static Node xml(byte[] bytes) throws Unreadable {
-        XMLStreamReader2 in = null;
         try {
-            in = SafeXml.reader(bytes, 0, bytes.length);
-            while (in.next() != XMLStreamConstants.START_ELEMENT) {
-                // prologue
-            }
-            return NodeReader.element(in);
+            return NodeXml.read(bytes);
         } catch (XMLStreamException e) {
             throw new Unreadable(
                     Form.XML,
                     "the answer is not XML: " + SafeXml.refusal("answer", e).getMessage());
-        } finally {
-            close(in);
-        }
-    }
-
-    private static void close(@Nullable XMLStreamReader2 in) {
-        try {
-            if (in != null) {
-                in.close();
-            }
-        } catch (XMLStreamException e) {
-            throw new IllegalStateException("closing a reader in memory does not fail", e);
         }
     }
 

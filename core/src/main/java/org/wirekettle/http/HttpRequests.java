@@ -1,7 +1,6 @@
 package org.wirekettle.http;
 
 import java.io.ByteArrayOutputStream;
-import java.io.StringReader;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Base64;
@@ -14,7 +13,6 @@ import java.util.UUID;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import javax.xml.stream.XMLStreamException;
-import org.codehaus.stax2.XMLStreamReader2;
 import org.wirekettle.contract.HttpTemplate;
 import org.wirekettle.contract.HttpTemplate.Answer;
 import org.wirekettle.contract.HttpTemplate.Form;
@@ -23,10 +21,9 @@ import org.wirekettle.contract.HttpTemplate.Parameter;
 import org.wirekettle.contract.HttpTemplate.Style;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.record.Node;
-import org.wirekettle.record.NodeReader;
+import org.wirekettle.record.NodeXml;
 import org.wirekettle.shape.JsonForm.Value;
 import org.wirekettle.shape.Shape;
-import org.wirekettle.xml.SafeXml;
 import org.wirekettle.xml.XmlElement;
 
 /** Writes the requests of one operation: what was filled, where its template wants it. Immutable and shareable. */
@@ -80,25 +77,10 @@ public final class HttpRequests {
     }
 
     private static Node read(String xml) {
-        XMLStreamReader2 in = null;
         try {
-            in = SafeXml.reader(new StringReader(xml));
-            in.nextTag();
-            return NodeReader.element(in);
+            return NodeXml.read(xml);
         } catch (XMLStreamException e) {
             throw new IllegalStateException("what was filled is XML", e);
-        } finally {
-            close(in);
-        }
-    }
-
-    private static void close(XMLStreamReader2 in) {
-        try {
-            if (in != null) {
-                in.close();
-            }
-        } catch (XMLStreamException e) {
-            throw new IllegalStateException("closing a reader in memory does not fail", e);
         }
     }
 

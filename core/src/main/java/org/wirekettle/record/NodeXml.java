@@ -1,6 +1,7 @@
 package org.wirekettle.record;
 
 import java.io.StringReader;
+import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import org.codehaus.stax2.XMLStreamReader2;
 import org.wirekettle.xml.Escape;
@@ -56,11 +57,21 @@ public final class NodeXml {
         out.append("</").append(n.name()).append('>');
     }
 
-    /** @throws XMLStreamException when the text was not written by {@link #write} */
+    /** @throws XMLStreamException when the text is no XML, such as one that {@link #write} has written */
     public static Node read(String xml) throws XMLStreamException {
-        XMLStreamReader2 in = SafeXml.reader(new StringReader(xml));
+        return root(SafeXml.reader(new StringReader(xml)));
+    }
+
+    /** @throws XMLStreamException when the bytes are no XML */
+    public static Node read(byte[] xml) throws XMLStreamException {
+        return root(SafeXml.reader(xml, 0, xml.length));
+    }
+
+    private static Node root(XMLStreamReader2 in) throws XMLStreamException {
         try {
-            in.nextTag();
+            while (in.next() != XMLStreamConstants.START_ELEMENT) {
+                // prologue
+            }
             return NodeReader.element(in);
         } finally {
             in.close();
