@@ -9,9 +9,12 @@ import org.wirekettle.contract.http.WadlReader;
 /** Reads a description of any kind: it shows in its first lines which one it is. */
 public final class DescriptionReader {
     private static final int HEAD_BYTES = 64 * 1024;
+    /** Possessive throughout: what is looked at may have been made to keep a pattern busy. */
     private static final Pattern OPEN_API =
-            Pattern.compile("(?m)^\\s*[{,]?\\s*[\"']?(openapi|swagger)[\"']?\\s*:\\s*[\"']?[23]");
-    private static final Pattern WADL = Pattern.compile("<(\\w+:)?application\\s[^>]*wadl[^>]*>");
+            Pattern.compile("(?m)^[ \\t]*+[{,]?+[ \\t]*+[\"']?+(?:openapi|swagger)[\"']?+[ \\t]*+:[ \\t]*+[\"']?+[23]");
+
+    private static final Pattern APPLICATION = Pattern.compile("<(?:\\w{1,40}:)?application[\\s>]");
+    private static final String WADL = "http://wadl.dev.java.net/";
 
     private DescriptionReader() {}
 
@@ -39,7 +42,8 @@ public final class DescriptionReader {
     }
 
     static boolean isWadl(byte[] document) {
-        return WADL.matcher(head(document)).find();
+        String head = head(document);
+        return head.contains(WADL) && APPLICATION.matcher(head).find();
     }
 
     /** Whether it is at least meant to be XML. */

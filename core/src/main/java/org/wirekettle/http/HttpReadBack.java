@@ -11,7 +11,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.HttpTemplate;
@@ -32,7 +31,6 @@ import org.wirekettle.xml.XmlElement;
 
 /** Reads a request back into the rules that write it, so that its text and rows are two views of one. Used once. */
 public final class HttpReadBack {
-    private static final Pattern VARIABLE = Pattern.compile("\\{([^{}]+)}");
     private static final Set<String> MADE = Set.of("accept", "content-type");
 
     private final HttpTemplate template;
@@ -106,28 +104,12 @@ public final class HttpReadBack {
     }
 
     private void path(String path) {
-        Matcher variables = VARIABLE.matcher(template.path());
-        StringBuilder pattern = new StringBuilder();
-        List<String> labels = new ArrayList<>();
-        int at = 0;
-        while (variables.find()) {
-            pattern.append(Pattern.quote(Encoding.literal(template.path().substring(at, variables.start()))))
-                    .append("([^/]+)");
-            labels.add(variables.group(1));
-            at = variables.end();
-        }
-        pattern.append(
-                Pattern.quote(Encoding.literal(template.path().substring(at)).replaceFirst("\\?.*", "")));
-        Matcher m = Pattern.compile(pattern.toString()).matcher(path);
-        if (!m.matches()) {
-            throw refused(1, "The path is " + path + "; the operation's is " + template.path() + ".");
-        }
-        for (int i = 0; i < labels.size(); i++) {
-            String label = labels.get(i);
-            String value = m.group(i + 1);
-            template.parameters().stream()
-                    .filter(p -> p.in() == In.PATH && p.label().equals(label))
-                    .forEach(p -> values(p, value, ",").forEach(v -> add(p, v)));
+        PathTemplate wanted = new PathTemplate(template.path());
+        List<String> found = wanted.values(path)
+                .orElseThrow(() -> refused(1, "The path is " + path + "; the operation's is " + template.path() + "."));
+        for (int i = 0; i < found.size(); i++) {
+            Parameter p = named(In.PATH, wanted.labels().get(i));
+            values(p, found.get(i), ",").forEach(v -> add(p, v));
         }
     }
 

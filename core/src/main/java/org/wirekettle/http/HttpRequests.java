@@ -10,8 +10,6 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import javax.xml.stream.XMLStreamException;
 import org.wirekettle.contract.HttpTemplate;
 import org.wirekettle.contract.HttpTemplate.Answer;
@@ -28,14 +26,14 @@ import org.wirekettle.xml.XmlElement;
 
 /** Writes the requests of one operation: what was filled, where its template wants it. Immutable and shareable. */
 public final class HttpRequests {
-    private static final Pattern VARIABLE = Pattern.compile("\\{([^{}]+)}");
-
     private final HttpTemplate template;
+    private final PathTemplate path;
     private final Shape body;
     private final String accept;
 
     public HttpRequests(Operation operation) {
         this.template = operation.http();
+        this.path = new PathTemplate(template.path());
         this.body = operation.request().root().children().stream()
                 .filter(c -> c.name().equals(HttpTemplate.BODY))
                 .findFirst()
@@ -85,28 +83,24 @@ public final class HttpRequests {
     }
 
     private String path(Node values) throws NotWritable {
-        StringBuilder out = new StringBuilder();
-        Matcher m = VARIABLE.matcher(template.path());
+        List<String> encoded = new ArrayList<>();
         String row = "path";
-        int at = 0;
-        while (m.find()) {
-            Parameter p = parameter(In.PATH, m.group(1));
+        for (String label : path.labels()) {
+            Parameter p = parameter(In.PATH, label);
             row = "path/" + p.name();
             String value = String.join(",", encoded(all(values, p.name())));
             if (value.isEmpty()) {
                 throw new NotWritable(row, "is empty, but the address needs it");
             }
-            out.append(Encoding.literal(template.path().substring(at, m.start())))
-                    .append(value);
-            at = m.end();
+            encoded.add(value);
         }
-        out.append(Encoding.literal(template.path().substring(at)));
-        for (String segment : out.toString().split("/")) {
+        String out = path.with(encoded);
+        for (String segment : out.split("/")) {
             if (segment.equals(".") || segment.equals("..")) {
                 throw new NotWritable(row, "would lead to another address: “" + segment + "” is a step in a path");
             }
         }
-        return out.toString();
+        return out;
     }
 
     private Parameter parameter(In in, String label) {

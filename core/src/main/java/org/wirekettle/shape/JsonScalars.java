@@ -15,6 +15,9 @@ import org.wirekettle.shape.JsonForm.Value;
  * checked the same way whatever the message is written in.
  */
 final class JsonScalars {
+    /** One class, not a choice of two that overlap: that would be tried in every combination. */
+    private static final String ANYTHING = "[\\s\\S]*";
+
     private static final int MAX_SCALE = 400;
     private static final String UUID = "[0-9a-fA-F]{8}(-[0-9a-fA-F]{4}){3}-[0-9a-fA-F]{12}";
 
@@ -153,11 +156,11 @@ final class JsonScalars {
         /** A pattern is that of ECMA-262, found anywhere in the text; XSD's is for the whole of it (part 2 §F). */
         Optional<ScalarType> with(String pattern) {
             String p = pattern;
-            p = p.startsWith("^") ? p.substring(1) : "(.|\\s)*(" + p;
+            p = p.startsWith("^") ? p.substring(1) : ANYTHING + "(" + p;
             boolean isOpen = !pattern.startsWith("^");
             boolean hasEnd = p.endsWith("$") && !p.endsWith("\\$");
             p = hasEnd ? p.substring(0, p.length() - 1) : p;
-            p = (isOpen ? p + ")" : p) + (hasEnd ? "" : "(.|\\s)*");
+            p = (isOpen ? p + ")" : p) + (hasEnd ? "" : ANYTHING);
             p = p.replace("(?:", "(").replace("\\/", "/");
             if (UNKNOWN.matcher(p).find()) {
                 return Optional.empty();

@@ -23,6 +23,7 @@ import org.wirekettle.contract.DescriptionReader;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.http.HttpMessage;
+import org.wirekettle.http.HttpReadBack;
 import org.wirekettle.http.HttpRequests;
 import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
@@ -422,5 +423,31 @@ public class OpenApiTest {
         assertThrows(NotWritable.class, () -> new HttpRequests(o)
                 .write("<cookie><c_x000A_X-Two_x003A__x0020_2>v</c_x000A_X-Two_x003A__x0020_2></cookie>"));
         assertEquals(o.answer().json().check("answer", "1e400000000", 0).size() <= 1, true);
+    }
+
+    /** Texts made to keep a pattern busy: whoever looks at them is done at once. */
+    @Test(timeOut = 20_000)
+    public void noTextKeepsAPatternBusy() {
+        for (String bomb : List.of(
+                "x" + "\n".repeat(60_000) + "y",
+                "x\n" + " ".repeat(60_000) + "y",
+                "<application " + "wadl ".repeat(12_000),
+                "<application ".repeat(5_000) + "http://wadl.dev.java.net/")) {
+            expectThrows(Refused.class, () -> read("b.txt", bomb));
+        }
+        String names = String.join(
+                "",
+                java.util.stream.IntStream.range(0, 40)
+                        .mapToObj(i -> "{v" + i + "}-")
+                        .toList());
+        Contract c = read(
+                "v.yaml",
+                "openapi: 3.1.0\ninfo: {title: V}\npaths:\n  /" + names
+                        + "z:\n    get:\n      parameters: [{name: q, in: query, schema: {type: string, pattern: 'x'}}]\n");
+        Operation o = c.ports().get(0).operations().get(0);
+        expectThrows(Refused.class, () -> HttpReadBack.of(o, "GET /" + "-".repeat(400) + "y"));
+        Shape q = o.request().root().segments().get("query").segments().get("q");
+        assertTrue(q.scalar().problem(" ".repeat(400)).isPresent());
+        assertTrue(q.scalar().problem("  \n x \n").isEmpty(), "a pattern is found anywhere");
     }
 }
