@@ -23,13 +23,8 @@ final class Wsdl {
     static final String SOAP11 = "http://schemas.xmlsoap.org/wsdl/soap/";
     static final String SOAP12 = "http://schemas.xmlsoap.org/wsdl/soap12/";
     static final String HTTP = "http://schemas.xmlsoap.org/wsdl/http/";
-    /** Files of one contract; more are an import loop in disguise. */
-    private static final int MAX_DOCUMENTS = 600;
-
     private static final java.util.regex.Pattern OLD_XSD =
             java.util.regex.Pattern.compile("http://www\\.w3\\.org/(?:1999|2000/10)/XMLSchema(-instance)?(?=[\"'])");
-    /** Bytes of all files of one contract together. */
-    private static final long MAX_TOTAL_BYTES = 96L * 1024 * 1024;
 
     final Map<String, XmlElement> messages = new LinkedHashMap<>();
     final Map<String, XmlElement> portTypes = new LinkedHashMap<>();
@@ -41,7 +36,7 @@ final class Wsdl {
     final List<Problem> notes;
     XmlElement root;
     private final Documents source;
-    private long totalBytes;
+    private final Budget budget = new Budget();
 
     Wsdl(Documents source, List<Problem> notes) {
         this.source = source;
@@ -77,14 +72,7 @@ final class Wsdl {
     }
 
     private XmlText.Parsed load(String uri, byte[] bytes) {
-        totalBytes += bytes.length;
-        if (totalBytes > MAX_TOTAL_BYTES || documents.size() >= MAX_DOCUMENTS) {
-            throw new Refused(
-                    "wsdl.size",
-                    Place.of(uri),
-                    "The description has too many files or bytes; the limits are " + MAX_DOCUMENTS + " files and "
-                            + MAX_TOTAL_BYTES / 1024 / 1024 + " MB.");
-        }
+        budget.take(uri, bytes);
         documents.put(uri, new Contract.Document(uri, bytes));
         return modern(XmlText.read(uri, bytes, notes));
     }

@@ -3,7 +3,9 @@ package org.wirekettle.shape;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.BooleanNode;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -34,7 +36,7 @@ final class JsonSchemaView {
 
     static JsonSchemaView of(JsonSchemaSource source, JsonNode schema, String base) {
         JsonSchemaView out = new JsonSchemaView(source);
-        out.collect(new Found(schema, base, null), new HashSet<>(), true);
+        out.collect(new Found(schema, base, null), Collections.newSetFromMap(new IdentityHashMap<>()), true);
         return out;
     }
 

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import org.wirekettle.contract.Budget;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.problem.Place;
@@ -25,11 +26,11 @@ import org.wirekettle.shape.JsonSchemaSource;
  * description needs is fetched while its root is read; later nothing is, and any thread may look.
  */
 final class ApiDocuments implements JsonSchemaSource {
-    private static final int MAX_DOCUMENTS = 500;
     private static final int MAX_HOPS = 50;
     private static final List<String> SCHEMAS = List.of("/components/schemas", "/definitions");
 
     private final Documents source;
+    private final Budget budget = new Budget();
     private final List<Problem> notes;
     private final Map<String, JsonNode> trees = new LinkedHashMap<>();
     private final Map<String, TreeText> texts = new LinkedHashMap<>();
@@ -78,10 +79,8 @@ final class ApiDocuments implements JsonSchemaSource {
         if (isClosed) {
             throw new IOException("it was not there when the description was read");
         }
-        if (trees.size() >= MAX_DOCUMENTS) {
-            throw new IOException("a description has at most " + MAX_DOCUMENTS + " documents");
-        }
         byte[] content = source.get(uri);
+        budget.take(uri, content);
         TreeText text = TreeText.of(uri, content);
         JsonNode tree = OlderForms.upgraded(text.read());
         bytes.put(uri, content);

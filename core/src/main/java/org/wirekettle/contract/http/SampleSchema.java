@@ -24,6 +24,7 @@ import org.wirekettle.xml.XmlElement;
  * Who knows better says so for each field. Used once.
  */
 final class SampleSchema {
+    private static final int MAX_NAMES = 500;
     private static final JsonNodeFactory NODES = JsonNodeFactory.instance;
 
     private final Map<String, SampleField> said = new LinkedHashMap<>();
@@ -78,6 +79,7 @@ final class SampleSchema {
     private void object(List<JsonNode> values, String path, ObjectNode out) {
         Set<String> names = new LinkedHashSet<>();
         values.forEach(v -> v.fieldNames().forEachRemaining(names::add));
+        few(names.size());
         ObjectNode properties = out.put("type", "object").putObject("properties");
         ArrayNode required = NODES.arrayNode();
         for (String name : names) {
@@ -90,6 +92,16 @@ final class SampleSchema {
         }
         if (!required.isEmpty()) {
             out.set("required", required);
+        }
+    }
+
+    /** Each name is looked for in each of many values. */
+    private static void few(int names) {
+        if (names > MAX_NAMES) {
+            throw new Refused(
+                    "sample.names",
+                    null,
+                    "It has " + names + " different names in one place; at most " + MAX_NAMES + " are told apart.");
         }
     }
 
@@ -204,6 +216,7 @@ final class SampleSchema {
             });
             e.attributes().keySet().stream().filter(a -> !a.startsWith("{")).forEach(attributes::add);
         }
+        few(children.size() + attributes.size());
         ObjectNode out = NODES.objectNode();
         if (children.isEmpty() && attributes.isEmpty()) {
             return typed(

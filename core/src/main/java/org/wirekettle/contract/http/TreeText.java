@@ -3,6 +3,8 @@ package org.wirekettle.contract.http;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.JsonStreamContext;
+import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.JsonNode;
@@ -12,6 +14,8 @@ import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
 import com.fasterxml.jackson.dataformat.yaml.YAMLParser;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayDeque;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.Map;
 import org.wirekettle.problem.Place;
@@ -22,6 +26,13 @@ import org.yaml.snakeyaml.LoaderOptions;
 public final class TreeText {
     static final int MAX_BYTES = 32 * 1024 * 1024;
     private static final int MAX_DEPTH = 200;
+    /** Each takes some hundred bytes as a part of a tree. */
+    private static final long MAX_TOKENS = 2_000_000;
+
+    /** Of longer pointers, and after so many, the line of what is around them is told. */
+    private static final int MAX_POINTER = 300;
+
+    private static final int MAX_LINES = 200_000;
     private static final ObjectMapper JSON =
             mapper(JsonFactory.builder().streamReadConstraints(limits()).build());
     private static final ObjectMapper YAML = mapper(YAMLFactory.builder()
@@ -30,6 +41,8 @@ public final class TreeText {
             // Yes, no, on and off are texts (YAML 1.2.2 §10.2), whatever older readers take them for.
             .enable(YAMLParser.Feature.PARSE_BOOLEAN_LIKE_WORDS_AS_STRINGS)
             .build());
+
+    private static final String TOO_LONG = "too long";
 
     private final String document;
     private final String text;
@@ -49,7 +62,10 @@ public final class TreeText {
     }
 
     private static StreamReadConstraints limits() {
-        return StreamReadConstraints.builder().maxNestingDepth(MAX_DEPTH).build();
+        return StreamReadConstraints.builder()
+                .maxNestingDepth(MAX_DEPTH)
+                .maxTokenCount(MAX_TOKENS)
+                .build();
     }
 
     private static LoaderOptions options() {
@@ -114,15 +130,38 @@ public final class TreeText {
 
     private Map<String, Integer> lines() {
         Map<String, Integer> out = new HashMap<>();
+        Deque<String> above = new ArrayDeque<>();
         try (JsonParser in = mapper.getFactory().createParser(text)) {
-            while (in.nextToken() != null) {
-                out.putIfAbsent(
-                        in.getParsingContext().pathAsPointer().toString(),
-                        in.currentTokenLocation().getLineNr());
+            for (JsonToken t; (t = in.nextToken()) != null && out.size() < MAX_LINES; ) {
+                if (t.isStructEnd()) {
+                    above.pop();
+                } else {
+                    JsonStreamContext here = in.getParsingContext();
+                    String at = pointer(above, t.isStructStart() ? here.getParent() : here);
+                    // A member is where its name is: that comes first.
+                    if (!at.equals(TOO_LONG)) {
+                        out.putIfAbsent(at, in.currentTokenLocation().getLineNr());
+                    }
+                    if (t.isStructStart()) {
+                        above.push(at);
+                    }
+                }
             }
         } catch (IOException e) {
             throw new IllegalStateException("it was read before", e);
         }
         return out;
+    }
+
+    /** Where a name or a value stands. @param in what it is in */
+    private static String pointer(Deque<String> above, JsonStreamContext in) {
+        if (above.isEmpty()) {
+            return "";
+        }
+        String own = in.inArray() ? Integer.toString(in.getCurrentIndex()) : in.getCurrentName();
+        if (above.peek().equals(TOO_LONG) || above.peek().length() + own.length() > MAX_POINTER) {
+            return TOO_LONG;
+        }
+        return above.peek() + "/" + own.replace("~", "~0").replace("/", "~1");
     }
 }

@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.contract.Budget;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Document;
 import org.wirekettle.contract.Contract.Port;
@@ -44,10 +45,10 @@ import org.wirekettle.xml.XmlText;
 public final class WadlReader {
     private static final int MAX_OPERATIONS = 20_000;
     private static final int MAX_DEPTH = 50;
-    private static final int MAX_GRAMMARS = 500;
 
     private final List<Problem> notes = new ArrayList<>();
     private final Documents source;
+    private final Budget budget = new Budget();
     private final Map<String, Document> documents = new LinkedHashMap<>();
     private final Map<String, XmlElement> byId = new HashMap<>();
     private final Map<String, Integer> names = new HashMap<>();
@@ -114,6 +115,7 @@ public final class WadlReader {
 
     private String load(String at) throws IOException {
         byte[] bytes = source.get(at);
+        budget.take(at, bytes);
         documents.put(at, new Document(at, bytes));
         return XmlText.read(at, bytes, notes).text();
     }
@@ -146,7 +148,7 @@ public final class WadlReader {
     }
 
     private void schema(String at, Place from, XmlSchemas.Builder into) {
-        if (documents.containsKey(at) || documents.size() > MAX_GRAMMARS) {
+        if (documents.containsKey(at)) {
             return;
         }
         try {

@@ -108,6 +108,12 @@ public class HandMadeTest {
         assertEquals(w.name() + " " + w.scalar().base() + " " + w.segments().keySet(), "w string [@unit]");
     }
 
+    private static String manyNames() {
+        return java.util.stream.IntStream.rangeClosed(0, 500)
+                .mapToObj(i -> "\"n" + i + "\": 1")
+                .collect(java.util.stream.Collectors.joining(",", "{", "}"));
+    }
+
     @DataProvider
     public Object[][] refused() {
         HandOperation get = new HandOperation("a", "GET", "/a", null, null, null, null);
@@ -128,6 +134,10 @@ public class HandMadeTest {
                 "a: the sample of its answer"
             },
             {new HandMade("ftp://h", List.of(get)), "is no address"},
+            {
+                made(new HandOperation("a", "POST", "/a", null, null, sample(Form.JSON, manyNames()), null)),
+                "It has 501 different names in one place"
+            },
         };
     }
 

@@ -450,4 +450,33 @@ public class OpenApiTest {
         assertTrue(q.scalar().problem(" ".repeat(400)).isPresent());
         assertTrue(q.scalar().problem("  \n x \n").isEmpty(), "a pattern is found anywhere");
     }
+
+    /** Documents that would fill the memory: refused by their size, their number, or the parts of their tree. */
+    @Test(timeOut = 60_000)
+    public void aDescriptionHasASizeInAll() {
+        String part = "{\"a\": \"" + "x".repeat(30_000_000) + "\"}";
+        byte[] large = part.getBytes(StandardCharsets.UTF_8);
+        String refs = String.join(
+                ",",
+                java.util.stream.IntStream.range(0, 9)
+                        .mapToObj(i -> "\"s" + i + "\": {\"$ref\": \"d" + i + ".json#/a\"}")
+                        .toList());
+        String root = "{\"openapi\": \"3.1.0\", \"paths\": {}, \"components\": {\"schemas\": {" + refs + "}}}";
+        Contract c = DescriptionReader.read(
+                "r.json", new Documents(uri -> uri.equals("r.json") ? root.getBytes(StandardCharsets.UTF_8) : large));
+        assertTrue(c.documents().stream().mapToLong(d -> d.bytes().length).sum() < 97L * 1024 * 1024);
+        assertTrue(
+                c.notes().stream().anyMatch(n -> n.text().contains("96 MB")),
+                c.notes().toString());
+        Refused many = expectThrows(
+                Refused.class,
+                () -> read("m.json", "{\"openapi\": \"3.1.0\", \"x\": [" + "1,".repeat(2_100_000) + "1]}"));
+        assertEquals(many.code(), "openapi.unreadable");
+        // A long name above many values is not repeated for each of them.
+        Contract deep = read(
+                "d.json",
+                "{\"openapi\": \"3.1.0\", \"paths\": {\"/" + "x".repeat(40_000)
+                        + "\": {\"get\": {\"responses\": {}, \"x-all\": [" + "1,".repeat(300_000) + "1]}}}}");
+        assertEquals(deep.ports().get(0).operations().size(), 1);
+    }
 }
