@@ -156,7 +156,7 @@ public interface MessageForm {
             }
         }
 
-        private static HttpAnswers.Came came(Exchange x) {
+        static HttpAnswers.Came came(Exchange x) {
             return new HttpAnswers.Came(x.status(), x.contentType().orElse(null), x.answerHeaders(), x.answer());
         }
 
@@ -171,8 +171,7 @@ public interface MessageForm {
 
         @Override
         public String text(Exchange x) {
-            return HttpAnswers.text(
-                    new HttpAnswers.Came(x.status(), x.contentType().orElse(null), x.answerHeaders(), x.answer()));
+            return HttpAnswers.text(came(x));
         }
 
         @Override

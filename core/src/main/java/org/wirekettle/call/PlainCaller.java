@@ -6,7 +6,6 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.HttpTemplate.Form;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.http.HttpAnswers;
-import org.wirekettle.http.HttpAnswers.Came;
 import org.wirekettle.http.HttpMessage;
 import org.wirekettle.http.HttpRequests;
 import org.wirekettle.http.NotWritable;
@@ -42,8 +41,7 @@ final class PlainCaller extends OperationCaller {
     Result read(Exchange x) {
         boolean isGood = x.status() >= 200 && x.status() < 300;
         try {
-            Answer answer =
-                    answers.read(new Came(x.status(), x.contentType().orElse(null), x.answerHeaders(), x.answer()));
+            Answer answer = answers.read(MessageForm.Plain.came(x));
             return new Result(
                     x, answer, isGood ? ruled(answer).orElse(null) : new Failure(status(x), words(x, answer)));
         } catch (HttpAnswers.Unreadable e) {
@@ -59,10 +57,10 @@ final class PlainCaller extends OperationCaller {
     }
 
     private static String words(Exchange x, Answer answer) {
-        String said = answer.fault().words();
+        String said = answer.fault().reason();
         String status = "the service answered with HTTP status " + x.status()
                 + phrase(x.status()).map(p -> " (" + p + ")").orElse("");
-        return said.equals("no reason given") ? status : status + ": " + said;
+        return said.isEmpty() ? status : status + ": " + said;
     }
 
     /** What a status means, in words, where it tells a caller what to do (RFC 9110 §15). */

@@ -2,6 +2,7 @@ package org.wirekettle.contract;
 
 import java.util.List;
 import java.util.Locale;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -17,6 +18,8 @@ public record HttpTemplate(
         List<Parameter> parameters,
         @Nullable Body body,
         List<Answer> answers) {
+    private static final Pattern VARIABLE = Pattern.compile("\\{([^{}]+)}");
+
     /** The parts of a request, as elements of its shape. */
     public static final String BODY = "body";
 
@@ -112,6 +115,11 @@ public record HttpTemplate(
                             && status.charAt(0) - '0' == actual / 100
                     || status.equals("default");
         }
+    }
+
+    /** The names that stand in braces in a path, in order. */
+    public static List<String> variables(String path) {
+        return VARIABLE.matcher(path).results().map(r -> r.group(1)).toList();
     }
 
     /** What is expected with a status: the most exact that was declared; null when nothing was. */

@@ -3,22 +3,22 @@ package org.wirekettle.http;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
+import org.wirekettle.contract.HttpTemplate;
 
 /** A path with names in braces (OpenAPI 3.1 §4.8.8), taken apart once. Immutable. */
 final class PathTemplate {
-    private static final Pattern VARIABLE = Pattern.compile("\\{([^{}]+)}");
-
-    private final List<String> labels = new ArrayList<>();
+    private final List<String> labels;
     /** What stands before each name, and behind the last one; encoded. */
     private final List<String> between = new ArrayList<>();
 
     PathTemplate(String path) {
+        labels = HttpTemplate.variables(path);
         int at = 0;
-        for (Matcher m = VARIABLE.matcher(path); m.find(); at = m.end()) {
-            between.add(Encoding.literal(path.substring(at, m.start())));
-            labels.add(m.group(1));
+        for (String label : labels) {
+            String name = "{" + label + "}";
+            int found = path.indexOf(name, at);
+            between.add(Encoding.literal(path.substring(at, found)));
+            at = found + name.length();
         }
         between.add(Encoding.literal(path.substring(at)));
     }

@@ -7,9 +7,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.HashSet;
 import java.util.Locale;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.contract.HttpTemplate;
 import org.wirekettle.contract.HttpTemplate.Form;
 import org.wirekettle.contract.HttpTemplate.In;
 import org.wirekettle.contract.http.HandMade.FieldType;
@@ -21,7 +20,6 @@ import org.wirekettle.problem.Refused;
 /** Writes operations made by hand as OpenAPI 3.1. */
 public final class HandMadeWriter {
     private static final ObjectMapper JSON = new ObjectMapper();
-    private static final Pattern VARIABLE = Pattern.compile("\\{([^{}]+)}");
 
     private HandMadeWriter() {}
 
@@ -79,10 +77,10 @@ public final class HandMadeWriter {
                 typed(p.repeated() ? schema.put("type", "array").putObject("items") : schema, p.type());
             }
         }
-        for (Matcher m = VARIABLE.matcher(o.path()); m.find(); ) {
-            if (said.add(In.PATH + " " + m.group(1))) {
+        for (String variable : HttpTemplate.variables(o.path())) {
+            if (said.add(In.PATH + " " + variable)) {
                 into.addObject()
-                        .put("name", m.group(1))
+                        .put("name", variable)
                         .put("in", "path")
                         .put("required", true)
                         .putObject("schema")

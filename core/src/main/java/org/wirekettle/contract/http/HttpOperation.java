@@ -2,14 +2,11 @@ package org.wirekettle.contract.http;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.ArrayList;
-import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.HttpTemplate;
@@ -17,7 +14,6 @@ import org.wirekettle.contract.HttpTemplate.Answer;
 import org.wirekettle.contract.HttpTemplate.Body;
 import org.wirekettle.contract.HttpTemplate.Form;
 import org.wirekettle.contract.HttpTemplate.In;
-import org.wirekettle.contract.HttpTemplate.Parameter;
 import org.wirekettle.contract.HttpTemplate.Style;
 import org.wirekettle.contract.JsonCheck;
 import org.wirekettle.contract.Operation;
@@ -34,7 +30,6 @@ import org.wirekettle.xml.FieldNames;
 
 /** Reads one operation of an OpenAPI description (3.1 §4.8.10). Used once. */
 final class HttpOperation {
-    private static final Pattern VARIABLE = Pattern.compile("\\{([^{}]+)}");
     /** What the call itself, or its connection, says (OpenAPI 3.1 §4.8.12.1). */
     private static final Set<String> NOT_OURS = Set.of("accept", "content-type", "authorization");
 
@@ -47,8 +42,6 @@ final class HttpOperation {
     private final ApiDocuments documents;
     private final List<Problem> notes;
     private final Place place;
-    private final List<Parameter> parameters = new ArrayList<>();
-    private final Map<In, List<Shape>> fields = new LinkedHashMap<>();
 
     HttpOperation(ApiDocuments documents, List<Problem> notes, Place place) {
         this.documents = documents;
@@ -57,26 +50,12 @@ final class HttpOperation {
     }
 
     Operation read(String name, String method, String path, JsonNode op, String base, List<Found> given) {
-        Set<String> inPath = new HashSet<>();
-        for (Matcher m = VARIABLE.matcher(path); m.find(); ) {
-            inPath.add(m.group(1));
-        }
-        given.forEach(p -> parameter(p, inPath));
-        inPath.stream()
-                .filter(v -> parameters.stream()
-                        .noneMatch(p -> p.in() == In.PATH && p.label().equals(v)))
-                .forEach(this::undeclared);
-        List<Shape> parts = new ArrayList<>();
-        for (In in : In.values()) {
-            List<Shape> of = fields.get(in);
-            if (of != null) {
-                boolean isNeeded = of.stream().anyMatch(Shape::isRequired);
-                parts.add(Shape.record(in.part(), of)
-                        .copy()
-                        .occurs(isNeeded ? 1 : 0, 1)
-                        .build());
-            }
-        }
+        RequestParts values = new RequestParts(path);
+        given.forEach(p -> parameter(p, values));
+        values.complete()
+                .forEach(v ->
+                        noted("The path has {" + v + "}, which no parameter says more of.", "It is taken for a text."));
+        List<Shape> parts = values.shapes();
         Found request = documents.followed(op.path("requestBody"), base);
         Optional<Content> body = content(request);
         body.ifPresent(c -> parts.add(body(c, request.schema().path("required").asBoolean())));
@@ -87,7 +66,7 @@ final class HttpOperation {
         HttpTemplate template = new HttpTemplate(
                 method.toUpperCase(Locale.ROOT),
                 path,
-                List.copyOf(parameters),
+                values.parameters(),
                 body.map(c -> new Body(c.mediaType, Form.of(c.mediaType))).orElse(null),
                 answers.expected());
         String said = op.path("description").asText(op.path("summary").asText(""));
@@ -107,7 +86,7 @@ final class HttpOperation {
                 template);
     }
 
-    private void parameter(Found given, Set<String> inPath) {
+    private void parameter(Found given, RequestParts values) {
         JsonNode p = given.schema();
         String label = p.path("name").asText("");
         In in;
@@ -124,14 +103,14 @@ final class HttpOperation {
         if (in == In.HEADER && NOT_OURS.contains(label.toLowerCase(Locale.ROOT))) {
             return;
         }
-        if (in == In.PATH && !inPath.contains(label)) {
+        if (in == In.PATH && !values.isInPath(label)) {
             noted("The path has no {" + label + "}, as its parameter says.", "The parameter is left out.");
             return;
         }
         JsonNode schema = p.path("schema");
         boolean isJson = !p.has("schema") && p.path("content").size() == 1;
         Shape.Builder shape = isJson || !p.has("schema")
-                ? Shape.element(FieldNames.name(label)).label(label).scalar(ScalarType.builtIn("string"))
+                ? RequestParts.text(label)
                 : new JsonShapes(documents, false, true).member(label, schema, given.base(), true);
         boolean isRequired = in == In.PATH || p.path("required").asBoolean();
         Shape made = shape.build();
@@ -139,24 +118,7 @@ final class HttpOperation {
         if (p.path("description").isTextual()) {
             out.documentation(p.get("description").asText().strip());
         }
-        add(in, label, style(in, p, made, isJson), out.build());
-    }
-
-    private void add(In in, String label, Style style, Shape shape) {
-        parameters.add(new Parameter(in, shape.name(), label, style));
-        fields.computeIfAbsent(in, k -> new ArrayList<>()).add(shape);
-    }
-
-    private void undeclared(String label) {
-        noted("The path has {" + label + "}, which no parameter says more of.", "It is taken for a text.");
-        add(
-                In.PATH,
-                label,
-                Style.LISTED,
-                Shape.element(FieldNames.name(label))
-                        .label(label)
-                        .scalar(ScalarType.builtIn("string"))
-                        .build());
+        values.add(in, label, style(in, p, made, isJson), out.build());
     }
 
     private void noted(String what, String assumed) {

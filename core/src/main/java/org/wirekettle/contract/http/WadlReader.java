@@ -22,7 +22,6 @@ import org.wirekettle.contract.HttpTemplate.Answer;
 import org.wirekettle.contract.HttpTemplate.Body;
 import org.wirekettle.contract.HttpTemplate.Form;
 import org.wirekettle.contract.HttpTemplate.In;
-import org.wirekettle.contract.HttpTemplate.Parameter;
 import org.wirekettle.contract.HttpTemplate.Style;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.contract.Operation.DeclaredFault;
@@ -220,25 +219,10 @@ public final class WadlReader {
         Optional<XmlElement> request = children(m, "request").stream().findFirst();
         List<XmlElement> all = new ArrayList<>(given);
         request.ifPresent(r -> all.addAll(children(r, "param")));
-        List<Parameter> parameters = new ArrayList<>();
-        Map<In, List<Shape>> fields = new LinkedHashMap<>();
-        all.forEach(p -> parameter(followed(p), path, parameters, fields));
-        for (String variable : variables(path)) {
-            if (parameters.stream()
-                    .noneMatch(p -> p.in() == In.PATH && p.label().equals(variable))) {
-                add(In.PATH, variable, Style.LISTED, text(variable).build(), parameters, fields);
-            }
-        }
-        List<Shape> parts = new ArrayList<>();
-        for (In in : In.values()) {
-            if (fields.containsKey(in)) {
-                boolean isNeeded = fields.get(in).stream().anyMatch(Shape::isRequired);
-                parts.add(Shape.record(in.part(), fields.get(in))
-                        .copy()
-                        .occurs(isNeeded ? 1 : 0, 1)
-                        .build());
-            }
-        }
+        RequestParts values = new RequestParts(path);
+        all.forEach(p -> parameter(followed(p), values));
+        values.complete();
+        List<Shape> parts = values.shapes();
         Optional<XmlElement> sent = request.flatMap(r -> best(children(r, "representation")));
         Body body = null;
         if (sent.isPresent()) {
@@ -262,31 +246,10 @@ public final class WadlReader {
                 "",
                 null,
                 m.place(),
-                new HttpTemplate(method, path, parameters, body, answers)));
+                new HttpTemplate(method, path, values.parameters(), body, answers)));
     }
 
-    private static List<String> variables(String path) {
-        List<String> out = new ArrayList<>();
-        var m = java.util.regex.Pattern.compile("\\{([^{}]+)}").matcher(path);
-        while (m.find()) {
-            out.add(m.group(1));
-        }
-        return out;
-    }
-
-    private static Shape.Builder text(String label) {
-        return Shape.element(FieldNames.name(label)).label(label).scalar(ScalarType.builtIn("string"));
-    }
-
-    private static void add(
-            In in, String label, Style style, Shape shape, List<Parameter> parameters, Map<In, List<Shape>> fields) {
-        if (parameters.stream().noneMatch(p -> p.in() == in && p.label().equals(label))) {
-            parameters.add(new Parameter(in, shape.name(), label, style));
-            fields.computeIfAbsent(in, k -> new ArrayList<>()).add(shape);
-        }
-    }
-
-    private void parameter(XmlElement p, String path, List<Parameter> parameters, Map<In, List<Shape>> fields) {
+    private static void parameter(XmlElement p, RequestParts values) {
         String label = p.attribute("name") == null ? "" : p.attribute("name");
         In in =
                 switch (p.attribute("style") == null ? "" : p.attribute("style")) {
@@ -295,19 +258,19 @@ public final class WadlReader {
                     case "query" -> In.QUERY;
                     default -> null;
                 };
-        if (in == null || label.isEmpty() || in == In.PATH && !variables(path).contains(label)) {
+        if (in == null || label.isEmpty() || in == In.PATH && !values.isInPath(label)) {
             return;
         }
         boolean isRepeated = "true".equals(p.attribute("repeating"));
         boolean isRequired = in == In.PATH || "true".equals(p.attribute("required"));
-        Shape shape = text(label)
+        Shape shape = RequestParts.text(label)
                 .scalar(type(p))
                 .occurs(isRequired ? 1 : 0, isRepeated ? Shape.UNBOUNDED : 1)
                 .fixed(p.attribute("fixed"))
                 .defaultValue(p.attribute("default"))
                 .documentation(documentation(p))
                 .build();
-        add(in, label, isRepeated && in == In.QUERY ? Style.AGAIN : Style.LISTED, shape, parameters, fields);
+        values.add(in, label, isRepeated && in == In.QUERY ? Style.AGAIN : Style.LISTED, shape);
     }
 
     private static ScalarType type(XmlElement p) {
@@ -346,7 +309,7 @@ public final class WadlReader {
             List<Shape> fields = new ArrayList<>();
             for (XmlElement p : children(r, "param")) {
                 boolean isRequired = "true".equals(p.attribute("required"));
-                fields.add(text(String.valueOf(p.attribute("name")))
+                fields.add(RequestParts.text(String.valueOf(p.attribute("name")))
                         .scalar(type(p))
                         .occurs(isRequired ? 1 : 0, 1)
                         .documentation(documentation(p))
