@@ -36,7 +36,7 @@ public final class DescriptionReader {
     }
 
     static boolean isOpenApi(byte[] document) {
-        String head = head(document).stripLeading();
+        String head = head(document);
         return !head.startsWith("<") && OPEN_API.matcher(head).find()
                 || head.startsWith("{") && head.contains("\"paths\"");
     }
@@ -48,11 +48,16 @@ public final class DescriptionReader {
 
     /** Whether it is at least meant to be XML. */
     public static boolean isXml(byte[] document) {
-        String head = head(document);
-        return head.stripLeading().startsWith("<") || head.indexOf('\0') >= 0 || head.startsWith("\uFEFF<");
+        return head(document).startsWith("<");
     }
 
+    /**
+     * Its first lines for looking at, whatever encoding: without marks, and without what UTF-16 has between letters.
+     */
     private static String head(byte[] document) {
-        return new String(document, 0, Math.min(document.length, HEAD_BYTES), StandardCharsets.UTF_8);
+        String text = new String(document, 0, Math.min(document.length, HEAD_BYTES), StandardCharsets.ISO_8859_1);
+        return text.replace("\0", "")
+                .replaceFirst("^(?:\u00EF\u00BB\u00BF|\u00FE\u00FF|\u00FF\u00FE)", "")
+                .stripLeading();
     }
 }

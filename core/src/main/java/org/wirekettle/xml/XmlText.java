@@ -327,7 +327,9 @@ public final class XmlText {
         for (String attribute : NAMING) {
             String value = e.attribute(attribute);
             int colon = value == null ? -1 : value.indexOf(':');
-            String prefix = colon < 1 ? "" : value.substring(0, colon).strip();
+            // An address has a colon as well, and is no name.
+            boolean isName = colon > 0 && !value.startsWith("//", colon + 1);
+            String prefix = isName ? value.substring(0, colon).strip() : "";
             if ((USUAL_PREFIXES.containsKey(prefix) || prefix.equals("tns")) && e.namespaceOf(prefix) == null) {
                 return Optional.of(prefix);
             }

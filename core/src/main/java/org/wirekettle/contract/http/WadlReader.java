@@ -2,13 +2,13 @@ package org.wirekettle.contract.http;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Budget;
 import org.wirekettle.contract.Contract;
@@ -70,16 +70,19 @@ public final class WadlReader {
     }
 
     private Contract run() {
-        XmlElement root;
+        XmlText.Parsed parsed;
         try {
-            root = XmlElement.parse(uri, load(uri));
+            parsed = load(uri);
         } catch (IOException e) {
             throw new Refused(
                     "wadl.unavailable", Place.of(uri), "The description cannot be had: " + e.getMessage() + ".", e);
         }
+        XmlElement root = parsed.root();
         ids(root);
         XmlSchemas.Builder grammars = new XmlSchemas.Builder(notes, source::resolve);
-        root.children().stream().filter(c -> c.name().equals("grammars")).forEach(g -> grammars(g, grammars));
+        root.children().stream()
+                .filter(c -> c.name().equals("grammars"))
+                .forEach(g -> grammars(g, parsed.text(), grammars));
         schemas = grammars.compile();
         String base = null;
         for (XmlElement resources : children(root, "resources")) {
@@ -112,11 +115,11 @@ public final class WadlReader {
                 schemas);
     }
 
-    private String load(String at) throws IOException {
+    private XmlText.Parsed load(String at) throws IOException {
         byte[] bytes = source.get(at);
         budget.take(at, bytes);
         documents.put(at, new Document(at, bytes));
-        return XmlText.read(at, bytes, notes).text();
+        return XmlText.read(at, bytes, notes);
     }
 
     private @Nullable String address(@Nullable String base, Place place) {
@@ -136,10 +139,10 @@ public final class WadlReader {
         e.children().forEach(this::ids);
     }
 
-    private void grammars(XmlElement g, XmlSchemas.Builder into) {
+    private void grammars(XmlElement g, String text, XmlSchemas.Builder into) {
         for (XmlElement c : g.children()) {
             if (c.name().equals("schema")) {
-                into.add(uri, c, new String(documents.get(uri).bytes(), java.nio.charset.StandardCharsets.UTF_8));
+                into.add(uri, c, text);
             } else if (c.name().equals("include") && c.attribute("href") != null) {
                 schema(source.resolve(uri, c.attribute("href")), c.place(), into);
             }
@@ -151,9 +154,9 @@ public final class WadlReader {
             return;
         }
         try {
-            String text = load(at);
-            XmlElement schema = XmlElement.parse(at, text);
-            into.add(at, schema, text);
+            XmlText.Parsed read = load(at);
+            XmlElement schema = read.root();
+            into.add(at, schema, read.text());
             for (XmlElement c : schema.children()) {
                 String location = c.attribute("schemaLocation");
                 if (location != null && (c.name().equals("import") || c.name().equals("include"))) {
@@ -194,8 +197,10 @@ public final class WadlReader {
         String path = (above + "/" + own).replaceAll("/{2,}", "/");
         List<XmlElement> params = new ArrayList<>(given);
         params.addAll(children(r, "param"));
-        Set.of(r.attribute("type") == null ? "" : r.attribute("type")).stream()
-                .flatMap(t -> List.of(t.split("\\s+")).stream())
+        Arrays.stream(
+                        r.attribute("type") == null
+                                ? new String[0]
+                                : r.attribute("type").split("\\s+"))
                 .map(t -> byId.get(t.substring(t.indexOf('#') + 1)))
                 .filter(t -> t != null)
                 .forEach(t -> {

@@ -479,4 +479,23 @@ public class OpenApiTest {
                         + "\": {\"get\": {\"responses\": {}, \"x-all\": [" + "1,".repeat(300_000) + "1]}}}}");
         assertEquals(deep.ports().get(0).operations().size(), 1);
     }
+
+    /** A schema inside, in a document of another encoding and with a mark before it: places are those of its text. */
+    @Test
+    public void aGrammarInsideAWadlIsReadInWhateverEncoding() {
+        String wadl = """
+                <?xml version="1.0" encoding="UTF-16"?>
+                <application xmlns="http://wadl.dev.java.net/2009/02" xmlns:s="urn:s"><doc title="Häfen"/>
+                  <grammars><xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema" targetNamespace="urn:s">
+                    <xs:element name="Größe" type="xs:int"/></xs:schema></grammars>
+                  <resources base="http://h/"><resource path="a" type="#t"/></resources>
+                  <resource_type id="t"><method name="GET"><response><representation mediaType="text/xml"
+                    element="s:Größe"/></response></method></resource_type>
+                </application>""";
+        Contract c = DescriptionReader.read(
+                "u.wadl", Documents.of(Map.of("u.wadl", wadl.getBytes(StandardCharsets.UTF_16))));
+        assertEquals(c.name(), "Häfen");
+        assertEquals(c.notes(), List.of());
+        assertEquals(rows(c.ports().get(0).operations().get(0).answer().root()), "Größe 1 int\nGröße/@status 0..1 int");
+    }
 }
