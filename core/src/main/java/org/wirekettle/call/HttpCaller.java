@@ -2,7 +2,6 @@ package org.wirekettle.call;
 
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
-import java.io.InputStream;
 import java.net.URI;
 import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
@@ -18,16 +17,9 @@ import org.apache.hc.client5.http.classic.methods.HttpPost;
 import org.apache.hc.client5.http.classic.methods.HttpUriRequestBase;
 import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
 import org.apache.hc.client5.http.protocol.HttpClientContext;
-import org.apache.hc.core5.http.ClassicHttpRequest;
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.Header;
-import org.apache.hc.core5.http.HttpEntity;
-import org.apache.hc.core5.http.HttpException;
-import org.apache.hc.core5.http.impl.io.HttpRequestExecutor;
-import org.apache.hc.core5.http.io.HttpClientConnection;
-import org.apache.hc.core5.http.io.HttpResponseInformationCallback;
 import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
-import org.apache.hc.core5.http.protocol.HttpContext;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.http.HttpMessage;
@@ -38,10 +30,6 @@ import org.wirekettle.soap.Security;
  * {@link Outcome}. Shareable by threads; close it when the endpoint is no longer used.
  */
 public final class HttpCaller implements AutoCloseable {
-    /** Up to here memory is set aside for as many bytes as an answer says it has, before they are there. */
-    private static final int MAX_BELIEVED_BYTES = 1024 * 1024;
-
-    private static final String CALL = "wirekettle.call";
     private static final String AUTHORIZATION = "Authorization";
     private static final String HIDDEN = "•••";
     private static final int UNAUTHORIZED = 401;
@@ -85,7 +73,7 @@ public final class HttpCaller implements AutoCloseable {
         this.authorization = authorization(logIn);
         boolean hasTokens = logIn.kind() == HttpLogIn.Kind.OAUTH && logIn.user() != null;
         this.tokens = hasTokens ? new OAuthToken(settings, policy) : null;
-        this.client = new HttpClientMaker(settings.loggingIn(logIn), uri, policy).make(new Marking());
+        this.client = new HttpClientMaker(settings.loggingIn(logIn), uri, policy).make(PendingCall.marking());
     }
 
     private static String withKey(String url, HttpLogIn logIn, String key) {
@@ -130,72 +118,13 @@ public final class HttpCaller implements AutoCloseable {
         return out;
     }
 
-    /** A call under way: whether it has begun to be sent, and why it was ended from outside. */
-    private static final class Call implements Deadlines.Pending {
-        private final HttpCaller caller;
-        private final HttpUriRequestBase request;
-        private final String url;
-        private final long startNanos = System.nanoTime();
-        private final long deadlineNanos;
-        private volatile boolean sending;
-        private volatile FailureCode endedAs;
-        private volatile String endedBecause;
-        private final int timeoutMillis;
-        private final WayWatch watch = WayWatch.begun();
-
-        /** @param url as it may be shown */
-        Call(HttpCaller caller, HttpUriRequestBase request, String url, int timeoutMillis) {
-            this.caller = caller;
-            this.request = request;
-            this.url = url;
-            this.timeoutMillis = timeoutMillis;
-            this.deadlineNanos = startNanos + TimeUnit.MILLISECONDS.toNanos(timeoutMillis);
-        }
-
-        @Override
-        public long deadlineNanos() {
-            return deadlineNanos;
-        }
-
-        @Override
-        public void timeIsOver() {
-            end(FailureCode.ANSWER_TIMEOUT, "no answer within " + TransportWords.time(timeoutMillis));
-        }
-
-        void end(FailureCode as, String because) {
-            endedAs = as;
-            endedBecause = because;
-            request.abort();
-        }
-    }
-
-    /**
-     * Notes when a request begins to be sent: whatever fails before that, a tunnel too, has not reached the service.
-     */
-    private static final class Marking extends HttpRequestExecutor {
-        @Override
-        public ClassicHttpResponse execute(
-                ClassicHttpRequest request,
-                HttpClientConnection connection,
-                HttpResponseInformationCallback callback,
-                HttpContext context)
-                throws IOException, HttpException {
-            if (!request.getMethod().equals("CONNECT")) {
-                Call call = (Call) context.getAttribute(CALL);
-                call.sending = true;
-                call.watch.sends();
-            }
-            return super.execute(request, connection, callback, context);
-        }
-    }
-
     /** Ends the calls under way: those that were being sent are in doubt. */
     public void abort() {
         if (tokens != null) {
             tokens.abort();
         }
         Deadlines.underWay(p -> {
-            if (p instanceof Call c && c.caller == this) {
+            if (p instanceof PendingCall c && c.caller() == this) {
                 c.end(FailureCode.ENDED, "the call was ended when the run was stopped");
             }
         });
@@ -390,18 +319,16 @@ public final class HttpCaller implements AutoCloseable {
         if (refusal != null) {
             return unsent(request, at, body, FailureCode.NOT_ALLOWED, refusal);
         }
-        Call call = new Call(this, request, shown(at), settings.limits().callMillis());
-        HttpClientContext context = HttpClientContext.create();
-        context.setAttribute(CALL, call);
-        Deadlines.add(call);
+        PendingCall call =
+                new PendingCall(this, request, shown(at), settings.limits().callMillis());
+        HttpClientContext context = call.context();
         try {
             return client.execute(request, context, response -> answered(call, body, response));
         } catch (IOException | IllegalStateException e) {
             // An aborted request may also be refused as one that was shut down already.
             return failed(call, body, e);
         } finally {
-            WayWatch.ended();
-            Deadlines.remove(call);
+            call.close();
         }
     }
 
@@ -424,53 +351,27 @@ public final class HttpCaller implements AutoCloseable {
                 : settings.logIn().kind() == HttpLogIn.Kind.QUERY_KEY ? mask.hide(at.toString()) : at.toString();
     }
 
-    private Exchange answered(Call call, byte[] body, ClassicHttpResponse response) throws IOException {
-        if (settings.proxy() != null && (!call.sending || response.getCode() == PROXY_LOG_IN)) {
+    private Exchange answered(PendingCall call, byte[] body, ClassicHttpResponse response) throws IOException {
+        if (settings.proxy() != null && (!call.isSending() || response.getCode() == PROXY_LOG_IN)) {
             throw new ByProxy(response.getCode());
         }
         long head = System.nanoTime();
-        byte[] answer = read(response.getEntity());
+        byte[] answer = AnswerBody.read(response.getEntity(), settings.limits().maxAnswerBytes());
         long end = System.nanoTime();
         return new Exchange(
                 Outcome.ANSWERED,
-                call.url,
-                headers(call.request.getHeaders()),
+                call.url(),
+                headers(call.request().getHeaders()),
                 body,
                 response.getCode(),
                 headers(response.getHeaders()),
                 answer,
                 null,
                 null,
-                TimeUnit.NANOSECONDS.toMicros(head - call.startNanos),
+                TimeUnit.NANOSECONDS.toMicros(head - call.startNanos()),
                 TimeUnit.NANOSECONDS.toMicros(end - head),
-                call.watch.way(),
+                call.way(),
                 mask);
-    }
-
-    private byte[] read(HttpEntity entity) throws IOException {
-        if (entity == null) {
-            return new byte[0];
-        }
-        try (InputStream in = entity.getContent()) {
-            long said = entity.getContentLength();
-            if (said >= 0 && said <= Math.min(settings.limits().maxAnswerBytes(), MAX_BELIEVED_BYTES)) {
-                // The client sees to it that there are so many: fewer are an error, more belong to the next answer.
-                byte[] answer = new byte[(int) said];
-                int length = in.readNBytes(answer, 0, answer.length);
-                // At the end the connection goes back to the pool.
-                boolean isWhole = in.read() < 0 && length == answer.length;
-                if (isWhole) {
-                    return answer;
-                }
-                throw new IOException("the answer has not the length that its Content-Length says");
-            }
-            byte[] answer = in.readNBytes(settings.limits().maxAnswerBytes());
-            if (answer.length == settings.limits().maxAnswerBytes() && in.read() >= 0) {
-                throw new TooLong("the answer is longer than "
-                        + settings.limits().maxAnswerBytes() + " bytes, the connection's limit");
-            }
-            return answer;
-        }
     }
 
     /** What answered is the proxy, which let nothing through. */
@@ -485,26 +386,16 @@ public final class HttpCaller implements AutoCloseable {
         }
     }
 
-    /** The service answered, but with more than we take. */
-    static final class TooLong extends IOException {
-        private static final long serialVersionUID = 1;
-
-        TooLong(String message) {
-            super(message);
-        }
-    }
-
-    private Exchange failed(Call call, byte[] body, Exception e) {
-        boolean unsent = !call.sending || TransportWords.isRefusedByTls(e) || TransportWords.isRefusedByProxy(e);
-        TransportWords.Told told = call.endedBecause != null
-                ? new TransportWords.Told(call.endedAs, call.endedBecause)
-                : TransportWords.of(e, uri, settings, call.sending);
+    private Exchange failed(PendingCall call, byte[] body, Exception e) {
+        boolean unsent = !call.isSending() || TransportWords.isRefusedByTls(e) || TransportWords.isRefusedByProxy(e);
+        TransportWords.Told told =
+                call.ended() != null ? call.ended() : TransportWords.of(e, uri, settings, call.isSending());
         Outcome outcome = unsent ? Outcome.UNREACHABLE : Outcome.IN_DOUBT;
-        long micros = TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - call.startNanos);
+        long micros = TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - call.startNanos());
         return new Exchange(
                 outcome,
-                call.url,
-                headers(call.request.getHeaders()),
+                call.url(),
+                headers(call.request().getHeaders()),
                 body,
                 0,
                 List.of(),
@@ -513,7 +404,7 @@ public final class HttpCaller implements AutoCloseable {
                 told.code().fitting(outcome),
                 micros,
                 0,
-                call.watch.way(),
+                call.way(),
                 mask);
     }
 

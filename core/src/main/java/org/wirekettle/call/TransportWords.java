@@ -57,7 +57,7 @@ final class TransportWords {
         if (e instanceof HostPolicy.NotAllowed) {
             return new Told(FailureCode.NOT_ALLOWED, e.getMessage());
         }
-        if (e instanceof HttpCaller.TooLong) {
+        if (e instanceof AnswerBody.TooLong) {
             return new Told(FailureCode.TOO_LARGE, e.getMessage());
         }
         if (isRefusedByProxy(e)) {
