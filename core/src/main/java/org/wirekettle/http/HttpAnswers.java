@@ -111,9 +111,9 @@ public final class HttpAnswers {
             throw new Unreadable(wanted, "the answer is a page for people, and no " + wanted);
         }
         return switch (form) {
-            case JSON, FORM, PARTS -> json(came);
+            case JSON -> json(came);
             case XML -> xml(came.bytes());
-            case TEXT -> Node.leaf(HttpTemplate.TEXT_ANSWER, text(came));
+            case TEXT, FORM, PARTS -> Node.leaf(HttpTemplate.TEXT_ANSWER, text(came));
             case BYTES ->
                 Node.leaf(HttpTemplate.TEXT_ANSWER, Base64.getEncoder().encodeToString(came.bytes()));
         };

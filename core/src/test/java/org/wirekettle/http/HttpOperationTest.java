@@ -179,6 +179,11 @@ public class HttpOperationTest {
                         .payload()
                         .string(),
                 "fine ä");
+        assertEquals(
+                answer("ship", 202, "application/x-www-form-urlencoded", "a=1&b=2")
+                        .payload()
+                        .string(),
+                "a=1&b=2");
         // Text that was meant to be JSON, and JSON of a status nobody told of.
         assertEquals(answer("changeCrew", 201, "text/plain", "[]").payload().name(), "json");
         assertEquals(

@@ -257,12 +257,12 @@ final class HttpOperation {
             } else {
                 JsonNode schema = c.media.path("schema");
                 value = switch (Form.of(c.mediaType)) {
-                    case JSON, FORM, PARTS ->
+                    case JSON ->
                         new JsonShapes(documents, false, false)
                                 .whole(HttpTemplate.JSON_ANSWER, schema, c.base)
                                 .build();
                     case XML -> root(documents, schema, c.base, false);
-                    case TEXT ->
+                    case TEXT, FORM, PARTS ->
                         Shape.element(HttpTemplate.TEXT_ANSWER)
                                 .scalar(ScalarType.builtIn("string"))
                                 .build();

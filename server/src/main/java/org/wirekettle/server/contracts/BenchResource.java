@@ -7,20 +7,16 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.QueryParam;
 import java.nio.charset.StandardCharsets;
-import java.time.Clock;
 import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.call.CallLimits;
-import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
 import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
-import org.wirekettle.call.ServiceSession;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.EvaluationFailed;
@@ -44,8 +40,6 @@ import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.server.connections.Connections;
-import org.wirekettle.server.connections.SharedLimits;
 import org.wirekettle.soap.Envelopes;
 
 /** The Bench: one operation tried by hand. */
@@ -55,40 +49,28 @@ public class BenchResource {
     private static final Pattern ENCODING =
             Pattern.compile("(<\\?xml[^>]*?)\\s+encoding\\s*=\\s*(?:\"[^\"]*\"|'[^']*')");
     private final Contracts contracts;
-    private final Connections connections;
     private final Expressions expressions;
     private final HostPolicy policy;
     private final BenchHistory history;
+    private final CallsByHand calls;
     private final Caller caller;
     private final Json json;
-    private final ServiceSessions sessions;
-    private final SharedLimits limits;
-    private final ErrorRules errors;
-    private final Clock clock;
 
     BenchResource(
             Contracts contracts,
-            Connections connections,
             Expressions expressions,
             HostPolicy policy,
             BenchHistory history,
+            CallsByHand calls,
             Caller caller,
-            Json json,
-            ServiceSessions sessions,
-            SharedLimits limits,
-            ErrorRules errors,
-            Clock clock) {
-        this.errors = errors;
-        this.clock = clock;
-        this.sessions = sessions;
-        this.limits = limits;
-        this.json = json;
+            Json json) {
         this.contracts = contracts;
-        this.connections = connections;
         this.expressions = expressions;
         this.policy = policy;
         this.history = history;
+        this.calls = calls;
         this.caller = caller;
+        this.json = json;
     }
 
     /**
@@ -236,41 +218,12 @@ public class BenchResource {
     public BenchAnswer send(@PathParam("name") String name, BenchRequest in) {
         caller.note("operation " + in.operation());
         Built b = build(name, in);
-        HttpSettings settings;
-        if (in.connection() != null && !in.connection().isBlank()) {
-            settings = connections.http(in.connection(), in.environment());
-        } else {
-            String url = in.url() == null || in.url().isBlank() ? b.port.address() : in.url();
-            if (url == null) {
-                throw Wrong.input("bench.address", "The contract gives no address; choose a connection or type one.");
-            }
-            settings = HttpSettings.to(url);
-        }
-        try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
-            OperationCaller soap =
-                    OperationCaller.of(b.port, b.operation, http, clock, errors.of(name, b.operation.name()));
-            // What is shown and kept does not have the connection's secrets, even where the service repeats them.
-            OperationCaller.Result r = b.filled == null
-                    ? soap.judge(soap.soon(limits(in), b.envelope).shown())
-                    : soap.call(headers(in), in.rules(), expressions, Scope.of(new Node("", "record")), limits(in));
-            return BenchAnswer.of(keep(name, b, r), r, b.contract, b.port, b.operation);
-        } catch (ServiceSession.NoSession e) {
-            throw Wrong.input("bench.session", e.getMessage() + ".");
-        } catch (IllegalArgumentException e) {
-            throw Wrong.input("bench.address", e.getMessage());
-        }
-    }
-
-    private static boolean isOverConnection(BenchRequest in) {
-        return in.connection() != null && !in.connection().isBlank();
-    }
-
-    private CallLimits limits(BenchRequest in) {
-        return isOverConnection(in) ? limits.of(in.connection(), in.environment()) : new CallLimits(1, 0);
-    }
-
-    private ConnectionHeaders headers(BenchRequest in) {
-        return !isOverConnection(in) ? ConnectionHeaders.NONE : sessions.of(in.connection(), in.environment());
+        CallsByHand.Called called = new CallsByHand.Called(name, b.port, b.operation);
+        OperationCaller.Result r = calls.make(
+                called,
+                new CallsByHand.Way(in.connection(), in.environment(), in.url()),
+                new CallsByHand.Sent(in.rules(), b.filled == null ? b.envelope : null));
+        return BenchAnswer.of(keep(name, b, r), r, b.contract, b.port, b.operation);
     }
 
     /** @return the kept exchange's id; null when it is too large to be kept */
@@ -343,13 +296,8 @@ public class BenchResource {
                 row.micros,
                 0);
         try (HttpCaller http = new HttpCaller(HttpSettings.to(row.url), policy)) {
-            return BenchAnswer.of(
-                    id,
-                    OperationCaller.of(port, o, http, clock, errors.of(name, o.name()))
-                            .judge(x),
-                    c,
-                    port,
-                    o);
+            OperationCaller reader = calls.caller(new CallsByHand.Called(name, port, o), http);
+            return BenchAnswer.of(id, reader.judge(x), c, port, o);
         }
     }
 

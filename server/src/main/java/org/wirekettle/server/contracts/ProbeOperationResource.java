@@ -5,63 +5,31 @@ import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
-import java.time.Clock;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.FailureCode;
-import org.wirekettle.call.HostPolicy;
-import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.OperationCaller;
-import org.wirekettle.call.ServiceSession;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Operation;
-import org.wirekettle.expression.Expressions;
-import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping;
-import org.wirekettle.record.Node;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.server.connections.Connections;
-import org.wirekettle.server.connections.SharedLimits;
 
 /** The last stage of a probe, if somebody wants it: one operation that does no harm, with values that are kept. */
 @Path("/api")
 public class ProbeOperationResource {
     private final Contracts contracts;
-    private final Connections connections;
     private final TestValueMapper values;
-    private final ServiceSessions sessions;
-    private final SharedLimits limits;
-    private final ErrorRules errors;
-    private final Expressions expressions;
-    private final HostPolicy policy;
+    private final CallsByHand calls;
     private final Json json;
-    private final Clock clock;
     private final Caller caller;
 
-    ProbeOperationResource(
-            Contracts contracts,
-            Connections connections,
-            TestValueMapper values,
-            ServiceSessions sessions,
-            SharedLimits limits,
-            ErrorRules errors,
-            Expressions expressions,
-            HostPolicy policy,
-            Json json,
-            Clock clock,
-            Caller caller) {
+    ProbeOperationResource(Contracts contracts, TestValueMapper values, CallsByHand calls, Json json, Caller caller) {
         this.contracts = contracts;
-        this.connections = connections;
         this.values = values;
-        this.sessions = sessions;
-        this.limits = limits;
-        this.errors = errors;
-        this.expressions = expressions;
-        this.policy = policy;
+        this.calls = calls;
         this.json = json;
-        this.clock = clock;
         this.caller = caller;
     }
 
@@ -109,21 +77,10 @@ public class ProbeOperationResource {
                 .orElseThrow(() -> Wrong.notFound("operation", operation));
         Operation o = port.operation(operation).orElseThrow();
         caller.note(contract + ", " + operation + " with " + in.values());
-        try (HttpCaller http =
-                new HttpCaller(connections.http(name, in.environment()).withParallel(1), policy)) {
-            OperationCaller.Result r = OperationCaller.of(port, o, http, clock, errors.of(contract, operation))
-                    .call(
-                            sessions.of(name, in.environment()),
-                            json.read(set.rules, Mapping.class).rules(),
-                            expressions,
-                            Scope.of(new Node("", "record")),
-                            limits.of(name, in.environment()));
-            return told(r);
-        } catch (ServiceSession.NoSession e) {
-            throw Wrong.input("probe.session", e.getMessage() + ".");
-        } catch (IllegalArgumentException e) {
-            throw Wrong.input("probe.address", e.getMessage());
-        }
+        return told(calls.make(
+                new CallsByHand.Called(contract, port, o),
+                new CallsByHand.Way(name, in.environment(), null),
+                new CallsByHand.Sent(json.read(set.rules, Mapping.class).rules(), null)));
     }
 
     private static ProbedOperation told(OperationCaller.Result r) {

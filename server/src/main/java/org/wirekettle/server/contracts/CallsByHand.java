@@ -1,0 +1,110 @@
+package org.wirekettle.server.contracts;
+
+import jakarta.enterprise.context.ApplicationScoped;
+import java.time.Clock;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.CallLimits;
+import org.wirekettle.call.ConnectionHeaders;
+import org.wirekettle.call.HostPolicy;
+import org.wirekettle.call.HttpCaller;
+import org.wirekettle.call.HttpSettings;
+import org.wirekettle.call.OperationCaller;
+import org.wirekettle.call.ServiceSession;
+import org.wirekettle.contract.Contract;
+import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.Scope;
+import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.record.Node;
+import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.connections.Connections;
+import org.wirekettle.server.connections.SharedLimits;
+
+/** Makes the calls that somebody waits for: over a connection with all it adds, judged by the operation's own rule. */
+@ApplicationScoped
+class CallsByHand {
+    private final Connections connections;
+    private final ServiceSessions sessions;
+    private final SharedLimits limits;
+    private final ErrorRules errors;
+    private final Expressions expressions;
+    private final HostPolicy policy;
+    private final Clock clock;
+
+    CallsByHand(
+            Connections connections,
+            ServiceSessions sessions,
+            SharedLimits limits,
+            ErrorRules errors,
+            Expressions expressions,
+            HostPolicy policy,
+            Clock clock) {
+        this.connections = connections;
+        this.sessions = sessions;
+        this.limits = limits;
+        this.errors = errors;
+        this.expressions = expressions;
+        this.policy = policy;
+        this.clock = clock;
+    }
+
+    /** What is called. @param contract its name */
+    record Called(String contract, Contract.Port port, Operation operation) {}
+
+    /** The way there: a connection in an environment; or, without one, an address, or the port's own. */
+    record Way(
+            @Nullable String connection,
+            @Nullable String environment,
+            @Nullable String url) {
+        boolean isOverConnection() {
+            return connection != null && !connection.isBlank();
+        }
+    }
+
+    /** What is sent: rules of the request, or the message as somebody wrote it. */
+    record Sent(@Nullable List<Rule> rules, byte @Nullable [] written) {}
+
+    /**
+     * @return the exchange as it may be shown: without the connection's secrets, even where the service repeats them
+     * @throws Wrong in words, when there is no address, no session, or a value that cannot be sent
+     */
+    OperationCaller.Result make(Called called, Way way, Sent sent) {
+        CallLimits within =
+                way.isOverConnection() ? limits.of(way.connection(), way.environment()) : new CallLimits(1, 0);
+        try (HttpCaller http = new HttpCaller(settings(called.port(), way).withParallel(1), policy)) {
+            OperationCaller caller = caller(called, http);
+            if (sent.written() != null) {
+                return caller.judge(caller.soon(within, sent.written()).shown());
+            }
+            ConnectionHeaders headers =
+                    way.isOverConnection() ? sessions.of(way.connection(), way.environment()) : ConnectionHeaders.NONE;
+            return caller.call(headers, sent.rules(), expressions, Scope.of(new Node("", "record")), within);
+        } catch (ServiceSession.NoSession e) {
+            throw Wrong.input("bench.session", e.getMessage() + ".");
+        } catch (IllegalArgumentException e) {
+            throw Wrong.input("bench.address", e.getMessage());
+        }
+    }
+
+    /** For reading what was answered before. */
+    OperationCaller caller(Called called, HttpCaller http) {
+        return OperationCaller.of(
+                called.port(),
+                called.operation(),
+                http,
+                clock,
+                errors.of(called.contract(), called.operation().name()));
+    }
+
+    private HttpSettings settings(Contract.Port port, Way way) {
+        if (way.isOverConnection()) {
+            return connections.http(way.connection(), way.environment());
+        }
+        String url = way.url() == null || way.url().isBlank() ? port.address() : way.url();
+        if (url == null) {
+            throw Wrong.input("bench.address", "The contract gives no address; choose a connection or type one.");
+        }
+        return HttpSettings.to(url);
+    }
+}
