@@ -7,31 +7,38 @@ import { plural } from '../common/format';
 import { ErrorText, Status } from '../common/ui';
 
 type Days = Api<'Days'>;
-const LIMITS = [
-  {
-    key: 'exchangesEach' as const,
-    label: 'Exchanges of each operation',
-    unit: 'the newest',
-    most: 1000,
-    about: 'of what was sent from the Bench',
-  },
-  {
-    key: 'exchangeKilobytes' as const,
-    label: 'Largest exchange',
-    unit: 'kB',
-    most: 65536,
-    about: 'request and answer together; larger ones are shown once, and not kept',
-  },
-];
-const KEPT: { key: 'runs' | 'exchanges' | 'uploads' | 'audit'; label: string; about: string }[] = [
+const MAX_DAYS = 36_500;
+const KEPT: { key: keyof Days; label: string; unit: string; most: number; about: string }[] = [
   {
     key: 'runs',
     label: 'Finished runs',
+    unit: 'days',
+    most: MAX_DAYS,
     about: 'with their trails; never those with waiting records, nor those that can go on',
   },
-  { key: 'exchanges', label: 'Exchanges of the Bench', about: 'what was sent by hand, and the answers' },
-  { key: 'uploads', label: 'Uploaded files', about: 'those that no source and no open run reads' },
-  { key: 'audit', label: 'Audit log', about: 'who changed or ran what' },
+  {
+    key: 'exchanges',
+    label: 'Exchanges of the Bench',
+    unit: 'days',
+    most: MAX_DAYS,
+    about: 'what was sent by hand, and the answers',
+  },
+  { key: 'exchangesEach', label: 'of each operation', unit: 'the newest', most: 1000, about: 'older ones go' },
+  {
+    key: 'exchangeKilobytes',
+    label: 'the largest',
+    unit: 'kB',
+    most: 65_536,
+    about: 'request and answer together; larger ones are shown once, and not kept',
+  },
+  {
+    key: 'uploads',
+    label: 'Uploaded files',
+    unit: 'days',
+    most: MAX_DAYS,
+    about: 'those that no source and no open run reads',
+  },
+  { key: 'audit', label: 'Audit log', unit: 'days', most: MAX_DAYS, about: 'who changed or ran what' },
 ];
 
 export function Retention() {
@@ -48,12 +55,12 @@ export function Retention() {
   if (!shown) return null;
   return (
     <>
-      <p className="soft">What is older is removed, once an hour and when these change.</p>
+      <p className="soft">What is more or older is removed, once an hour and when these change.</p>
       <table className="grid settings-table">
         <thead>
           <tr>
             <th>what</th>
-            <th>days</th>
+            <th>at most</th>
             <th />
           </tr>
         </thead>
@@ -65,35 +72,8 @@ export function Retention() {
                 <InputNumber
                   size="small"
                   min={1}
-                  max={36500}
-                  aria-label={`days for ${k.label}`}
-                  value={shown[k.key]}
-                  onChange={(v) => v && setDays({ ...shown, [k.key]: v })}
-                />
-              </td>
-              <td className="soft">{k.about}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <table className="grid settings-table settings-gap">
-        <thead>
-          <tr>
-            <th>of the Bench</th>
-            <th>at most</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          {LIMITS.map((k) => (
-            <tr key={k.key}>
-              <td>{k.label}</td>
-              <td>
-                <InputNumber
-                  size="small"
-                  min={1}
                   max={k.most}
-                  aria-label={k.label}
+                  aria-label={`${k.label}, ${k.unit}`}
                   value={shown[k.key]}
                   onChange={(v) => v && setDays({ ...shown, [k.key]: v })}
                 />{' '}
