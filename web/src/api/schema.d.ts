@@ -6024,6 +6024,7 @@ export interface components {
             kind?: string;
             branch?: string;
             whenEmpty?: components["schemas"]["WhenEmpty"];
+            secret?: string;
         };
         RunCharts: {
             latency: components["schemas"]["Bucket"][];
@@ -6104,6 +6105,7 @@ export interface components {
         SecretGiven: {
             value: string;
             place?: string;
+            connection?: string;
         };
         SecretView: {
             name: string;

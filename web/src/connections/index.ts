@@ -3,4 +3,4 @@ export { ConnectionsPage } from './ConnectionsPage';
 export { LookAtAddress } from './LookAtAddress';
 export { connectionFor, connectionName } from './names';
 export { SecretsPage } from './SecretsPage';
-export { connectionKeys, leadsTo, useConnections, useConnectionsOf } from './queries';
+export { connectionKeys, leadsTo, useConnections, useConnectionsOf, useSecrets } from './queries';

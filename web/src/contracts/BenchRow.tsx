@@ -1,5 +1,6 @@
-import { Select } from 'antd';
+import { AutoComplete, Select } from 'antd';
 import type { ShapeRow } from '../api/types';
+import { useSecrets } from '../connections';
 import { added, occurrence, removed, type BenchState } from './benchRules';
 import { BenchField } from './BenchField';
 import { KindSelect } from './KindSelect';
@@ -29,6 +30,13 @@ export function BenchRow({
 }) {
   const value = state.values[r.path] ?? '';
   const set = (v: string) => setState({ ...state, values: { ...state.values, [r.path]: v } });
+  const secret: string | undefined = state.secrets[r.path];
+  const setSecret = (name: string | undefined) => {
+    const secrets = { ...state.secrets };
+    if (name === undefined) delete secrets[r.path];
+    else secrets[r.path] = name;
+    setState({ ...state, secrets });
+  };
   const isNil = state.nils.includes(r.path);
   const setNil = () =>
     setState({ ...state, nils: isNil ? state.nils.filter((p) => p !== r.path) : [...state.nils, r.path] });
@@ -81,8 +89,19 @@ export function BenchRow({
         )}
         {isNil ? (
           <span className="faint">nil</span>
+        ) : secret !== undefined ? (
+          <SecretName row={r} name={secret} set={setSecret} />
         ) : (
           r.hasText && <BenchField row={r} value={value} set={set} isWrong={!!saysSo && !isGiven} isGiven={isGiven} />
+        )}
+        {r.hasText && !isNil && !value && secret === undefined && !r.kind?.startsWith('any') && (
+          <button
+            className={`link small faint nowrap ${css.secret}`}
+            title="Send the value of a secret"
+            onClick={() => setSecret('')}
+          >
+            secret
+          </button>
         )}
         {r.nillable && (
           <button
@@ -98,6 +117,29 @@ export function BenchRow({
       </span>
       {saysSo && <span className={`problem ${css.text2}`}>{problem.text}</span>}
     </div>
+  );
+}
+
+/** A secret by its name: its value is sent over a connection that it was given for, and shown to nobody. */
+function SecretName({ row, name, set }: { row: ShapeRow; name: string; set: (name: string | undefined) => void }) {
+  const known = useSecrets().data?.secrets ?? [];
+  return (
+    <>
+      <AutoComplete
+        size="small"
+        autoFocus={!name}
+        className={`mono ${css.secretName}`}
+        aria-label={`secret for ${row.name}`}
+        placeholder="name of a secret"
+        value={name}
+        options={known.map((s) => ({ value: s.name }))}
+        filterOption={(typed, o) => String(o?.value).includes(typed)}
+        onChange={(v: string) => set(v ?? '')}
+      />
+      <button className="link small faint nowrap" title="Type a value instead" onClick={() => set(undefined)}>
+        a value
+      </button>
+    </>
   );
 }
 

@@ -26,6 +26,11 @@ const shown = (state: Partial<typeof EMPTY_BENCH>) =>
   visible(rows, { ...EMPTY_BENCH, ...state }).rows.map((r) => r.path);
 
 describe('the rows of a request', () => {
+  it('names secrets, and an empty name says nothing yet', () => {
+    const state = { ...EMPTY_BENCH, secrets: { 'Ask/key': 'desk-key', 'Ask/other': '' } };
+    expect(rulesOf(state)).toEqual([{ path: 'Ask/key', secret: 'desk-key' }]);
+    expect(stateOf(rulesOf(state)).secrets).toEqual({ 'Ask/key': 'desk-key' });
+  });
   it('are the required ones first, the optional ones folded', () => {
     expect(shown({})).toEqual(['Ask', 'Ask/id', 'Ask/choice']);
     expect(

@@ -1,10 +1,12 @@
 import type { Rule, ShapeRow } from '../api/types';
 
 /**
- * What is typed on the Bench: values, kinds, branches by path; rows that are nil; how often a repeating row is given.
+ * What is typed on the Bench: values, names of secrets, kinds, branches by path; rows that are nil; how often a
+ * repeating row is given.
  */
 export interface BenchState {
   values: Record<string, string>;
+  secrets: Record<string, string>;
   kinds: Record<string, string>;
   branches: Record<string, string>;
   counts: Record<string, number>;
@@ -14,6 +16,7 @@ export interface BenchState {
 }
 export const EMPTY_BENCH: BenchState = {
   values: {},
+  secrets: {},
   kinds: {},
   branches: {},
   counts: {},
@@ -33,6 +36,9 @@ export function rulesOf(s: BenchState): Rule[] {
     s.nils.some((n) => path === n || (path.startsWith(`${n}/`) && !path.slice(n.length + 1).startsWith('@')));
   Object.entries(s.values).forEach(([p, v]) => {
     if (v !== '' && !isNil(p)) at(p).text = v;
+  });
+  Object.entries(s.secrets).forEach(([p, name]) => {
+    if (name && !isNil(p)) at(p).secret = name;
   });
   Object.entries(s.kinds).forEach(([p, k]) => {
     if (k && !s.nils.some((n) => p.startsWith(`${n}/`))) at(p).kind = k;
@@ -63,9 +69,19 @@ export function occurrence(path: string): { base: string; n: number } {
 
 /** Rules, such as those of an example or read from XML, as if they had been typed. */
 export function stateOf(rules: Rule[]): BenchState {
-  const s: BenchState = { values: {}, kinds: {}, branches: {}, counts: {}, nils: [], opened: [], shown: [] };
+  const s: BenchState = {
+    values: {},
+    secrets: {},
+    kinds: {},
+    branches: {},
+    counts: {},
+    nils: [],
+    opened: [],
+    shown: [],
+  };
   for (const r of rules) {
-    if (r.text !== undefined) s.values[r.path] = r.text;
+    if (r.secret) s.secrets[r.path] = r.secret;
+    else if (r.text !== undefined) s.values[r.path] = r.text;
     else if (r.xpath) s.values[r.path] = `id-${Object.keys(s.values).length}`;
     if (r.kind) s.kinds[r.path] = r.kind;
     if (r.branch) s.branches[r.path] = r.branch;
@@ -110,6 +126,7 @@ export function removed(s: BenchState, path: string): BenchState {
   else delete counts[base];
   return {
     values: keys(s.values),
+    secrets: keys(s.secrets),
     kinds: keys(s.kinds),
     branches: keys(s.branches),
     counts,
@@ -136,6 +153,7 @@ export function visible(rows: ShapeRow[], s: BenchState): { rows: ShapeRow[]; fo
   Object.entries(s.values).forEach(([p, v]) => {
     if (v !== '') use(p);
   });
+  Object.keys(s.secrets).forEach(use);
   Object.entries(s.branches).forEach(([p, v]) => {
     if (v) use(p);
   });

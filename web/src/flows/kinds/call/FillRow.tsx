@@ -4,6 +4,7 @@ import { indent } from '../../../common/place';
 import { KindSelect, name, type ShapeWish } from '../../../contracts';
 import { BranchSelect } from './BranchSelect';
 import { EmptyRule } from './EmptyRule';
+import { GiveSecret } from './GiveSecret';
 import { ShowValue } from './ShowValue';
 import { ruleOf } from './values';
 import css from './FillRow.module.css';
@@ -30,6 +31,8 @@ export interface FillRowProps {
   problem?: Problem;
   becomes?: string[];
   unfilled: boolean;
+  /** What the call goes over; undefined while none is chosen. */
+  connection?: string;
   editing: boolean;
   editor: ReactNode;
 }
@@ -141,7 +144,7 @@ function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
           clear
         </button>
       )}
-      {rule && r.hasText && <EmptyRule row={r} rule={rule} put={acts.put} />}
+      {rule && r.hasText && !rule.secret && <EmptyRule row={r} rule={rule} put={acts.put} />}
       {r.repeated && !rule?.each && (
         <button className="link soft small nowrap" title="Give this row once more" onClick={() => acts.another(r.path)}>
           + another
@@ -156,11 +159,14 @@ function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
   );
 }
 
-function Becomes({ problem, becomes, unfilled }: FillRowProps) {
+function Becomes({ problem, becomes, unfilled, rule, connection, editing }: FillRowProps) {
   const wrong = !!problem && !unfilled;
   const values = becomes?.map((b) => b ?? '–').join(', ');
   return (
     <span role="gridcell" className={wrong ? 'wrong' : 'soft'} title={problem?.text ?? values}>
+      {wrong && problem.code === 'secret' && rule?.secret && connection && !editing && (
+        <GiveSecret name={rule.secret} connection={connection} />
+      )}
       {wrong ? problem.text : values || (unfilled ? 'required' : '')}
     </span>
   );

@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { FillView, Rule, Specimen, StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
+import { useSecrets } from '../../../connections';
 import { shifted, tall } from '../../../common/place';
 import { useStable } from '../../../common/useStable';
 import { useFunctions } from '../../queries';
@@ -36,6 +37,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
   const [onlyRequired, setOnlyRequired] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
   const functions = useFunctions();
+  const secrets = useSecrets(at !== undefined).data?.secrets.map((s) => s.name) ?? [];
   const rules = step.fill;
   const byPath = useMemo(() => new Map(rules.map((r) => [r.path, r])), [rules]);
   const problems = useMemo(() => new Map(fill.problems.map((p) => [rowOf(p), p])), [fill.problems]);
@@ -112,6 +114,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                   problem={problems.get(r.path)}
                   becomes={fill.becomes[r.path]}
                   unfilled={unfilled.has(r.path)}
+                  connection={step.connection}
                   editing={at === r.path}
                   editor={
                     at === r.path && (
@@ -122,6 +125,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                         problem={problems.get(r.path)}
                         record={names}
                         functions={functions.data ?? []}
+                        secrets={secrets}
                         onType={(t) => setDraft(ruleOf(r, rule, t))}
                         onEnd={(t, then) => {
                           setDraft(undefined);

@@ -10,6 +10,12 @@ export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: string }) {
         for each <span className="chip">{rule.each}</span>
       </span>
     );
+  if (rule?.secret !== undefined)
+    return (
+      <span className="small cut" title="sent, and shown to nobody">
+        secret <span className="chip">{rule.secret || '?'}</span>
+      </span>
+    );
   if (rule?.text !== undefined) return <span className="fixed-text cut">{rule.text}</span>;
   if (rule?.xpath)
     return PLAIN.test(rule.xpath) ? (

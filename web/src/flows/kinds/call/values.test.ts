@@ -15,6 +15,14 @@ describe('a typed value', () => {
     expect(typed({ path: 'a', xpath: 'x' })).toBe('x');
     expect(typed()).toBe('');
   });
+  it('names a secret after its word', () => {
+    expect(fromTyped('secret: desk-key ')).toEqual({ secret: 'desk-key' });
+    expect(fromTyped('"secret:desk')).toEqual({ text: 'secret:desk' });
+    expect(typed({ path: 'a', secret: 'desk-key' })).toBe('secret:desk-key');
+    expect(ruleOf(row({}), { path: 'a', text: 'old' }, 'secret:k')).toEqual({ path: 'a', secret: 'k' });
+    expect(ruleOf(row({}), { path: 'a', secret: 'k' }, 'eta')).toEqual({ path: 'a', xpath: 'eta' });
+    expect(merged([], { path: 'a', secret: 'k' })).toHaveLength(1);
+  });
   it('is repeated over in a repeating row', () => {
     expect(ruleOf(row({ repeated: true, hasText: false }), undefined, 'hold')).toMatchObject({
       each: 'hold',

@@ -1,9 +1,17 @@
 import type { Rule, ShapeRow } from '../../../api/types';
 
-/** What a rule's value looks like when typed: a leading quote makes a fixed text, anything else is XPath. */
-export const typed = (r?: Rule) => (r?.text !== undefined ? `"${r.text}` : (r?.xpath ?? ''));
-export const fromTyped = (t: string): Pick<Rule, 'xpath' | 'text'> =>
-  t.startsWith('"') ? { text: t.slice(1).replace(/"$/, '') } : t.trim() ? { xpath: t.trim() } : {};
+/** How a secret is typed; no XPath begins so, since nothing binds that prefix. */
+export const SECRET = 'secret:';
+
+/** A rule's value when typed: a leading quote makes a fixed text, `secret:` names a secret, anything else is XPath. */
+export const typed = (r?: Rule) =>
+  r?.secret !== undefined ? SECRET + r.secret : r?.text !== undefined ? `"${r.text}` : (r?.xpath ?? '');
+export function fromTyped(t: string): Pick<Rule, 'xpath' | 'text' | 'secret'> {
+  const text = t.trim();
+  if (t.startsWith('"')) return { text: t.slice(1).replace(/"$/, '') };
+  if (text.startsWith(SECRET)) return { secret: text.slice(SECRET.length).trim() };
+  return text ? { xpath: text } : {};
+}
 
 /** Letters in order, wherever they are; earlier and denser is better. */
 export function fuzzy(needle: string, hay: string): number {
@@ -24,9 +32,10 @@ export const typedIn = (row: ShapeRow, rule?: Rule) => (row.repeated && rule?.ea
 /** The rule for what was typed. In a repeating row an expression is repeated over, and each item is the value. */
 export function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
   const value = fromTyped(t);
-  const base = { ...rule, path: row.path, text: undefined, xpath: undefined };
+  const base = { ...rule, path: row.path, text: undefined, xpath: undefined, secret: undefined };
   if (!row.repeated) return { ...base, ...value };
-  if (value.text !== undefined) return { ...base, each: undefined, ...(row.hasText ? value : {}) };
+  if (value.text !== undefined || value.secret !== undefined)
+    return { ...base, each: undefined, ...(row.hasText ? value : {}) };
   return { ...base, each: value.xpath, xpath: row.hasText && value.xpath ? '.' : undefined };
 }
 
@@ -36,6 +45,7 @@ export function merged(rules: Rule[], change: Rule): Rule[] {
     !/\[\d+\]$/.test(change.path) &&
     change.xpath === undefined &&
     change.text === undefined &&
+    change.secret === undefined &&
     !change.each &&
     !change.kind &&
     !change.branch &&

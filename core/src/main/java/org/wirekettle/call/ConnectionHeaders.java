@@ -9,16 +9,19 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ServiceSession.Login;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.shape.Shape;
 
 /**
- * Header blocks of a contract that a connection fills once for every call. Immutable.
+ * What a connection puts into messages: header blocks of a contract that it fills once for every call, and secrets.
+ * Immutable.
  *
  * @param rules of rows of header blocks; an operation that has no such block goes without it
  * @param session what its rules may name as {@code $login}; null for none
+ * @param secrets those that may go over it, for rules of a call as well
  */
-public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession session) {
-    public static final ConnectionHeaders NONE = new ConnectionHeaders(List.of(), null);
+public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession session, SecretValues secrets) {
+    public static final ConnectionHeaders NONE = new ConnectionHeaders(List.of(), null, SecretValues.NONE);
     /** The name as a whole, and no longer one that begins so. */
     private static final Pattern SESSION = Pattern.compile("\\$" + ServiceSession.VARIABLE + "(?![\\w.-])");
     /** How segments of header blocks begin, see {@link Shape#segments()}. */

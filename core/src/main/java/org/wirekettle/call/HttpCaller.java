@@ -46,15 +46,7 @@ public final class HttpCaller implements AutoCloseable {
     /** Null unless tokens are had for the log-in. */
     private final OAuthToken tokens;
 
-    private final Mask ownMask;
-    /** Hides the token that is in use, too. */
-    private volatile Mask mask;
-
-    private volatile String masked;
-    /** What was hidden last: a session that came inside messages. */
-    private volatile String hidden;
-
-    private volatile boolean isHiding;
+    private final Hiding hiding;
 
     public HttpSettings settings() {
         return settings;
@@ -67,9 +59,8 @@ public final class HttpCaller implements AutoCloseable {
         boolean isOfHttp = settings.message().token() == Security.Token.NONE;
         HttpLogIn logIn = isOfHttp ? settings.logIn() : HttpLogIn.NONE;
         this.uri = uri(withKey(settings.url(), logIn, logIn.password()));
-        this.ownMask = settings.mask();
+        this.hiding = new Hiding(settings.mask());
         this.shownUrl = withKey(settings.url(), logIn, HIDDEN);
-        this.mask = ownMask;
         this.authorization = authorization(logIn);
         boolean hasTokens = logIn.kind() == HttpLogIn.Kind.OAUTH && logIn.user() != null;
         this.tokens = hasTokens ? new OAuthToken(settings, policy) : null;
@@ -132,22 +123,12 @@ public final class HttpCaller implements AutoCloseable {
 
     /** What is hidden in everything shown of this endpoint's calls. */
     public Mask mask() {
-        return mask;
+        return hiding.mask();
     }
 
-    /** Has one more secret hidden in whatever is shown of the calls: it goes inside messages. */
-    public void hide(String secret) {
-        if (!secret.equals(hidden)) {
-            hide(hidden, secret);
-        }
-    }
-
-    /** The one before may still be in answers that are under way. */
-    private synchronized void hide(String before, String secret) {
-        hidden = secret;
-        isHiding = true;
-        Mask all = before == null ? ownMask : ownMask.and(before);
-        mask = (masked == null ? all : all.and(masked)).and(secret);
+    /** What else is hidden: it goes inside messages, and comes and goes. */
+    Hiding hiding() {
+        return hiding;
     }
 
     /** Posts a body with the given further headers. Never throws for what networks do. */
@@ -249,7 +230,7 @@ public final class HttpCaller implements AutoCloseable {
             }
             at = next.get();
             boolean isHome = Redirects.isSameOrigin(uri, at);
-            if (!isHome && (settings.message().isSecret() || isHiding)) {
+            if (!isHome && (settings.message().isSecret() || hiding.isInMessages())) {
                 // The log-in, or a session, is in the message itself.
                 break;
             }
@@ -274,10 +255,7 @@ public final class HttpCaller implements AutoCloseable {
                 return refused != null ? refused : unsent(r, at, body, FailureCode.NO_TOKEN, e.getMessage());
             }
             r.setHeader(AUTHORIZATION, "Bearer " + token);
-            if (!token.equals(masked)) {
-                mask = hidden == null ? ownMask.and(token) : ownMask.and(token).and(hidden);
-                masked = token;
-            }
+            hiding.token(token);
             Exchange x = exchange(r, at, body);
             if (x.status() != UNAUTHORIZED || attempt > 1) {
                 return x;
@@ -301,7 +279,7 @@ public final class HttpCaller implements AutoCloseable {
                 0,
                 0,
                 Way.UNKNOWN,
-                mask);
+                mask());
     }
 
     /** Once. Secrets go only where they are meant to. */
@@ -346,9 +324,7 @@ public final class HttpCaller implements AutoCloseable {
 
     /** The address as it may be shown. */
     private String shown(URI at) {
-        return at == uri
-                ? shownUrl
-                : settings.logIn().kind() == HttpLogIn.Kind.QUERY_KEY ? mask.hide(at.toString()) : at.toString();
+        return at == uri ? shownUrl : mask().hide(at.toString());
     }
 
     private Exchange answered(PendingCall call, byte[] body, ClassicHttpResponse response) throws IOException {
@@ -371,7 +347,7 @@ public final class HttpCaller implements AutoCloseable {
                 TimeUnit.NANOSECONDS.toMicros(head - call.startNanos()),
                 TimeUnit.NANOSECONDS.toMicros(end - head),
                 call.way(),
-                mask);
+                mask());
     }
 
     /** What answered is the proxy, which let nothing through. */
@@ -405,7 +381,7 @@ public final class HttpCaller implements AutoCloseable {
                 micros,
                 0,
                 call.way(),
-                mask);
+                mask());
     }
 
     private List<String[]> headers(Header[] in) {

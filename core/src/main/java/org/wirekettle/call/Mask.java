@@ -47,16 +47,21 @@ public final class Mask {
             texts.add(base64(user + ":" + secret));
         }
         texts.add(secret);
-        // A message that is quoted in another one is escaped once more each time.
-        String more = secret;
-        String fewer = secret;
+        // A message that is quoted in another one is escaped once more each time, and not by the same hand.
+        Set<String> quoted = Set.of(secret);
         for (int depth = 0; depth < MAX_QUOTED; depth++) {
-            more = Escape.xml(more);
-            fewer = fewer.replace("&", "&amp;").replace("<", "&lt;");
-            texts.add(more);
-            texts.add(more.replace("&quot;", "\"").replace("&apos;", "'"));
-            texts.add(fewer);
-            texts.add(fewer.replace(">", "&gt;"));
+            Set<String> once = new LinkedHashSet<>();
+            for (String s : quoted) {
+                String inText = s.replace("&", "&amp;").replace("<", "&lt;");
+                String inAttribute = Escape.xml(s);
+                once.add(inText);
+                once.add(inText.replace(">", "&gt;"));
+                once.add(inAttribute);
+                once.add(inAttribute.replace("'", "&apos;"));
+                once.add(inAttribute.replace("&quot;", "\""));
+            }
+            texts.addAll(once);
+            quoted = once;
         }
         texts.add(secret.replace("&", "&amp;")
                 .replace("<", "&lt;")
@@ -90,11 +95,6 @@ public final class Mask {
         // A longer form hides what a shorter one would leave of it.
         forms.sort((a, b) -> b.bytes.length - a.bytes.length);
         return new Mask(forms);
-    }
-
-    /** One that hides a further secret. */
-    Mask and(String secret) {
-        return all(List.of(of(null, secret), this));
     }
 
     /** One that hides what each of them hides. */

@@ -13,6 +13,7 @@ import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.soap.Envelopes.Answer;
@@ -115,7 +116,7 @@ public abstract class OperationCaller {
      * @param own rules of the call
      * @return the exchange as it may be shown
      * @throws ServiceSession.NoSession when it needs one and none can be had
-     * @throws Refused when a value cannot go where it is meant to
+     * @throws Refused when a value cannot go where it is meant to, or a secret may not
      */
     public Result call(ConnectionHeaders given, List<Rule> own, Expressions expressions, Scope scope, CallLimits limits)
             throws ServiceSession.NoSession {
@@ -124,7 +125,9 @@ public abstract class OperationCaller {
         Fill fill = Fill.compile(
                 new Mapping(rules),
                 request,
-                session == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE));
+                session == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE),
+                given.secrets());
+        hiding(fill);
         for (int attempt = 1; ; attempt++) {
             ServiceSession.Login used = session == null ? null : session.current();
             Fill.Filled f = fill.run(ConnectionHeaders.in(scope, used));
@@ -143,15 +146,46 @@ public abstract class OperationCaller {
         try {
             return message(f.headers(), f.body());
         } catch (NotWritable e) {
-            throw new Refused(
-                    "fill.value", null, "The call is not made: " + e.problem().inWords() + ".");
+            throw notMade(shown(e));
         }
+    }
+
+    private static Refused notMade(Problem p) {
+        return new Refused("fill.value", null, "The call is not made: " + p.inWords() + ".");
+    }
+
+    /**
+     * The secrets that it writes are shown to nobody.
+     *
+     * @throws Refused when one of them may not go over this connection
+     */
+    private void hiding(Fill fill) {
+        fill.problems().stream()
+                .filter(p -> "secret".equals(p.code()))
+                .findFirst()
+                .ifPresent(p -> {
+                    throw notMade(p);
+                });
+        hiding(fill.secrets());
+    }
+
+    /** @param secrets in messages that are sent from now on, which are shown to nobody */
+    public void hiding(List<String> secrets) {
+        if (!secrets.isEmpty()) {
+            http.hiding().always(secrets);
+        }
+    }
+
+    /** Why something cannot be written, without what is hidden. */
+    public Problem shown(NotWritable e) {
+        Problem p = e.problem();
+        return Problem.ofRow(p.row(), p.code(), http.mask().hide(p.text()));
     }
 
     /** What a call's session is is shown to nobody. @param used null for none */
     public OperationCaller hiding(ServiceSession.@Nullable Login used) {
         if (used != null) {
-            http.hide(used.token());
+            http.hiding().session(used.token());
         }
         return this;
     }

@@ -16,6 +16,7 @@ import org.wirekettle.expression.Scope;
 import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.record.Node;
 
 /**
@@ -82,8 +83,9 @@ public final class ServiceSession {
      * @param fill of the log-in operation's request
      * @param token an expression over its answer, which is {@code $reply}
      * @param again codes of failures that say that it has ended
+     * @param secrets those that may go there
      */
-    public record How(Mapping fill, String token, List<String> again) {}
+    public record How(Mapping fill, String token, List<String> again, SecretValues secrets) {}
 
     /** @throws IllegalArgumentException in words, when it cannot work as it is */
     public ServiceSession(
@@ -105,7 +107,7 @@ public final class ServiceSession {
             throw new IllegalArgumentException(
                     "the log-in operation " + operation.name() + " cannot be called: " + operation.unusable());
         }
-        this.fill = Fill.compile(how.fill, operation.request().root(), expressions);
+        this.fill = Fill.compile(how.fill, operation.request().root(), expressions, how.secrets);
         fill.problems().stream().findFirst().ifPresent(p -> {
             throw new IllegalArgumentException(
                     "the log-in operation " + operation.name() + ": " + p.rowName() + " " + p.text());
@@ -152,6 +154,7 @@ public final class ServiceSession {
         }
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
             OperationCaller caller = OperationCaller.of(port, operation, http, clock);
+            caller.hiding(fill.secrets());
             OperationCaller.Result r = caller.call(caller.message(filled.headers(), filled.body()));
             if (r.failure() != null) {
                 throw new NoSession("no session could be had, " + operation.name() + " failed: "

@@ -32,6 +32,7 @@ import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Matching;
 import org.wirekettle.mapping.Matching.Suggestion;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
@@ -55,13 +56,18 @@ public final class CallDesign {
     private final Fill fill;
 
     private CallDesign(
-            CallStep step, Contract contract, Contract.Port port, Operation operation, Expressions expressions) {
+            CallStep step,
+            Contract contract,
+            Contract.Port port,
+            Operation operation,
+            Expressions expressions,
+            SecretValues secrets) {
         this.step = step;
         this.contract = contract;
         this.port = port;
         this.operation = operation;
         this.expressions = expressions;
-        this.fill = Fill.compile(new Mapping(step.fill()), operation.request().root(), expressions);
+        this.fill = Fill.compile(new Mapping(step.fill()), operation.request().root(), expressions, secrets);
     }
 
     /**
@@ -115,7 +121,16 @@ public final class CallDesign {
         if (!o.isUsable()) {
             throw new Refused("operation.unusable", null, "The operation cannot be called: " + o.unusable());
         }
-        return new CallDesign(step, contract, port, o, expressions);
+        return new CallDesign(step, contract, port, o, expressions, looking(step, project));
+    }
+
+    /** Whether each may be sent; not what it is. */
+    private static SecretValues looking(CallStep step, Project project) {
+        SecretValues secrets = step.connection() == null ? SecretValues.NONE : project.secrets(step.connection());
+        return name -> {
+            secrets.value(name);
+            return null;
+        };
     }
 
     private static Refused missing(String what, String name) {
@@ -140,7 +155,7 @@ public final class CallDesign {
         List<Problem> validation = List.of();
         try {
             envelope = new String(form.write(filled), StandardCharsets.UTF_8);
-            validation = filled.body().isEmpty() ? List.of() : form.check(envelope);
+            validation = filled.body().isEmpty() ? List.of() : withoutSecrets(form.check(envelope));
         } catch (NotWritable e) {
             problems = Problem.oncePerRow(problems, List.of(e.problem()));
         }
@@ -154,6 +169,13 @@ public final class CallDesign {
                 envelope,
                 validation,
                 suggestions(rows, fields));
+    }
+
+    /** What stands for a secret is held against nothing: nobody sees whether its value fits. */
+    private static List<Problem> withoutSecrets(List<Problem> found) {
+        return found.stream()
+                .filter(p -> !p.text().contains(SecretValues.SHOWN_AS))
+                .toList();
     }
 
     private List<ShapeRows.Row> rows(List<String> wanted) {

@@ -25,11 +25,16 @@ import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Severity;
 import org.wirekettle.record.Node;
 
-/** The running side of a call step: fills, calls within the limits, and judges the answer. Shareable by threads. */
+/**
+ * The running side of a call step: fills, calls within the limits, and judges the answer. Shareable by threads.
+ *
+ * @param known the fill without secrets
+ */
 record CallRunner(
         CallStep step,
         MessageForm form,
         Fill fill,
+        Fill known,
         @Nullable ServiceSession session,
         OperationCaller caller,
         RetryPolicy retry,
@@ -110,8 +115,8 @@ record CallRunner(
         if (!filled.problems().isEmpty()) {
             throw Failure.of(filled.problems().get(0));
         }
-        FilledCall call =
-                new FilledCall(this, written(filled), filled, onceNames.isEmpty() ? filled : withoutOnce(scope));
+        boolean isKnownAsItIs = onceNames.isEmpty() && known == fill;
+        FilledCall call = new FilledCall(this, written(filled), filled, isKnownAsItIs ? filled : withoutOnce(scope));
         Exchange x = step.isOnceARun()
                 ? frame.callOnce(call, counter)
                 : step.isShared() ? frame.callShared(call) : frame.call(call);
@@ -159,11 +164,11 @@ record CallRunner(
         try {
             return caller.message(filled.headers(), filled.body());
         } catch (NotWritable e) {
-            throw Failure.of(e.problem());
+            throw Failure.of(caller.shown(e));
         }
     }
 
-    /** The message as it is whatever the calls once a run give: by this it is known again. */
+    /** The message as it is whatever the calls once a run give, and secrets are: by this it is known again. */
     private Fill.Filled withoutOnce(Scope scope) {
         Scope masked = scope;
         for (String name : onceNames) {
@@ -177,7 +182,7 @@ record CallRunner(
                                     .peek(CallRunner::mask)
                                     .toList());
         }
-        return fill.run(masked);
+        return known.run(masked);
     }
 
     private static void mask(Node n) {

@@ -17,6 +17,7 @@ import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
+import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
@@ -245,10 +246,10 @@ public record CallStep(
         Shape request = called.get().request().root();
         List<Mapping.Rule> rules = given.beside(new Mapping(fill).rules(), request);
         ServiceSession session = given.isNeededBy(rules) ? given.session() : null;
-        Fill compiled = Fill.compile(
-                new Mapping(rules),
-                request,
-                session == null ? c.expressions() : c.expressions().alsoKnowing(ServiceSession.VARIABLE));
+        Expressions seen = session == null ? c.expressions() : c.expressions().alsoKnowing(ServiceSession.VARIABLE);
+        Fill compiled = Fill.compile(new Mapping(rules), request, seen, given.secrets());
+        // What messages are known again by, whatever a secret's value is by then.
+        Fill known = compiled.secrets().isEmpty() ? compiled : Fill.compile(new Mapping(rules), request, seen);
         compiled.problems().forEach(c::problem);
         int atATime = Math.min(wanted, target.get().parallel());
         if (!isOnceARun()) {
@@ -257,6 +258,7 @@ public record CallStep(
         OperationCaller caller = OperationCaller.of(
                 at.get(), called.get(), target.get().http(), c.project().clock(), errorRule(c));
         c.calls(caller);
+        caller.hiding(compiled.secrets());
         if (unfit != null && !unfit.equals(NOTED) && !unfit.equals(FAILURE)) {
             c.problem("An answer that does not fit its schema is noted, or a failure, not “" + unfit + "”.");
         }
@@ -264,6 +266,7 @@ public record CallStep(
                 this,
                 MessageForm.of(found.get(), at.get(), called.get()),
                 compiled,
+                known,
                 session,
                 caller,
                 target.get().retry().repeating(Boolean.TRUE.equals(safeToRepeat)),

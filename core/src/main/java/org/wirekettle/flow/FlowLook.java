@@ -2,6 +2,7 @@ package org.wirekettle.flow;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -38,7 +39,13 @@ public record FlowLook(
     private static final long SEED = 1;
 
     /** What the project keeps of earlier tries. */
-    public interface Kept extends Function<String, Optional<Exchange>> {}
+    public interface Kept extends Function<String, Optional<Exchange>> {
+        /** The same, asked once for each path: thousands of records may come to it. Used by one thread. */
+        default Kept remembering() {
+            Map<String, Optional<Exchange>> known = new HashMap<>();
+            return path -> known.computeIfAbsent(path, this);
+        }
+    }
 
     /**
      * @param flow of which only the steps up to the one looked at are run
@@ -64,7 +71,7 @@ public record FlowLook(
         Looking looking = new Looking(step, visit);
         Node source = record == null ? new Node("", "record") : record;
         Instant now = project.clock().instant();
-        Way way = new Way(compiled.flow(), new KeptCalls(kept, call), new KeptCalls(kept, null), now);
+        Way way = new Way(compiled.flow(), new KeptCalls(kept, call), new KeptCalls(kept.remembering(), null), now);
         List<String> missing = new ArrayList<>();
         Trail trail = way.go(number, source, looking, missing);
         for (int leg = 1; trail.fate() == Fate.GATHERED; leg++) {
@@ -127,7 +134,7 @@ public record FlowLook(
             this.flow = FlowCompiler.compile(flow.until(step), step, project, expressions)
                     .flow();
             this.step = step;
-            this.kept = kept;
+            this.kept = kept.remembering();
         }
 
         /** What the step would see, once for each time the record comes to it. */

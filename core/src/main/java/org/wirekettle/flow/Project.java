@@ -13,6 +13,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.record.Node;
 
 /** Where a flow finds what it names. Implemented over the database by the server. */
@@ -22,6 +23,11 @@ public interface Project {
 
     /** @param parallel calls at a time the flow asks for; the connection's own limit holds too */
     Optional<CallTarget> connection(String name, int parallel);
+
+    /** Secrets that messages over a connection may carry. */
+    default SecretValues secrets(String connection) {
+        return SecretValues.NONE;
+    }
 
     /** How an operation's answer says that it failed. */
     default Optional<ErrorRule.Texts> errorRule(String contract, String operation) {

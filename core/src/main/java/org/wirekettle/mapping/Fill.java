@@ -19,9 +19,20 @@ public final class Fill {
      * Compiles; never fails. What cannot work is in {@link #problems()}.
      *
      * @param target a message shape: its children are header blocks and body elements
+     * @param secrets where those come from that rules name
      */
+    public static Fill compile(Mapping mapping, Shape target, Expressions expressions, SecretValues secrets) {
+        return new Fill(new MappingCompiler(expressions, secrets).compile(mapping, target));
+    }
+
+    /** One for looking at: a secret is shown as one. */
     public static Fill compile(Mapping mapping, Shape target, Expressions expressions) {
-        return new Fill(new MappingCompiler(expressions).compile(mapping, target));
+        return compile(mapping, target, expressions, SecretValues.SHOWN);
+    }
+
+    /** Values of secrets that are in what it writes: nobody is shown them. */
+    public List<String> secrets() {
+        return compiled.secrets();
     }
 
     public List<Problem> problems() {

@@ -27,7 +27,7 @@ public record Mapping(List<Rule> rules) {
     }
 
     /**
-     * What goes into one row. At most one of {@code xpath} and {@code text} is given.
+     * What goes into one row. At most one of {@code xpath}, {@code text} and {@code secret} is given.
      *
      * @param path the row: segments from the target's root, as {@link org.wirekettle.shape.Shape#segments()} has them
      * @param xpath an expression for the value
@@ -35,6 +35,7 @@ public record Mapping(List<Rule> rules) {
      * @param each for a repeating row: an expression; the row occurs once for each item, which is the context inside
      * @param kind the concrete type or substitute, written {@code {namespace}local}
      * @param branch for a choice row: the segment of the branch to take
+     * @param secret the name of a secret whose value it is
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Rule(
@@ -44,13 +45,34 @@ public record Mapping(List<Rule> rules) {
             @Nullable String each,
             @Nullable String kind,
             @Nullable String branch,
-            @Nullable WhenEmpty whenEmpty) {
+            @Nullable WhenEmpty whenEmpty,
+            @Nullable String secret) {
+        public Rule(
+                String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
+            this(path, xpath, text, each, kind, branch, whenEmpty, null);
+        }
+
         public static Rule xpath(String path, String xpath) {
             return new Rule(path, xpath, null, null, null, null, null);
         }
 
         public static Rule text(String path, String text) {
             return new Rule(path, null, text, null, null, null, null);
+        }
+
+        /** @param name of the secret */
+        public static Rule secret(String path, String name) {
+            return new Rule(path, null, null, null, null, null, null, name);
+        }
+
+        /** The same for another row. */
+        public Rule at(String other) {
+            return new Rule(other, xpath, text, each, kind, branch, whenEmpty, secret);
+        }
+
+        /** Whether its value is a secret. */
+        public boolean hasSecret() {
+            return secret != null && !secret.isBlank();
         }
     }
 }

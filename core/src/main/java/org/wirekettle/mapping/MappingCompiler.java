@@ -28,6 +28,8 @@ final class MappingCompiler {
     private static final TreeSet<Integer> NO_NUMBERS = new TreeSet<>();
 
     private final Expressions expressions;
+    private final SecretValues secrets;
+    private final List<String> secretsUsed = new ArrayList<>();
     private final List<Problem> problems = new ArrayList<>();
     private final Map<String, Rule> rules = new LinkedHashMap<>();
     private final Map<String, Set<String>> used = new LinkedHashMap<>();
@@ -37,12 +39,13 @@ final class MappingCompiler {
     private final Map<String, String> prefixes = new LinkedHashMap<>();
     private final Set<String> met = new LinkedHashSet<>();
 
-    MappingCompiler(Expressions expressions) {
+    MappingCompiler(Expressions expressions, SecretValues secrets) {
         this.expressions = expressions;
+        this.secrets = secrets;
     }
 
-    /** The compiled rows of the target root's children. */
-    record Compiled(List<Row> rows, List<Problem> problems, Map<String, String> prefixes) {}
+    /** The compiled rows of the target root's children. @param secrets values in them that nobody is shown */
+    record Compiled(List<Row> rows, List<Problem> problems, Map<String, String> prefixes, List<String> secrets) {}
 
     Compiled compile(Mapping mapping, Shape root) {
         for (Rule r : mapping.rules()) {
@@ -72,7 +75,7 @@ final class MappingCompiler {
             }
         }
         rows.forEach(this::declare);
-        return new Compiled(rows, List.copyOf(problems), prefixes);
+        return new Compiled(rows, List.copyOf(problems), prefixes, List.copyOf(secretsUsed));
     }
 
     private void numbered(String path) {
@@ -120,6 +123,7 @@ final class MappingCompiler {
         boolean given = rule != null
                 && (rule.xpath() != null && !rule.xpath().isBlank()
                         || rule.text() != null
+                        || rule.hasSecret()
                         || rule.whenEmpty() == WhenEmpty.NIL
                         || rule.whenEmpty() == WhenEmpty.KEEP
                                 && row.shape.scalar() != null
@@ -164,7 +168,9 @@ final class MappingCompiler {
         if (rule == null) {
             return;
         }
-        if (rule.text() != null) {
+        if (rule.hasSecret()) {
+            secret(out, rule);
+        } else if (rule.text() != null) {
             out.constant = rule.text();
             if (out.shape.scalar() != null) {
                 out.shape
@@ -173,7 +179,7 @@ final class MappingCompiler {
                         .ifPresent(p -> problems.add(Problem.ofRow(out.path, "value", p)));
             }
         }
-        if (rule.xpath() != null && !rule.xpath().isBlank()) {
+        if (rule.xpath() != null && !rule.xpath().isBlank() && !rule.hasSecret()) {
             out.value = expression(out.path, rule.xpath(), isRepeated(out.path));
             if (out.shape.scalar() != null && !isRepeated(out.path)) {
                 expressions.goesInto(rule.xpath(), out.shape.scalar().base(), out.path);
@@ -184,8 +190,32 @@ final class MappingCompiler {
             out.each = expression(out.path, rule.each(), slash > 0 && isRepeated(out.path.substring(0, slash)));
         }
         boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY || out.shape.kind() == Kind.ANY_ATTRIBUTE;
-        if (!holdsText && (rule.xpath() != null || rule.text() != null)) {
+        if (!holdsText && (rule.xpath() != null || rule.text() != null || rule.hasSecret())) {
             problems.add(Problem.ofRow(out.path, "row", "has only elements inside and takes no value itself"));
+        }
+    }
+
+    /** What is wrong with a secret is said without it. */
+    private void secret(Row out, Rule rule) {
+        out.secret = rule.secret();
+        out.constant = SecretValues.SHOWN_AS;
+        if (!out.hasScalar) {
+            problems.add(Problem.ofRow(out.path, "secret", "takes no secret, only a row with one value does"));
+            return;
+        }
+        try {
+            String value = secrets.value(rule.secret());
+            if (value == null) {
+                out.isOnlyShown = true;
+                return;
+            }
+            out.constant = value;
+            secretsUsed.add(value);
+            if (out.shape.scalar().problem(value).isPresent()) {
+                problems.add(Problem.ofRow(out.path, "secret", out.unfitSecret()));
+            }
+        } catch (SecretValues.NoSecret e) {
+            problems.add(Problem.ofRow(out.path, "secret", e.getMessage()));
         }
     }
 

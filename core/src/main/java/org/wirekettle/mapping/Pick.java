@@ -75,10 +75,10 @@ public final class Pick {
                 .occurs(0, Shape.UNBOUNDED)
                 .children(() -> List.copyOf(fields.values()))
                 .build();
-        MappingCompiler.Compiled compiled =
-                new MappingCompiler(expressions).compile(new Mapping(rules), Shape.record("rows", List.of(row)));
+        MappingCompiler.Compiled compiled = new MappingCompiler(expressions, SecretValues.NONE)
+                .compile(new Mapping(rules), Shape.record("rows", List.of(row)));
         problems.addAll(compiled.problems());
-        return new Pick(new MappingCompiler.Compiled(compiled.rows(), problems, compiled.prefixes()), row);
+        return new Pick(new MappingCompiler.Compiled(compiled.rows(), problems, compiled.prefixes(), List.of()), row);
     }
 
     private static ScalarType type(Column c, List<Problem> problems) {

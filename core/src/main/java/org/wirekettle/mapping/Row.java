@@ -21,6 +21,11 @@ final class Row {
     /** The value is written as it stands: fixed text, a schema's fixed value, or nothing at all. */
     String constant;
 
+    /** The name of the secret that the value is; null for none. */
+    String secret;
+    /** Whether its value is not known here. */
+    boolean isOnlyShown;
+
     Expression each;
     WhenEmpty whenEmpty = WhenEmpty.OMIT;
     List<Row> attributes = List.of();
@@ -231,7 +236,7 @@ final class Row {
     private String evaluate(Scope scope, Running run) {
         if (value == null) {
             if (constant != null) {
-                run.becomes(path, constant);
+                run.becomes(path, secret == null ? constant : SecretValues.SHOWN_AS);
             }
             return constant;
         }
@@ -248,9 +253,18 @@ final class Row {
         }
     }
 
+    /** Why its secret is no value for it: without the secret. */
+    String unfitSecret() {
+        return "the secret " + secret + " is no " + shape.scalar().base() + " as it has to be here";
+    }
+
     private void check(String v, Running run) {
         ScalarType type = shape.scalar();
-        if (type != null) {
+        if (secret != null) {
+            if (!isOnlyShown && type != null && type.problem(v).isPresent()) {
+                run.problem(path, "secret", unfitSecret());
+            }
+        } else if (type != null) {
             type.problem(v).ifPresent(p -> {
                 if (!run.hasProblem(path)) {
                     run.problem(path, "value", v.isEmpty() ? "is empty, but must be " + type.base() : p);

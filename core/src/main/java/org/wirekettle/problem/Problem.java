@@ -43,8 +43,8 @@ public record Problem(
     /**
      * A rule that cannot work, or a value that does not fit.
      *
-     * @param code {@code unfilled}, {@code value}, {@code expression}, {@code row}, {@code choice}, {@code occurs} or
-     *     {@code limit}
+     * @param code {@code unfilled}, {@code value}, {@code expression}, {@code row}, {@code choice}, {@code occurs},
+     *     {@code secret} or {@code limit}
      */
     public static Problem ofRow(String row, String code, String text) {
         return error(code, Place.ofRow(row, null), text, null);

@@ -5,6 +5,7 @@ import static org.testng.Assert.assertEquals;
 import java.util.List;
 import org.testng.annotations.Test;
 import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.shape.Shape;
 
 /** Which rules of a connection stand beside those of a call. */
@@ -16,7 +17,7 @@ public class ConnectionHeadersTest {
             .build();
 
     private static String beside(List<Rule> given, Rule... own) {
-        return new ConnectionHeaders(given, null)
+        return new ConnectionHeaders(given, null, SecretValues.NONE)
                 .beside(List.of(own), REQUEST).stream()
                         .map(r -> r.path() + "=" + r.text())
                         .toList()

@@ -27,6 +27,7 @@ import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.record.Node;
 
 /**
@@ -82,6 +83,8 @@ final class TideProject implements Project, AutoCloseable {
             WsdlReader.read("t.wsdl", Documents.of(Map.of("t.wsdl", WSDL.getBytes(StandardCharsets.UTF_8))));
     /** Of the connection, whoever calls over it. */
     CallLimits limits = new CallLimits(64, 0);
+
+    SecretValues secrets = SecretValues.NONE;
 
     private final HttpServer server;
     private final ExecutorService threads = Executors.newCachedThreadPool();
@@ -164,8 +167,17 @@ final class TideProject implements Project, AutoCloseable {
                                 .atMost(10_000)),
                 HostPolicy.of("loopback"));
         callers.add(caller);
-        return Optional.of(
-                new CallTarget(caller, parallel, limits, new RetryPolicy(retries, false), ConnectionHeaders.NONE));
+        return Optional.of(new CallTarget(
+                caller,
+                parallel,
+                limits,
+                new RetryPolicy(retries, false),
+                new ConnectionHeaders(List.of(), null, secrets)));
+    }
+
+    @Override
+    public SecretValues secrets(String connection) {
+        return secrets;
     }
 
     @Override

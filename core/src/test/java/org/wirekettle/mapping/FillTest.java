@@ -81,6 +81,47 @@ public class FillTest {
         fits(f);
     }
 
+    private Fill.Filled secret(SecretValues secrets, Rule... rules) throws Exception {
+        return Fill.compile(new Mapping(Arrays.asList(rules)), target, EXPRESSIONS, secrets)
+                .preview(Scope.of(NodeXml.read("<record/>")));
+    }
+
+    @Test
+    public void aSecretIsWrittenAndShownAsOne() throws Exception {
+        Rule[] rules = {Rule.text("Do/id", "7"), Rule.secret("Do/name", "desk")};
+        Fill.Filled f = secret(name -> name.equals("desk") ? "t1de & s4lt" : null, rules);
+        assertEquals(body(f), "<Do><id>7</id><name>t1de &amp; s4lt</name></Do>");
+        assertEquals(f.becomes().get("Do/name"), List.of("•••"));
+        fits(f);
+        Fill.Filled shown = secret(SecretValues.SHOWN, rules);
+        assertEquals(body(shown), "<Do><id>7</id><name>•••</name></Do>");
+    }
+
+    @Test
+    public void whatIsWrongWithASecretIsSaidWithoutIt() {
+        Fill f = Fill.compile(
+                new Mapping(List.of(Rule.secret("Do/id", "desk"), Rule.secret("Do/any", "desk"))),
+                target,
+                EXPRESSIONS,
+                name -> "t1de");
+        assertEquals(
+                f.problems().stream().map(Problem::inWords).toList(),
+                List.of(
+                        "id the secret desk is no int as it has to be here",
+                        "any takes no secret, only a row with one value does"));
+        Fill none = Fill.compile(
+                new Mapping(List.of(Rule.secret("Do/id", "desk"))), target, EXPRESSIONS, SecretValues.NONE);
+        assertEquals(
+                none.problems().stream().map(Problem::code).toList(),
+                List.of("secret"),
+                "it is known before any record");
+        // A row that a secret is shown in is not held against its type: nobody knows the value.
+        assertEquals(
+                Fill.compile(new Mapping(List.of(Rule.secret("Do/id", "desk"))), target, EXPRESSIONS)
+                        .problems(),
+                List.of());
+    }
+
     @Test
     public void valuesAreEscaped() throws Exception {
         Fill.Filled f = fill(

@@ -112,7 +112,7 @@ public class DesignTest extends ServerTest {
                 wk.post("/api/design/try", query(demoFlow(), 1, 5).toString()).expect(200);
         assertEquals(tried.get("status").asInt(), 200);
         JsonNode kept = wk.get("/api/design/" + flow + "/answers/s2").expect(200);
-        assertEquals(kept.get("reply").get("name").asText(), "GetTideWindowResponse");
+        assertTrue(kept.get("answer").asText().contains("GetTideWindowResponse"), kept.toString());
         JsonNode pick =
                 wk.post("/api/design/pick", query(demoFlow(), 2, 5).toString()).expect(200);
         assertEquals(pick.get("records").size(), 1);

@@ -37,7 +37,8 @@ public class PlantedSecretsTest extends ServerTest {
     private static final String PROXY = "pl4nted-proxy-77";
     private static final String TOKEN = "pl4nted-wss-text";
     private static final String AGENCY = "pl4nted-agency-row";
-    private static final List<String> ALL = List.of(BASIC, HEADER, QUERY, PROXY, TOKEN, AGENCY);
+    private static final String FILLED = "pl4nted-fill \"<&>";
+    private static final List<String> ALL = List.of(BASIC, HEADER, QUERY, PROXY, TOKEN, AGENCY, FILLED);
     private static final String MARK = "pl4nted";
 
     /** Repeats its request, in an answer's body and headers; every second time as a fault. */
@@ -90,17 +91,24 @@ public class PlantedSecretsTest extends ServerTest {
     }
 
     private void calls(String connection, String port) throws Exception {
+        wk.put(
+                        "/api/secrets/filled",
+                        WireKettle.JSON.writeValueAsString(Map.of("value", FILLED, "connection", connection)))
+                .expect(204);
         for (int i = 0; i < 2; i++) {
             told(wk.post(
                     "/api/contracts/TideDesk/bench/send",
                     "{\"port\":\"" + port + "\",\"operation\":\"GetTideWindow\",\"connection\":\"" + connection
                             + "\",\"environment\":\"test\",\"rules\":[{\"path\":\"GetTideWindow/portCode\","
-                            + "\"text\":\"TLWRC\"}]}"));
+                            + "\"text\":\"TLWRC\"},{\"path\":\"GetTideWindow/vessel/name\","
+                            + "\"secret\":\"filled\"}]}"));
         }
         told(wk.post("/api/connections/" + connection + "/probe?environment=test", "{}"));
         String definition = Files.readString(WireKettle.root().resolve("demo/data/tide_windows.flow.json"))
                 .replace("\"tide-desk\"", "\"" + connection + "\"")
-                .replace("TideDesk12", port);
+                .replace("TideDesk12", port)
+                .replace("\"xpath\": \"vessel_name\"}", "\"secret\": \"filled\"}");
+        assertTrue(definition.contains("filled"));
         long flow = wk.post("/api/flows", "{\"name\":\"Over " + connection + "\",\"definition\":" + definition + "}")
                 .expect(200)
                 .get("id")
@@ -138,7 +146,11 @@ public class PlantedSecretsTest extends ServerTest {
                     where + " has " + f.getKey() + ": …"
                             + (at < 0 ? "" : text.substring(Math.max(0, at - 80), Math.min(text.length(), at + 60))));
         }
-        assertTrue(!text.contains(MARK), where + " has something planted");
+        int left = text.indexOf(MARK);
+        assertTrue(
+                left < 0,
+                where + " has something planted: …"
+                        + (left < 0 ? "" : text.substring(Math.max(0, left - 80), Math.min(text.length(), left + 60))));
     }
 
     @Test

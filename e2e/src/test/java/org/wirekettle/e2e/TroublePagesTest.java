@@ -53,7 +53,7 @@ public class TroublePagesTest {
         b.says("accounts/vera");
         b.find("//tr[contains(., 'vera') and contains(., 'flows/1') and contains(., 'refused, 403')]");
         b.click("//button[@role='tab' and contains(., 'Retention')]");
-        b.says("What is older is removed");
+        b.says("What is more or older is removed");
     }
 
     @Test

@@ -37,6 +37,8 @@ import org.wirekettle.call.TlsSettings;
 import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.mapping.Mapping.Rule;
+import org.wirekettle.mapping.SecretValues;
+import org.wirekettle.mapping.SecretValues.NoSecret;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.soap.MessageSignature;
@@ -165,16 +167,47 @@ public class Connections {
                 .toList();
     }
 
-    /** Rows of a message as rules, with the secrets they name. */
+    /** Rows of a message as rules. */
     public List<Rule> rules(@Nullable List<Settings.MessageRow> rows) {
         return rows == null
                 ? List.of()
                 : rows.stream()
                         .filter(r -> !blank(r.secret()) || !blank(r.xpath()) || !blank(r.text()))
                         .map(r -> !blank(r.secret())
-                                ? Rule.text(r.path(), secrets.value(r.secret()))
+                                ? Rule.secret(r.path(), r.secret())
                                 : blank(r.xpath()) ? Rule.text(r.path(), r.text()) : Rule.xpath(r.path(), r.xpath()))
                         .toList();
+    }
+
+    /** Secrets that messages over a connection may carry: those that were given for where it leads. */
+    public SecretValues secrets(String name, @Nullable String environment) {
+        String there = SecretPlaces.there(settings(name, environment));
+        return secret -> {
+            if (!secrets.exists(secret)) {
+                throw new NoSecret("there is no secret named " + secret);
+            }
+            boolean isFor = secrets.places(secret).contains(there)
+                    || secretPlaces().getOrDefault(secret, Set.of()).contains(there);
+            if (!isFor) {
+                throw new NoSecret("the secret " + secret + " was not given for " + there
+                        + ": give its value for the connection " + name + ", or name another one");
+            }
+            try {
+                return secrets.value(secret);
+            } catch (Wrong unreadable) {
+                throw new NoSecret(unreadable.getMessage());
+            }
+        };
+    }
+
+    /** Where messages over a connection go, in all its environments. */
+    Set<String> places(String name) {
+        ConnectionSettings all = settings(row(name));
+        return all.environments().keySet().stream()
+                .map(all::in)
+                .filter(s -> !blank(s.url()))
+                .map(SecretPlaces::there)
+                .collect(Collectors.toCollection(TreeSet::new));
     }
 
     /** When calls of a connection are made again. */

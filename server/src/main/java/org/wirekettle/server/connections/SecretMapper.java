@@ -60,7 +60,13 @@ public interface SecretMapper {
             jsonb_build_object('n', #{name}::text))
           OR jsonb_path_exists(environments::jsonb, '$.** ? (@.secret == $n || @.proxySecret == $n)',
             jsonb_build_object('n', #{name}::text))
-        ORDER BY name\
+        UNION ALL
+        SELECT 'the flow ' || name FROM flow WHERE
+          jsonb_path_exists(definition, '$.** ? (@.secret == $n)', jsonb_build_object('n', #{name}::text))
+        UNION ALL
+        SELECT 'the values ' || name || ' of ' || contract || ' ' || operation FROM test_values WHERE
+          jsonb_path_exists(rules, '$.** ? (@.secret == $n)', jsonb_build_object('n', #{name}::text))
+        ORDER BY 1\
         """)
     List<String> usedBy(@Param("name") String name);
 

@@ -20,9 +20,8 @@ final class SecretPlaces {
             if (s.url() == null || s.url().isBlank()) {
                 continue;
             }
-            // Who stands between may read it: that it goes by a proxy is part of the place.
-            String by = s.proxy() == null || s.proxy().isBlank() ? "" : " by " + proxy(s.proxy());
-            String there = origin(s.url()) + by;
+            String by = by(s);
+            String there = there(s);
             add(out, s.secret(), there);
             if ("oauth".equals(s.logIn()) && s.tokenUrl() != null) {
                 add(out, s.secret(), origin(s.tokenUrl()) + by);
@@ -37,6 +36,15 @@ final class SecretPlaces {
             }
         }
         return out;
+    }
+
+    /** Where messages go: who stands between may read them, so that they go by a proxy is part of the place. */
+    static String there(Settings s) {
+        return s.url() == null ? "" : origin(s.url()) + by(s);
+    }
+
+    private static String by(Settings s) {
+        return s.proxy() == null || s.proxy().isBlank() ? "" : " by " + proxy(s.proxy());
     }
 
     private static void add(Map<String, Set<String>> to, String secret, String place) {

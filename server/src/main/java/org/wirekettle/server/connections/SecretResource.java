@@ -56,8 +56,12 @@ public class SecretResource {
      */
     public record SecretsView(List<SecretView> secrets, String key, int olderKeys, int unreadable) {}
 
-    /** @param place an address that it is for; null for none */
-    public record SecretGiven(String value, @Nullable String place) {}
+    /**
+     * @param place an address that it is for; null for none
+     * @param connection the name of one over which messages may carry it, in all its environments; null for none
+     */
+    public record SecretGiven(
+            String value, @Nullable String place, @Nullable String connection) {}
 
     @GET
     public SecretsView list() {
@@ -84,10 +88,14 @@ public class SecretResource {
             throw Wrong.input(
                     "secret.place", "A place is an address that begins with http://, https:// or jdbc:, or empty.");
         }
-        store.put(
-                name,
-                Wrong.required(in.value(), "value"),
-                place.isEmpty() ? List.of() : List.of(SecretPlaces.origin(place)));
+        Set<String> places = new TreeSet<>();
+        if (!place.isEmpty()) {
+            places.add(SecretPlaces.origin(place));
+        }
+        if (in.connection() != null && !in.connection().isBlank()) {
+            places.addAll(connections.places(in.connection()));
+        }
+        store.put(name, Wrong.required(in.value(), "value"), places);
     }
 
     @DELETE

@@ -61,7 +61,8 @@ public class ServiceSessions {
         Settings s = connections.settings(connection, environment);
         return new ConnectionHeaders(
                 connections.rules(s.messageHeaders()),
-                s.session() == null ? null : session(connection, environment, s));
+                s.session() == null ? null : session(connection, environment, s),
+                connections.secrets(connection, environment));
     }
 
     private synchronized ServiceSession session(String connection, @Nullable String environment, Settings s) {
@@ -89,7 +90,8 @@ public class ServiceSessions {
                             s.session().token(),
                             s.session().again() == null
                                     ? List.of()
-                                    : s.session().again()),
+                                    : s.session().again(),
+                            connections.secrets(connection, environment)),
                     expressions,
                     connections.http(connection, environment),
                     policy,

@@ -219,14 +219,7 @@ public class ContractUse {
                 rules.replaceAll(r -> r.path().equals(n.from())
                                 || r.path().startsWith(n.from() + "/")
                                 || r.path().startsWith(n.from() + "[")
-                        ? new Rule(
-                                n.to() + r.path().substring(n.from().length()),
-                                r.xpath(),
-                                r.text(),
-                                r.each(),
-                                r.kind(),
-                                r.branch(),
-                                r.whenEmpty())
+                        ? r.at(n.to() + r.path().substring(n.from().length()))
                         : r);
             }
         }

@@ -357,7 +357,7 @@ public class DesignResource {
     @Allow(Role.VIEWER)
     public TriedCall answer(@PathParam("flow") long flow, @PathParam("step") String step) {
         Exchange kept = answers.exchange(flow, step).orElseThrow(() -> Wrong.notFound("kept answer of step", step));
-        return view(kept, answers.reply(flow, step).orElse(null), null);
+        return view(kept, null, null);
     }
 
     /** Keeps an exchange of the Bench as a call step's answer. */

@@ -4,11 +4,9 @@ import jakarta.enterprise.context.ApplicationScoped;
 import java.util.List;
 import java.util.Optional;
 import org.wirekettle.call.Exchange;
-import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.contracts.BenchHistory;
-import org.wirekettle.soap.Envelopes;
 
 /** Real answers kept for call steps while a flow is designed: what the steps after them show is computed from them. */
 @ApplicationScoped
@@ -44,17 +42,6 @@ class KeptAnswers {
             List<String[]> headers =
                     kept.headers == null ? List.of() : List.of(json.read(kept.headers, String[][].class));
             return Exchange.kept(kept.status, kept.request, headers, kept.answer);
-        });
-    }
-
-    /** What the kept answer says; empty when there is none that can be read. */
-    Optional<Node> reply(long flow, String step) {
-        return exchange(flow, step).flatMap(x -> {
-            try {
-                return Optional.of(Envelopes.read(x.xml()).payload());
-            } catch (Envelopes.Unreadable e) {
-                return Optional.empty();
-            }
         });
     }
 }

@@ -14,6 +14,7 @@ import org.wirekettle.connector.SqlSource;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.Project;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.connections.Connections;
@@ -91,6 +92,11 @@ public final class ServerProject implements Project, AutoCloseable {
                 limits.of(name, environment),
                 connections.retries(name, environment),
                 sessions.of(name, environment)));
+    }
+
+    @Override
+    public SecretValues secrets(String connection) {
+        return connections.exists(connection) ? connections.secrets(connection, environment) : SecretValues.NONE;
     }
 
     @Override
