@@ -17,6 +17,7 @@ public class ArrowsTest {
             "shape",
             "contract",
             "record",
+            "attachment",
             "expression",
             "mapping",
             "soap",

@@ -4,8 +4,11 @@ import java.io.IOException;
 import java.io.InputStream;
 import org.apache.hc.core5.http.HttpEntity;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.attachment.AttachedFiles;
+import org.wirekettle.attachment.AttachmentSettings;
+import org.wirekettle.attachment.Incoming;
 
-/** Reads the bytes of an answer, as many as may be. */
+/** Reads the bytes of an answer, as many as may be; of one that has several parts, the message they make together. */
 final class AnswerBody {
     /** Up to here memory is set aside for as many bytes as an answer says it has, before they are there. */
     private static final int MAX_BELIEVED_BYTES = 1024 * 1024;
@@ -21,10 +24,27 @@ final class AnswerBody {
         }
     }
 
-    /** @throws TooLong when there are more than {@code maxBytes} */
-    static byte[] read(@Nullable HttpEntity entity, int maxBytes) throws IOException {
+    private static byte[] related(HttpEntity entity, int maxBytes, AttachmentSettings attachments) throws IOException {
+        try (InputStream in = entity.getContent()) {
+            byte[] out = Incoming.read(in, entity.getContentType(), attachments, maxBytes);
+            // What follows the last part belongs to nothing; at the end the connection goes back to the pool.
+            in.skipNBytes(Math.min(in.available(), MAX_BELIEVED_BYTES));
+            return out;
+        } catch (Incoming.TooLong | AttachedFiles.TooLarge e) {
+            throw new TooLong(e.getMessage());
+        }
+    }
+
+    /**
+     * @param attachments where parts of an answer go that has several
+     * @throws TooLong when there are more than {@code maxBytes}
+     */
+    static byte[] read(@Nullable HttpEntity entity, int maxBytes, AttachmentSettings attachments) throws IOException {
         if (entity == null) {
             return new byte[0];
+        }
+        if (Incoming.isOf(entity.getContentType())) {
+            return related(entity, maxBytes, attachments);
         }
         try (InputStream in = entity.getContent()) {
             long said = entity.getContentLength();

@@ -53,8 +53,8 @@ public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession sessi
     public boolean isNeededBy(List<Rule> all) {
         return session != null
                 && all.stream()
-                        .anyMatch(r ->
-                                r.xpath() != null && SESSION.matcher(r.xpath()).find());
+                        .anyMatch(r -> r.computed() != null
+                                && SESSION.matcher(r.computed()).find());
     }
 
     /** What a call sees beside the record. @param used null for none */

@@ -9,6 +9,7 @@ import java.util.Locale;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.wirekettle.attachment.Incoming;
 
 /**
  * The encoding an answer's Content-Type declares (RFC 7303 §3.2). XML that says its own encoding, or has a byte-order
@@ -31,6 +32,10 @@ final class DeclaredCharset {
 
     static byte[] utf8(byte[] answer, String contentType) {
         if (contentType != null && USUAL.contains(contentType.toLowerCase(Locale.ROOT))) {
+            return answer;
+        }
+        if (Incoming.isOf(contentType)) {
+            // What its parts make together is in UTF-8.
             return answer;
         }
         Matcher m = contentType == null || answer.length == 0 ? null : PARAMETER.matcher(contentType);

@@ -15,12 +15,15 @@ import java.util.zip.GZIPOutputStream;
 import org.apache.hc.client5.http.classic.methods.HttpGet;
 import org.apache.hc.client5.http.classic.methods.HttpPost;
 import org.apache.hc.client5.http.classic.methods.HttpUriRequestBase;
+import org.apache.hc.client5.http.entity.GzipCompressingEntity;
 import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
 import org.apache.hc.client5.http.protocol.HttpClientContext;
 import org.apache.hc.core5.http.ClassicHttpResponse;
 import org.apache.hc.core5.http.Header;
+import org.apache.hc.core5.http.HttpEntity;
 import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.attachment.Outgoing;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.http.HttpMessage;
 import org.wirekettle.soap.Security;
@@ -134,11 +137,27 @@ public final class HttpCaller implements AutoCloseable {
     /** Posts a body with the given further headers. Never throws for what networks do. */
     public Exchange post(String contentType, List<String[]> headers, byte[] body) {
         byte[] sent = settings.manner().isPacked() ? packed(body) : body;
+        HttpEntity entity =
+                new ByteArrayEntity(sent, null, null, settings.manner().isChunked());
+        return post(contentType, headers, entity, body);
+    }
+
+    /** Posts what is read while it is sent. @param shown the request as it is kept */
+    Exchange post(Outgoing message, List<String[]> headers, byte[] shown) {
+        HttpEntity plain =
+                new ContentEntity(message.content(), settings.manner().isChunked());
+        return post(
+                message.contentType(),
+                headers,
+                settings.manner().isPacked() ? new GzipCompressingEntity(plain) : plain,
+                shown);
+    }
+
+    private Exchange post(String contentType, List<String[]> headers, HttpEntity entity, byte[] shown) {
         return exchange(
                 to -> {
                     HttpPost request = new HttpPost(to);
-                    request.setEntity(new ByteArrayEntity(
-                            sent, null, null, settings.manner().isChunked()));
+                    request.setEntity(entity);
                     request.setHeader("Content-Type", contentType);
                     if (settings.manner().isPacked()) {
                         request.setHeader("Content-Encoding", "gzip");
@@ -147,7 +166,7 @@ public final class HttpCaller implements AutoCloseable {
                     return request;
                 },
                 uri,
-                body,
+                shown,
                 true);
     }
 
@@ -332,7 +351,10 @@ public final class HttpCaller implements AutoCloseable {
             throw new ByProxy(response.getCode());
         }
         long head = System.nanoTime();
-        byte[] answer = AnswerBody.read(response.getEntity(), settings.limits().maxAnswerBytes());
+        byte[] answer = AnswerBody.read(
+                response.getEntity(),
+                settings.limits().maxAnswerBytes(),
+                settings.message().attachments());
         long end = System.nanoTime();
         return new Exchange(
                 Outcome.ANSWERED,

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
+import org.wirekettle.attachment.Incoming;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.HttpTemplate;
@@ -28,6 +29,7 @@ import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.XmlElement;
 import org.wirekettle.xml.XmlText;
+import org.wirekettle.xml.XopInclude;
 
 /** What the messages of an operation look like, while they are designed: written, checked, and read back into rows. */
 public interface MessageForm {
@@ -65,7 +67,7 @@ public interface MessageForm {
 
         @Override
         public List<Problem> check(String request) {
-            return MessageCheck.check(contract, operation.request(), request);
+            return MessageCheck.check(contract, operation.request(), XopInclude.without(request));
         }
 
         @Override
@@ -76,7 +78,9 @@ public interface MessageForm {
         @Override
         public Optional<Node> payload(Exchange x) {
             try {
-                return Optional.of(Envelopes.read(x.xml()).payload());
+                return Optional.of(
+                        Envelopes.read(x.xml(), Incoming.isOf(x.contentType().orElse(null)))
+                                .payload());
             } catch (Envelopes.Unreadable e) {
                 return Optional.empty();
             }
@@ -93,7 +97,7 @@ public interface MessageForm {
             if (operation.answer() == null || operation.use() == Operation.Use.ENCODED && answer.contains("href=")) {
                 return List.of();
             }
-            return MessageCheck.check(contract, operation.answer(), answer);
+            return MessageCheck.check(contract, operation.answer(), XopInclude.without(answer));
         }
 
         @Override

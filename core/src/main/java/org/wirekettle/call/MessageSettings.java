@@ -1,6 +1,7 @@
 package org.wirekettle.call;
 
 import java.util.List;
+import org.wirekettle.attachment.AttachmentSettings;
 import org.wirekettle.soap.Security;
 
 /**
@@ -13,6 +14,7 @@ import org.wirekettle.soap.Security;
  * @param mustUnderstand whether the headers it adds must be understood (SOAP 1.1 §4.2.3, SOAP 1.2 part 1 §5.2.3); null
  *     for security only
  * @param secrets values inside messages that are shown to nobody
+ * @param attachments how files go with messages
  * @param role whom they are for (actor in SOAP 1.1 §4.2.2), a URI; null for the last receiver
  */
 public record MessageSettings(
@@ -23,12 +25,28 @@ public record MessageSettings(
         Boolean mustUnderstand,
         String role,
         List<String> secrets,
-        MessageSigning signing) {
+        MessageSigning signing,
+        AttachmentSettings attachments) {
     public static final int DEFAULT_TIMESTAMP_SECONDS = 300;
     public static final MessageSettings NONE = new MessageSettings(false, Security.Token.NONE, false);
 
     public MessageSettings(boolean addressing, Security.Token token, boolean timestamp) {
-        this(addressing, token, timestamp, DEFAULT_TIMESTAMP_SECONDS, null, null, List.of(), MessageSigning.NONE);
+        this(
+                addressing,
+                token,
+                timestamp,
+                DEFAULT_TIMESTAMP_SECONDS,
+                null,
+                null,
+                List.of(),
+                MessageSigning.NONE,
+                AttachmentSettings.NONE);
+    }
+
+    /** The same, with files. */
+    public MessageSettings attaching(AttachmentSettings other) {
+        return new MessageSettings(
+                addressing, token, timestamp, timestampSeconds, mustUnderstand, role, secrets, signing, other);
     }
 
     /** Whether something secret is in the messages themselves. */

@@ -128,6 +128,7 @@ public abstract class OperationCaller {
                 session == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE),
                 given.secrets());
         hiding(fill);
+        knowsFiles(fill.hasFiles());
         for (int attempt = 1; ; attempt++) {
             ServiceSession.Login used = session == null ? null : session.current();
             Fill.Filled f = fill.run(ConnectionHeaders.in(scope, used));
@@ -180,6 +181,11 @@ public abstract class OperationCaller {
     public Problem shown(NotWritable e) {
         Problem p = e.problem();
         return Problem.ofRow(p.row(), p.code(), http.mask().hide(p.text()));
+    }
+
+    /** @param mayName whether messages may name files; until it is said, they may */
+    public void knowsFiles(boolean mayName) {
+        // only where messages can have files beside them
     }
 
     /** What a call's session is is shown to nobody. @param used null for none */

@@ -6,6 +6,9 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.attachment.AttachmentSettings;
+import org.wirekettle.attachment.Incoming;
+import org.wirekettle.attachment.Outgoing;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
@@ -20,6 +23,9 @@ import org.wirekettle.soap.SoapVersion;
 
 /** Calls a SOAP operation: envelope, security, SOAPAction, transport, answer. Shareable by threads. */
 final class SoapCaller extends OperationCaller {
+    /** A signature is made over a message with its files inside, in memory. */
+    private static final int MAX_SIGNED_BYTES = 32 * 1024 * 1024;
+
     private final Operation operation;
     private final SoapVersion version;
     private final String contentType;
@@ -27,6 +33,8 @@ final class SoapCaller extends OperationCaller {
     private final Security security;
     private final MessageSignature signature;
     private final SignatureCheck check;
+    private final AttachmentSettings attachments;
+    private volatile boolean isAttaching = true;
 
     /**
      * @param clock for what messages say of the time (WS-Security 1.1 §10)
@@ -50,6 +58,7 @@ final class SoapCaller extends OperationCaller {
                 : null;
         this.signature = signature(m.signing(), secured);
         this.check = check(s, clock);
+        this.attachments = m.attachments();
         this.contentType = version.contentType(operation.action(), s.manner().charset());
         this.headers = version == SoapVersion.SOAP11
                 ? List.<String[]>of(new String[] {"SOAPAction", "\"" + operation.action() + "\""})
@@ -100,16 +109,36 @@ final class SoapCaller extends OperationCaller {
         Security.Secured secured =
                 security == null ? new Security.Secured(envelope, envelope) : security.secure(envelope);
         if (signature == null) {
-            Exchange x = checked(http.post(contentType, headers, encoded(secured.sent())));
+            Exchange x = checked(posted(encoded(secured.sent())));
             return security == null ? x : x.showing(encoded(secured.shown()));
         }
         byte[] signed;
         try {
-            signed = signature.sign(secured.sent());
+            signed = signature.sign(Outgoing.whole(secured.sent(), MAX_SIGNED_BYTES, attachments));
         } catch (IOException e) {
             return http.notMade(secured.shown(), FailureCode.UNREACHABLE, e.getMessage());
         }
-        return checked(http.post(contentType, headers, encoded(signed))).showing(encoded(Security.shown(signed)));
+        return checked(posted(encoded(signed))).showing(encoded(Security.shown(signed)));
+    }
+
+    /** With the files that it names. */
+    private Exchange posted(byte[] message) {
+        if (!isAttaching) {
+            return http.post(contentType, headers, message);
+        }
+        Outgoing whole;
+        try {
+            whole = Outgoing.of(message, http.settings().manner().charset(), contentType, attachments);
+        } catch (IOException e) {
+            return http.notMade(message, FailureCode.UNSENDABLE, "the call is not made: " + e.getMessage());
+        }
+        return whole == null ? http.post(contentType, headers, message) : http.post(whole, headers, message);
+    }
+
+    /** A message that names no file needs not be looked through for one. */
+    @Override
+    public void knowsFiles(boolean mayName) {
+        isAttaching = mayName || attachments.format() == AttachmentSettings.Format.MTOM;
     }
 
     /**
@@ -136,7 +165,9 @@ final class SoapCaller extends OperationCaller {
             return new Result(x, new Answer(List.of(), List.of(), null), null);
         }
         try {
-            Answer answer = Envelopes.read(x.xml()).knowing(operation.faults());
+            Answer answer = Envelopes.read(
+                            x.xml(), Incoming.isOf(x.contentType().orElse(null)))
+                    .knowing(operation.faults());
             if (x.code() != null && answer.fault() == null) {
                 return new Result(x, null, new Failure(x.code().code(), x.problem()));
             }

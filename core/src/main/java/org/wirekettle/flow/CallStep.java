@@ -259,6 +259,10 @@ public record CallStep(
                 at.get(), called.get(), target.get().http(), c.project().clock(), errorRule(c));
         c.calls(caller);
         caller.hiding(compiled.secrets());
+        caller.knowsFiles(compiled.hasFiles());
+        if (compiled.hasFiles() && called.get().http() != null) {
+            c.problem("Files go with SOAP operations only; " + operation + " is a plain HTTP one.");
+        }
         if (unfit != null && !unfit.equals(NOTED) && !unfit.equals(FAILURE)) {
             c.problem("An answer that does not fit its schema is noted, or a failure, not “" + unfit + "”.");
         }
@@ -293,7 +297,7 @@ public record CallStep(
     /** Names whose values are no part of what a call is known again by. */
     private List<String> hidden(FlowCompiler c, ServiceSession session) {
         List<String> out = new ArrayList<>(
-                c.onceARunIn(fill.stream().map(Mapping.Rule::xpath).toList()));
+                c.onceARunIn(fill.stream().map(Mapping.Rule::computed).toList()));
         if (session != null) {
             out.add(ServiceSession.VARIABLE);
         }

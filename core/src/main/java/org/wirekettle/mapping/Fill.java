@@ -30,6 +30,11 @@ public final class Fill {
         return compile(mapping, target, expressions, SecretValues.SHOWN);
     }
 
+    /** Whether what it writes may name files. */
+    public boolean hasFiles() {
+        return compiled.hasFiles();
+    }
+
     /** Values of secrets that are in what it writes: nobody is shown them. */
     public List<String> secrets() {
         return compiled.secrets();

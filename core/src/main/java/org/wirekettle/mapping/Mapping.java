@@ -27,7 +27,7 @@ public record Mapping(List<Rule> rules) {
     }
 
     /**
-     * What goes into one row. At most one of {@code xpath}, {@code text} and {@code secret} is given.
+     * What goes into one row. At most one of {@code xpath}, {@code text}, {@code secret} and {@code file} is given.
      *
      * @param path the row: segments from the target's root, as {@link org.wirekettle.shape.Shape#segments()} has them
      * @param xpath an expression for the value
@@ -36,6 +36,7 @@ public record Mapping(List<Rule> rules) {
      * @param kind the concrete type or substitute, written {@code {namespace}local}
      * @param branch for a choice row: the segment of the branch to take
      * @param secret the name of a secret whose value it is
+     * @param file an expression for the name of a file whose content it is
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Rule(
@@ -46,10 +47,11 @@ public record Mapping(List<Rule> rules) {
             @Nullable String kind,
             @Nullable String branch,
             @Nullable WhenEmpty whenEmpty,
-            @Nullable String secret) {
+            @Nullable String secret,
+            @Nullable String file) {
         public Rule(
                 String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
-            this(path, xpath, text, each, kind, branch, whenEmpty, null);
+            this(path, xpath, text, each, kind, branch, whenEmpty, null, null);
         }
 
         public static Rule xpath(String path, String xpath) {
@@ -62,12 +64,27 @@ public record Mapping(List<Rule> rules) {
 
         /** @param name of the secret */
         public static Rule secret(String path, String name) {
-            return new Rule(path, null, null, null, null, null, null, name);
+            return new Rule(path, null, null, null, null, null, null, name, null);
+        }
+
+        /** @param xpath an expression for the name of the file */
+        public static Rule file(String path, String xpath) {
+            return new Rule(path, null, null, null, null, null, null, null, xpath);
+        }
+
+        /** Whether its value is the content of a file. */
+        public boolean hasFile() {
+            return file != null && !file.isBlank();
+        }
+
+        /** What is computed for it: the value, or the name of a file; null for neither. */
+        public @Nullable String computed() {
+            return hasFile() ? file : xpath;
         }
 
         /** The same for another row. */
         public Rule at(String other) {
-            return new Rule(other, xpath, text, each, kind, branch, whenEmpty, secret);
+            return new Rule(other, xpath, text, each, kind, branch, whenEmpty, secret, file);
         }
 
         /** Whether its value is a secret. */

@@ -25,11 +25,14 @@ final class MappingCompiler {
     /** Required elements within each other that nobody filled; deeper only recursive types without an end go. */
     private static final int MAX_IMPLIED_DEPTH = 40;
 
+    private static final Set<String> HOLDS_FILE = Set.of("base64Binary", "string", "anyURI", "anySimpleType");
+
     private static final TreeSet<Integer> NO_NUMBERS = new TreeSet<>();
 
     private final Expressions expressions;
     private final SecretValues secrets;
     private final List<String> secretsUsed = new ArrayList<>();
+    private boolean hasFiles;
     private final List<Problem> problems = new ArrayList<>();
     private final Map<String, Rule> rules = new LinkedHashMap<>();
     private final Map<String, Set<String>> used = new LinkedHashMap<>();
@@ -45,7 +48,12 @@ final class MappingCompiler {
     }
 
     /** The compiled rows of the target root's children. @param secrets values in them that nobody is shown */
-    record Compiled(List<Row> rows, List<Problem> problems, Map<String, String> prefixes, List<String> secrets) {}
+    record Compiled(
+            List<Row> rows,
+            List<Problem> problems,
+            Map<String, String> prefixes,
+            List<String> secrets,
+            boolean hasFiles) {}
 
     Compiled compile(Mapping mapping, Shape root) {
         for (Rule r : mapping.rules()) {
@@ -75,7 +83,7 @@ final class MappingCompiler {
             }
         }
         rows.forEach(this::declare);
-        return new Compiled(rows, List.copyOf(problems), prefixes, List.copyOf(secretsUsed));
+        return new Compiled(rows, List.copyOf(problems), prefixes, List.copyOf(secretsUsed), hasFiles);
     }
 
     private void numbered(String path) {
@@ -124,6 +132,7 @@ final class MappingCompiler {
                 && (rule.xpath() != null && !rule.xpath().isBlank()
                         || rule.text() != null
                         || rule.hasSecret()
+                        || rule.hasFile()
                         || rule.whenEmpty() == WhenEmpty.NIL
                         || rule.whenEmpty() == WhenEmpty.KEEP
                                 && row.shape.scalar() != null
@@ -170,6 +179,8 @@ final class MappingCompiler {
         }
         if (rule.hasSecret()) {
             secret(out, rule);
+        } else if (rule.hasFile()) {
+            file(out, rule);
         } else if (rule.text() != null) {
             out.constant = rule.text();
             if (out.shape.scalar() != null) {
@@ -179,7 +190,7 @@ final class MappingCompiler {
                         .ifPresent(p -> problems.add(Problem.ofRow(out.path, "value", p)));
             }
         }
-        if (rule.xpath() != null && !rule.xpath().isBlank() && !rule.hasSecret()) {
+        if (rule.xpath() != null && !rule.xpath().isBlank() && !rule.hasSecret() && !rule.hasFile()) {
             out.value = expression(out.path, rule.xpath(), isRepeated(out.path));
             if (out.shape.scalar() != null && !isRepeated(out.path)) {
                 expressions.goesInto(rule.xpath(), out.shape.scalar().base(), out.path);
@@ -190,9 +201,24 @@ final class MappingCompiler {
             out.each = expression(out.path, rule.each(), slash > 0 && isRepeated(out.path.substring(0, slash)));
         }
         boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY || out.shape.kind() == Kind.ANY_ATTRIBUTE;
-        if (!holdsText && (rule.xpath() != null || rule.text() != null || rule.hasSecret())) {
+        if (!holdsText && (rule.xpath() != null || rule.text() != null || rule.hasSecret() || rule.hasFile())) {
             problems.add(Problem.ofRow(out.path, "row", "has only elements inside and takes no value itself"));
         }
+    }
+
+    /** Its content is put in on the way: here stands what names it. */
+    private void file(Row out, Rule rule) {
+        boolean takesFile = out.hasScalar
+                && out.shape.kind() == Kind.ELEMENT
+                && HOLDS_FILE.contains(out.shape.scalar().base());
+        if (!takesFile) {
+            problems.add(Problem.ofRow(
+                    out.path, "row", "takes no file; a file goes into an element of base64Binary, string or anyURI"));
+            return;
+        }
+        out.value = expression(out.path, rule.file(), isRepeated(out.path));
+        out.isFile = true;
+        hasFiles = true;
     }
 
     /** What is wrong with a secret is said without it. */

@@ -78,7 +78,8 @@ public final class Pick {
         MappingCompiler.Compiled compiled = new MappingCompiler(expressions, SecretValues.NONE)
                 .compile(new Mapping(rules), Shape.record("rows", List.of(row)));
         problems.addAll(compiled.problems());
-        return new Pick(new MappingCompiler.Compiled(compiled.rows(), problems, compiled.prefixes(), List.of()), row);
+        return new Pick(
+                new MappingCompiler.Compiled(compiled.rows(), problems, compiled.prefixes(), List.of(), false), row);
     }
 
     private static ScalarType type(Column c, List<Problem> problems) {

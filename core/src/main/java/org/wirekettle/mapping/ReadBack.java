@@ -16,6 +16,7 @@ import org.wirekettle.shape.Shape.Variant;
 import org.wirekettle.shape.XmlSchemas;
 import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.XmlElement;
+import org.wirekettle.xml.XopInclude;
 
 /** Reads a message back into the rules that write it, so that XML and rows are two views of one request. Used once. */
 public final class ReadBack {
@@ -118,6 +119,12 @@ public final class ReadBack {
         Shape shape = taken.shape;
         boolean nil = "true".equals(e.attribute(NIL)) || "1".equals(e.attribute(NIL));
         String value = shape.scalar() == null || nil ? null : e.ownText();
+        Optional<String> file = value == null ? Optional.empty() : file(e);
+        if (file.isPresent()) {
+            rules.add(Rule.file(path, file.get()));
+            attributes(shape, path, e);
+            return;
+        }
         rules.add(new Rule(
                 path,
                 null,
@@ -142,6 +149,16 @@ public final class ReadBack {
         if (shape.scalar() == null && !e.ownText().isBlank()) {
             lost.add(Problem.ofRow(path, "row", "has text beside its elements, which no row takes"));
         }
+    }
+
+    /** A file of ours that stands for the content, as an expression. */
+    private static Optional<String> file(XmlElement e) {
+        return e.children().stream()
+                .filter(c -> c.is(XopInclude.NAMESPACE, "Include") && c.attribute("href") != null)
+                .map(c -> c.attribute("href").strip())
+                .filter(h -> h.startsWith(XopInclude.FILE))
+                .findFirst()
+                .map(h -> "'" + h.substring(XopInclude.FILE.length()).replace("'", "''") + "'");
     }
 
     private void attributes(Shape shape, String path, XmlElement e) {

@@ -9,6 +9,7 @@ import org.wirekettle.record.Node;
 import org.wirekettle.shape.ScalarType;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.xml.XmlElement;
+import org.wirekettle.xml.XopInclude;
 
 /** A compiled row of the target: writes itself and what is below for one record. Immutable after compilation. */
 final class Row {
@@ -23,6 +24,8 @@ final class Row {
 
     /** The name of the secret that the value is; null for none. */
     String secret;
+    /** Whether the value is the name of a file, whose content belongs here. */
+    boolean isFile;
     /** Whether its value is not known here. */
     boolean isOnlyShown;
 
@@ -123,6 +126,11 @@ final class Row {
         if (xml == null || xml.isBlank()) {
             return false;
         }
+        if (value != null && XopInclude.mayBeIn(xml)) {
+            // What comes from a record says nothing about our files.
+            run.problem(path, "value", "takes no xop:Include from a record; name the file by a rule");
+            return true;
+        }
         try {
             XmlElement.parse(path, "<any>" + xml + "</any>");
             out.raw(xml);
@@ -187,6 +195,9 @@ final class Row {
             }
             return false;
         }
+        if (isFile) {
+            return file(v, scope, out, run);
+        }
         // A blank text where one is required is rarely meant; who means it keeps it empty.
         if (v.isBlank() && whenEmpty == WhenEmpty.OMIT && shape.isRequired() && isTextual()) {
             run.problem(path, "unfilled", "is required, but blank");
@@ -200,6 +211,18 @@ final class Row {
         out.text(v);
         out.end(this, true);
         return !empty || whenEmpty == WhenEmpty.KEEP;
+    }
+
+    private boolean file(String name, Scope scope, Sink out, Running run) {
+        if (name.isBlank()) {
+            run.problem(path, "unfilled", "is required, but names no file");
+        }
+        out.start(this);
+        all(attributes, scope, out, run);
+        String plain = name.strip();
+        out.raw(XopInclude.of(plain.startsWith(XopInclude.FILE) ? plain : XopInclude.FILE + plain));
+        out.end(this, true);
+        return true;
     }
 
     /** Types other than texts say themselves that nothing is no value of theirs. */

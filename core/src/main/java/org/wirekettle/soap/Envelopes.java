@@ -12,6 +12,7 @@ import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeReader;
 import org.wirekettle.xml.SafeXml;
 import org.wirekettle.xml.XmlElement;
+import org.wirekettle.xml.XopInclude;
 
 /** Writes and reads SOAP envelopes (SOAP 1.1 §4, SOAP 1.2 part 1 §5). */
 public final class Envelopes {
@@ -72,6 +73,30 @@ public final class Envelopes {
         public boolean isXml() {
             return isXml;
         }
+    }
+
+    /** @param hasFiles whether files of ours may stand for content: their names are the values then */
+    public static Answer read(byte[] bytes, boolean hasFiles) throws Unreadable {
+        Answer out = read(bytes);
+        if (hasFiles) {
+            out.body.forEach(Envelopes::namingFiles);
+        }
+        return out;
+    }
+
+    private static void namingFiles(Node n) {
+        if (n.children().size() == 1) {
+            Node only = n.children().get(0);
+            Node href = only.name().equals("Include") && only.namespace().equals(XopInclude.NAMESPACE)
+                    ? only.attribute("href")
+                    : null;
+            if (href != null && href.string().startsWith(XopInclude.FILE)) {
+                n.removeLast();
+                n.text(href.string().substring(XopInclude.FILE.length()));
+                return;
+            }
+        }
+        n.children().forEach(Envelopes::namingFiles);
     }
 
     public static Answer read(byte[] bytes) throws Unreadable {

@@ -75,7 +75,8 @@ public class FilledSecretTest extends ServerTest {
                 WireKettle.JSON.writeValueAsString(c).replaceAll("http://127\\.0\\.0\\.1:\\d+", "http://127.0.0.1:9");
         wk.put("/api/connections/tide-desk", moved).expect(204);
         assertEquals(run(flow).status(), 422);
-        wk.put("/api/connections/tide-desk", WireKettle.JSON.writeValueAsString(c)).expect(204);
+        wk.put("/api/connections/tide-desk", WireKettle.JSON.writeValueAsString(c))
+                .expect(204);
     }
 
     @Test

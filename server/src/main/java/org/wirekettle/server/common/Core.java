@@ -5,6 +5,7 @@ import jakarta.enterprise.inject.Disposes;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;
 import java.time.Clock;
+import org.wirekettle.attachment.AttachedFiles;
 import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.expression.Expressions;
 
@@ -29,6 +30,12 @@ public class Core {
 
     void close(@Disposes DatabasePools pools) {
         pools.close();
+    }
+
+    @Produces
+    @Singleton
+    AttachedFiles attachedFiles(Home home, Clock clock) {
+        return new AttachedFiles(home.files(), AttachedFiles.DEFAULT_MAX_BYTES, clock);
     }
 
     @Produces

@@ -20,7 +20,7 @@ public class Home {
         try {
             // Also what an earlier version made readable for others: nobody gets past this folder.
             Files.setPosixFilePermissions(PrivateFiles.folder(root), PosixFilePermissions.fromString("rwx------"));
-            for (Path inside : List.of(uploads(), targets(), journals(), servers(), root.resolve("logs"))) {
+            for (Path inside : List.of(uploads(), targets(), journals(), servers(), files(), root.resolve("logs"))) {
                 Files.setPosixFilePermissions(
                         PrivateFiles.folder(inside), PosixFilePermissions.fromString("rwx------"));
             }
@@ -35,6 +35,11 @@ public class Home {
 
     public Path uploads() {
         return root.resolve("uploads");
+    }
+
+    /** Files that messages take, and those that came with answers. */
+    public Path files() {
+        return root.resolve("files");
     }
 
     public Path targets() {

@@ -223,6 +223,10 @@ final class ConnectionRules {
 
     private static void messages(Settings s) {
         signature(s);
+        if (s.attachments() != null && !s.attachments().matches("mtom|parts")) {
+            throw Wrong.input(
+                    "connection.attachments", "Files go with requests as mtom or parts, or inside the message.");
+        }
         rows(s.messageRows());
         Settings.SessionSettings session = s.session();
         if (session == null) {

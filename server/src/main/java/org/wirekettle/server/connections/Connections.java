@@ -22,6 +22,8 @@ import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.attachment.AttachedFiles;
+import org.wirekettle.attachment.AttachmentSettings;
 import org.wirekettle.call.DocumentFetch;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpLimits;
@@ -53,6 +55,7 @@ public class Connections {
     private final HostPolicy policy;
     private final DatabasePools pools;
     private final CertificateStore certificates;
+    private final AttachedFiles files;
 
     Connections(
             ConnectionMapper rows,
@@ -60,7 +63,9 @@ public class Connections {
             SecretStore secrets,
             HostPolicy policy,
             DatabasePools pools,
-            CertificateStore certificates) {
+            CertificateStore certificates,
+            AttachedFiles files) {
+        this.files = files;
         this.certificates = certificates;
         this.pools = pools;
         this.policy = policy;
@@ -132,7 +137,15 @@ public class Connections {
                 s.mustUnderstand(),
                 s.role(),
                 secretsInside(s),
-                signing(s));
+                signing(s),
+                new AttachmentSettings(
+                        s.attachments() == null
+                                ? AttachmentSettings.Format.INSIDE
+                                : s.attachments().equals("mtom")
+                                        ? AttachmentSettings.Format.MTOM
+                                        : AttachmentSettings.Format.WITH_ATTACHMENTS,
+                        isOn(s.answerFiles()),
+                        files));
         TlsSettings tls = new TlsSettings(
                 certificates.trust(s.trusted(), !isOn(s.trustOnly())),
                 certificates.own(s.ownCertificate()),

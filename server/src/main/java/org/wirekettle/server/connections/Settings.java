@@ -49,6 +49,8 @@ import org.jspecify.annotations.Nullable;
  * @param role whom these headers are for; null for the last receiver
  * @param messageHeaders rows of header blocks of a contract, filled once for every call
  * @param session the operation that hands out what those rows name as {@code $login/token}
+ * @param attachments how files go with requests: {@code mtom}, or {@code parts}; null for inside the message
+ * @param answerFiles whether parts of answers are put into files instead of into the message
  * @param parallel calls at a time; null for 8
  * @param callsPerSecond null for no limit
  * @param retries further attempts of calls that did not reach the service; null for 2
@@ -103,6 +105,8 @@ public record Settings(
         @Nullable String role,
         @Nullable List<MessageRow> messageHeaders,
         @Nullable SessionSettings session,
+        @Nullable String attachments,
+        Boolean answerFiles,
         Integer parallel,
         Double callsPerSecond,
         Integer retries,
