@@ -3072,6 +3072,124 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FilesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Take */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/octet-stream": unknown;
+                    };
+                };
+            };
+        };
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/flows": {
         parameters: {
             query?: never;
@@ -5520,6 +5638,17 @@ export interface components {
         };
         /** @enum {string} */
         FieldType: "TEXT" | "INTEGER" | "NUMBER" | "TRUTH" | "DATE" | "DATE_TIME";
+        FileView: {
+            name: string;
+            /** Format: int64 */
+            bytes: number;
+            changedAt: components["schemas"]["Instant"];
+        };
+        FilesView: {
+            files: components["schemas"]["FileView"][];
+            /** Format: int32 */
+            more: number;
+        };
         FillTrial: {
             /** Format: int64 */
             tried: number;
@@ -6025,6 +6154,7 @@ export interface components {
             branch?: string;
             whenEmpty?: components["schemas"]["WhenEmpty"];
             secret?: string;
+            file?: string;
         };
         RunCharts: {
             latency: components["schemas"]["Bucket"][];
@@ -6188,6 +6318,8 @@ export interface components {
             role?: string;
             messageHeaders?: components["schemas"]["MessageRow"][];
             session?: components["schemas"]["SessionSettings"];
+            attachments?: string;
+            answerFiles?: boolean;
             /** Format: int32 */
             parallel?: number;
             /** Format: double */

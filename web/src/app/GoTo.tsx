@@ -47,6 +47,7 @@ export function GoTo() {
         kind: 'page',
         to: `/${p.toLowerCase()}`,
       })),
+      { label: 'Files', kind: 'page', to: '/data/files' },
       { label: 'Import a contract', kind: 'page', to: '/contracts/import' },
       { label: 'Describe operations by hand', kind: 'page', to: '/contracts/by-hand' },
       ...(contracts.data ?? []).map((c) => ({ label: c.name, kind: 'contract', to: `/contracts/${seg(c.name)}` })),

@@ -15,6 +15,7 @@ const CertificatesPage = lazy(() => import('../connections').then((m) => ({ defa
 const SecretsPage = lazy(() => import('../connections').then((m) => ({ default: m.SecretsPage })));
 const ConnectionsPage = lazy(() => import('../connections').then((m) => ({ default: m.ConnectionsPage })));
 const DataPage = lazy(() => import('../data').then((m) => ({ default: m.DataPage })));
+const FilesPage = lazy(() => import('../files').then((m) => ({ default: m.FilesPage })));
 const FlowList = lazy(() => import('../flows').then((m) => ({ default: m.FlowList })));
 const MakeFlowPage = lazy(() => import('../flows').then((m) => ({ default: m.MakeFlowPage })));
 const FlowPage = lazy(() => import('../flows').then((m) => ({ default: m.FlowPage })));
@@ -57,6 +58,7 @@ export function Shell() {
               <Route path="/connections" element={<ConnectionsPage />} />
               <Route path="/connections/:name" element={<ConnectionsPage />} />
               <Route path="/data" element={<DataPage />} />
+              <Route path="/data/files" element={<FilesPage />} />
               <Route path="/data/:kind/:name" element={<DataPage />} />
               <Route path="/flows" element={<FlowList />} />
               <Route path="/flows/new" element={<MakeFlowPage />} />

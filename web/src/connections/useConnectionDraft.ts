@@ -27,6 +27,7 @@ function logInAsked(what: string[]): Draft {
 const asked = (what: string[]): Draft => ({
   ...logInAsked(what),
   ...(what.includes('addressing') ? { addressing: true } : {}),
+  ...(what.includes('mtom') ? { attachments: 'mtom' } : {}),
   ...(what.includes('timestamp') ? { timestamp: true } : {}),
   ...(what.includes('digest') ? { token: 'digest' } : what.includes('token') ? { token: 'text' } : {}),
 });

@@ -1,5 +1,6 @@
 import { AutoComplete, Select } from 'antd';
 import type { ShapeRow } from '../api/types';
+import { takesFile, useFiles } from '../files';
 import { useSecrets } from '../connections';
 import { added, occurrence, removed, type BenchState } from './benchRules';
 import { BenchField } from './BenchField';
@@ -31,12 +32,15 @@ export function BenchRow({
   const value = state.values[r.path] ?? '';
   const set = (v: string) => setState({ ...state, values: { ...state.values, [r.path]: v } });
   const secret: string | undefined = state.secrets[r.path];
-  const setSecret = (name: string | undefined) => {
-    const secrets = { ...state.secrets };
-    if (name === undefined) delete secrets[r.path];
-    else secrets[r.path] = name;
-    setState({ ...state, secrets });
+  const file: string | undefined = state.files[r.path];
+  const naming = (kind: 'secrets' | 'files') => (to: string | undefined) => {
+    const all = { ...state[kind] };
+    if (to === undefined) delete all[r.path];
+    else all[r.path] = to;
+    setState({ ...state, [kind]: all });
   };
+  const setSecret = naming('secrets');
+  const setFile = naming('files');
   const isNil = state.nils.includes(r.path);
   const setNil = () =>
     setState({ ...state, nils: isNil ? state.nils.filter((p) => p !== r.path) : [...state.nils, r.path] });
@@ -91,17 +95,22 @@ export function BenchRow({
           <span className="faint">nil</span>
         ) : secret !== undefined ? (
           <SecretName row={r} name={secret} set={setSecret} />
+        ) : file !== undefined ? (
+          <FileName row={r} name={file} set={setFile} />
         ) : (
           r.hasText && <BenchField row={r} value={value} set={set} isWrong={!!saysSo && !isGiven} isGiven={isGiven} />
         )}
-        {r.hasText && !isNil && !value && secret === undefined && !r.kind?.startsWith('any') && (
-          <button
-            className={`link small faint nowrap ${css.secret}`}
-            title="Send the value of a secret"
-            onClick={() => setSecret('')}
-          >
-            secret
-          </button>
+        {r.hasText && !isNil && !value && secret === undefined && file === undefined && !r.kind?.startsWith('any') && (
+          <span className={`row nowrap ${css.secret}`}>
+            {takesFile(r.type) && (
+              <button className="link small faint" title="Send the content of a file" onClick={() => setFile('')}>
+                file
+              </button>
+            )}
+            <button className="link small faint" title="Send the value of a secret" onClick={() => setSecret('')}>
+              secret
+            </button>
+          </span>
         )}
         {r.nillable && (
           <button
@@ -120,19 +129,34 @@ export function BenchRow({
   );
 }
 
+interface NameProps {
+  row: ShapeRow;
+  name: string;
+  set: (name: string | undefined) => void;
+}
+
 /** A secret by its name: its value is sent over a connection that it was given for, and shown to nobody. */
-function SecretName({ row, name, set }: { row: ShapeRow; name: string; set: (name: string | undefined) => void }) {
-  const known = useSecrets().data?.secrets ?? [];
+const SecretName = (props: NameProps) => (
+  <Name {...props} what="secret" known={(useSecrets().data?.secrets ?? []).map((s) => s.name)} />
+);
+
+/** A file of the folder by its name: its content is sent. */
+const FileName = (props: NameProps) => (
+  <Name {...props} what="file" known={(useFiles().data?.files ?? []).map((f) => f.name)} />
+);
+
+/** A name instead of a value. */
+function Name({ row, name, set, what, known }: NameProps & { what: string; known: string[] }) {
   return (
     <>
       <AutoComplete
         size="small"
         autoFocus={!name}
         className={`mono ${css.secretName}`}
-        aria-label={`secret for ${row.name}`}
-        placeholder="name of a secret"
+        aria-label={`${what} for ${row.name}`}
+        placeholder={`name of a ${what}`}
         value={name}
-        options={known.map((s) => ({ value: s.name }))}
+        options={known.map((value) => ({ value }))}
         filterOption={(typed, o) => String(o?.value).includes(typed)}
         onChange={(v: string) => set(v ?? '')}
       />

@@ -29,6 +29,9 @@ describe('the rows of a request', () => {
   it('names secrets, and an empty name says nothing yet', () => {
     const state = { ...EMPTY_BENCH, secrets: { 'Ask/key': 'desk-key', 'Ask/other': '' } };
     expect(rulesOf(state)).toEqual([{ path: 'Ask/key', secret: 'desk-key' }]);
+    const files = { ...EMPTY_BENCH, files: { 'Ask/paper': "o'clock.pdf" } };
+    expect(rulesOf(files)).toEqual([{ path: 'Ask/paper', file: "'o''clock.pdf'" }]);
+    expect(stateOf(rulesOf(files)).files).toEqual(files.files);
     expect(stateOf(rulesOf(state)).secrets).toEqual({ 'Ask/key': 'desk-key' });
   });
   it('are the required ones first, the optional ones folded', () => {

@@ -1,12 +1,13 @@
 import type { Rule, ShapeRow } from '../api/types';
 
 /**
- * What is typed on the Bench: values, names of secrets, kinds, branches by path; rows that are nil; how often a
- * repeating row is given.
+ * What is typed on the Bench: values, names of secrets and files, kinds, branches by path; rows that are nil; how often
+ * a repeating row is given.
  */
 export interface BenchState {
   values: Record<string, string>;
   secrets: Record<string, string>;
+  files: Record<string, string>;
   kinds: Record<string, string>;
   branches: Record<string, string>;
   counts: Record<string, number>;
@@ -17,6 +18,7 @@ export interface BenchState {
 export const EMPTY_BENCH: BenchState = {
   values: {},
   secrets: {},
+  files: {},
   kinds: {},
   branches: {},
   counts: {},
@@ -39,6 +41,9 @@ export function rulesOf(s: BenchState): Rule[] {
   });
   Object.entries(s.secrets).forEach(([p, name]) => {
     if (name && !isNil(p)) at(p).secret = name;
+  });
+  Object.entries(s.files).forEach(([p, name]) => {
+    if (name && !isNil(p)) at(p).file = `'${name.replaceAll("'", "''")}'`;
   });
   Object.entries(s.kinds).forEach(([p, k]) => {
     if (k && !s.nils.some((n) => p.startsWith(`${n}/`))) at(p).kind = k;
@@ -72,6 +77,7 @@ export function stateOf(rules: Rule[]): BenchState {
   const s: BenchState = {
     values: {},
     secrets: {},
+    files: {},
     kinds: {},
     branches: {},
     counts: {},
@@ -81,6 +87,7 @@ export function stateOf(rules: Rule[]): BenchState {
   };
   for (const r of rules) {
     if (r.secret) s.secrets[r.path] = r.secret;
+    else if (r.file) s.files[r.path] = r.file.replace(/^'(.*)'$/, '$1').replaceAll("''", "'");
     else if (r.text !== undefined) s.values[r.path] = r.text;
     else if (r.xpath) s.values[r.path] = `id-${Object.keys(s.values).length}`;
     if (r.kind) s.kinds[r.path] = r.kind;
@@ -127,6 +134,7 @@ export function removed(s: BenchState, path: string): BenchState {
   return {
     values: keys(s.values),
     secrets: keys(s.secrets),
+    files: keys(s.files),
     kinds: keys(s.kinds),
     branches: keys(s.branches),
     counts,
@@ -153,7 +161,7 @@ export function visible(rows: ShapeRow[], s: BenchState): { rows: ShapeRow[]; fo
   Object.entries(s.values).forEach(([p, v]) => {
     if (v !== '') use(p);
   });
-  Object.keys(s.secrets).forEach(use);
+  [...Object.keys(s.secrets), ...Object.keys(s.files)].forEach(use);
   Object.entries(s.branches).forEach(([p, v]) => {
     if (v) use(p);
   });

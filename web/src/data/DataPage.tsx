@@ -65,6 +65,12 @@ export function DataPage() {
         {targets.data?.length === 0 && (
           <div className="hd soft small">Where result records go: a file, or a table. A flow’s pick can make one.</div>
         )}
+        <div className={`hd row ${css.bar}`}>
+          <h2>Files</h2>
+        </div>
+        <Link className="item" to="/data/files">
+          <span className="cut">of messages and answers</span>
+        </Link>
       </aside>
       <section className={css.box}>
         {kind === 'sources' && name === 'new' ? (

@@ -172,6 +172,30 @@ const MESSAGES: Group = {
       Cell: flagCell('addressing', { label: 'WS-Addressing headers', after: 'To, Action, MessageID, ReplyTo' }),
     },
     {
+      id: 'attachments',
+      label: 'files go',
+      word: 'files with requests',
+      keys: ['attachments'],
+      Cell: choiceCell('attachments', {
+        label: 'how files go with requests',
+        options: [
+          { value: '', label: 'inside the message, in Base64' },
+          { value: 'mtom', label: 'as MTOM' },
+          { value: 'parts', label: 'as attachments (SwA)' },
+        ],
+      }),
+    },
+    {
+      id: 'answerFiles',
+      label: 'files come',
+      word: 'files of answers',
+      keys: ['answerFiles'],
+      Cell: flagCell('answerFiles', {
+        label: 'attachments of answers are put into files',
+        after: 'The answer names the file; off: its content is in the answer, in Base64.',
+      }),
+    },
+    {
       id: 'rules',
       label: 'of these headers',
       word: 'mustUnderstand and role',

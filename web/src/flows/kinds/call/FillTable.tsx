@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { FillView, Rule, Specimen, StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
+import { takesFile, useFiles } from '../../../files';
 import { useSecrets } from '../../../connections';
 import { shifted, tall } from '../../../common/place';
 import { useStable } from '../../../common/useStable';
@@ -37,6 +38,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
   const [onlyRequired, setOnlyRequired] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
   const functions = useFunctions();
+  const files = useFiles(at !== undefined).data?.files.map((f) => f.name) ?? [];
   const secrets = useSecrets(at !== undefined).data?.secrets.map((s) => s.name) ?? [];
   const rules = step.fill;
   const byPath = useMemo(() => new Map(rules.map((r) => [r.path, r])), [rules]);
@@ -126,6 +128,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                         record={names}
                         functions={functions.data ?? []}
                         secrets={secrets}
+                        files={takesFile(r.type) ? files : []}
                         onType={(t) => setDraft(ruleOf(r, rule, t))}
                         onEnd={(t, then) => {
                           setDraft(undefined);

@@ -16,6 +16,12 @@ export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: string }) {
         secret <span className="chip">{rule.secret || '?'}</span>
       </span>
     );
+  if (rule?.file !== undefined)
+    return (
+      <span className="small cut" title="the content of the file of that name">
+        file <span className="chip">{rule.file || '?'}</span>
+      </span>
+    );
   if (rule?.text !== undefined) return <span className="fixed-text cut">{rule.text}</span>;
   if (rule?.xpath)
     return PLAIN.test(rule.xpath) ? (

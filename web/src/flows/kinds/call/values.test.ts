@@ -23,6 +23,12 @@ describe('a typed value', () => {
     expect(ruleOf(row({}), { path: 'a', secret: 'k' }, 'eta')).toEqual({ path: 'a', xpath: 'eta' });
     expect(merged([], { path: 'a', secret: 'k' })).toHaveLength(1);
   });
+  it('names a file by an expression after its word', () => {
+    expect(fromTyped("file: concat(call_ref, '.pdf')")).toEqual({ file: "concat(call_ref, '.pdf')" });
+    expect(typed({ path: 'a', file: "'one.pdf'" })).toBe("file:'one.pdf'");
+    expect(ruleOf(row({}), { path: 'a', file: "'x'" }, 'eta')).toEqual({ path: 'a', xpath: 'eta' });
+    expect(merged([], { path: 'a', file: "'x'" })).toHaveLength(1);
+  });
   it('is repeated over in a repeating row', () => {
     expect(ruleOf(row({ repeated: true, hasText: false }), undefined, 'hold')).toMatchObject({
       each: 'hold',

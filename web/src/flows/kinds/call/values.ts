@@ -3,13 +3,26 @@ import type { Rule, ShapeRow } from '../../../api/types';
 /** How a secret is typed; no XPath begins so, since nothing binds that prefix. */
 export const SECRET = 'secret:';
 
-/** A rule's value when typed: a leading quote makes a fixed text, `secret:` names a secret, anything else is XPath. */
+/** How the content of a file is typed; what follows is an expression for its name. */
+export const FILE = 'file:';
+
+/**
+ * A rule's value when typed: a leading quote makes a fixed text, `secret:` names a secret, `file:` a file, anything
+ * else is XPath.
+ */
 export const typed = (r?: Rule) =>
-  r?.secret !== undefined ? SECRET + r.secret : r?.text !== undefined ? `"${r.text}` : (r?.xpath ?? '');
-export function fromTyped(t: string): Pick<Rule, 'xpath' | 'text' | 'secret'> {
+  r?.secret !== undefined
+    ? SECRET + r.secret
+    : r?.file !== undefined
+      ? FILE + r.file
+      : r?.text !== undefined
+        ? `"${r.text}`
+        : (r?.xpath ?? '');
+export function fromTyped(t: string): Pick<Rule, 'xpath' | 'text' | 'secret' | 'file'> {
   const text = t.trim();
   if (t.startsWith('"')) return { text: t.slice(1).replace(/"$/, '') };
   if (text.startsWith(SECRET)) return { secret: text.slice(SECRET.length).trim() };
+  if (text.startsWith(FILE)) return { file: text.slice(FILE.length).trim() };
   return text ? { xpath: text } : {};
 }
 
@@ -32,9 +45,9 @@ export const typedIn = (row: ShapeRow, rule?: Rule) => (row.repeated && rule?.ea
 /** The rule for what was typed. In a repeating row an expression is repeated over, and each item is the value. */
 export function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
   const value = fromTyped(t);
-  const base = { ...rule, path: row.path, text: undefined, xpath: undefined, secret: undefined };
+  const base = { ...rule, path: row.path, text: undefined, xpath: undefined, secret: undefined, file: undefined };
   if (!row.repeated) return { ...base, ...value };
-  if (value.text !== undefined || value.secret !== undefined)
+  if (value.text !== undefined || value.secret !== undefined || value.file !== undefined)
     return { ...base, each: undefined, ...(row.hasText ? value : {}) };
   return { ...base, each: value.xpath, xpath: row.hasText && value.xpath ? '.' : undefined };
 }
@@ -46,6 +59,7 @@ export function merged(rules: Rule[], change: Rule): Rule[] {
     change.xpath === undefined &&
     change.text === undefined &&
     change.secret === undefined &&
+    change.file === undefined &&
     !change.each &&
     !change.kind &&
     !change.branch &&

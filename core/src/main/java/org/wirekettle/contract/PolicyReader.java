@@ -46,7 +46,7 @@ final class PolicyReader {
             Map.entry("SymmetricBinding", new Known("messages protected with a shared key", null)),
             Map.entry("EncryptedParts", new Known("encrypted message parts", null)),
             Map.entry("SignedParts", new Known("signed message parts", null)),
-            Map.entry("OptimizedMimeSerialization", new Known("attachments as MTOM", null)),
+            Map.entry("OptimizedMimeSerialization", new Known("attachments as MTOM", "mtom")),
             Map.entry("BinaryEncoding", new Known("a binary encoding instead of XML", null)),
             Map.entry("RMAssertion", new Known("reliable messaging", null)));
 

@@ -39,6 +39,7 @@ import org.testng.annotations.Test;
 import org.w3c.dom.Document;
 import org.w3c.dom.Element;
 import org.w3c.dom.NodeList;
+import org.wirekettle.attachment.AttachmentSettings;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
@@ -261,7 +262,16 @@ public class SignatureTest {
         HttpSettings settings = HttpSettings.to(
                         "http://127.0.0.1:" + service.getAddress().getPort() + "/")
                 .trusting(new TlsTrust(false, List.of(authority.certificate())))
-                .saying(new MessageSettings(false, Security.Token.NONE, false, 300, null, null, List.of(), required));
+                .saying(new MessageSettings(
+                        false,
+                        Security.Token.NONE,
+                        false,
+                        300,
+                        null,
+                        null,
+                        List.of(),
+                        required,
+                        AttachmentSettings.NONE));
         try (HttpCaller http = new HttpCaller(settings, HostPolicy.of("loopback"))) {
             var operation = port.operation("GetTideWindow").orElseThrow();
             OperationCaller now = OperationCaller.of(port, operation, http, CLOCK);
