@@ -28,10 +28,12 @@ import org.wirekettle.xml.XopInclude;
  * Parts that it does not name follow in its body as {@code attached}. Used once.
  */
 public final class Incoming {
-    /** Of elements that hold parts which nothing names. */
-    public static final String NAMESPACE = "urn:wire-kettle:attached";
+    /** An element that holds a part which nothing names, and that is none of the WSDL's. */
+    private static final String ELEMENT = "attached";
 
-    public static final String ELEMENT = "attached";
+    /** What can be the name of an element. */
+    private static final Pattern NAME = Pattern.compile("[A-Za-z_][A-Za-z0-9_.-]*");
+
     private static final int MAX_PARTS = 1_000;
     private static final int MAX_HEADERS = 100;
     private static final int MAX_HEADER_CHARS = 20_000;
@@ -235,21 +237,23 @@ public final class Incoming {
                 end > 0 && text.substring(text.indexOf(">", end) + 1, at).isBlank();
         StringBuilder more = new StringBuilder();
         for (Part p : open) {
-            more.append("<" + ELEMENT + " xmlns=\"" + NAMESPACE + "\" name=\"")
-                    .append(Escape.xml(partName(p)))
+            String part = partName(p);
+            String element = NAME.matcher(part).matches() ? part : ELEMENT;
+            more.append("<" + element + " xmlns=\"" + XopInclude.ATTACHED + "\" name=\"")
+                    .append(Escape.xml(part.isEmpty() ? p.name.isEmpty() ? p.id : p.name : part))
                     .append("\" type=\"")
                     .append(Escape.xml(p.type))
                     .append("\">")
                     .append(p.value)
-                    .append("</" + ELEMENT + ">");
+                    .append("</" + element + ">");
         }
         return text.insert(isInside ? end : at, more).toString();
     }
 
-    /** The part of the WSDL that it is, where its id says so (WS-I Attachments Profile 1.0 §3.8), or its own name. */
+    /** The part of the WSDL that it is, where its id says so (WS-I Attachments Profile 1.0 §3.8); otherwise empty. */
     private static String partName(Part p) {
         int sign = p.id.indexOf('=');
-        return sign > 0 ? p.id.substring(0, sign) : p.name.isEmpty() ? p.id : p.name;
+        return sign > 0 ? p.id.substring(0, sign) : "";
     }
 
     private static @Nullable String parameter(@Nullable String header, String name) {

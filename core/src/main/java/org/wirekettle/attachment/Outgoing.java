@@ -4,10 +4,14 @@ import java.io.IOException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.List;
+import java.util.Locale;
 import java.util.UUID;
+import java.util.regex.Pattern;
 import javax.xml.stream.XMLStreamException;
 import org.wirekettle.attachment.AttachmentSettings.Format;
+import org.wirekettle.xml.XmlElement;
 import org.wirekettle.xml.XopInclude;
 
 /**
@@ -20,6 +24,9 @@ public record Outgoing(String contentType, Content content) {
     public static final int MAX_FILES = 1_000;
 
     private static final String CRLF = "\r\n";
+    private static final String OCTETS = "application/octet-stream";
+    /** A type, and nothing that would end its line (RFC 2045 §5.1). */
+    private static final Pattern MIME_TYPE = Pattern.compile("[\\w!#$&^.+-]+/[\\w!#$&^.+-]+(; ?[\\w.+-]+=[\\w.+-]+)*");
 
     /**
      * Puts a message and its files together.
@@ -31,9 +38,11 @@ public record Outgoing(String contentType, Content content) {
      */
     public static @org.jspecify.annotations.Nullable Outgoing of(
             byte[] message, Charset charset, String contentType, AttachmentSettings settings) throws IOException {
-        String text = new String(message, charset);
+        String all = new String(message, charset);
+        List<XopInclude.Attached> attached = attached(all);
+        String text = withoutThem(all, attached);
         List<XopInclude.Found> named = named(text);
-        if (named.isEmpty() && settings.format() != Format.MTOM) {
+        if (named.isEmpty() && attached.isEmpty() && settings.format() != Format.MTOM) {
             return null;
         }
         if (!named.isEmpty() && charset.name().startsWith("UTF-16")) {
@@ -46,9 +55,52 @@ public record Outgoing(String contentType, Content content) {
             }
             files.add(settings.files().find(f.href()));
         }
-        return settings.format() == Format.INSIDE
-                ? new Outgoing(contentType, inside(text, charset, named, files))
-                : parts(text, charset, named, files, contentType, settings.format() == Format.MTOM);
+        if (attached.isEmpty() && settings.format() == Format.INSIDE) {
+            return new Outgoing(contentType, inside(new Content(), text, charset, named, files));
+        }
+        Package p = new Package(charset, contentType, settings.format());
+        p.root(text, named, files);
+        for (XopInclude.Attached a : attached) {
+            List<XopInclude.Found> file = named(a.inside());
+            if (file.isEmpty()) {
+                p.part(a, bytes(a));
+            } else if (settings.files() == null) {
+                throw new IOException("there is no folder that files are taken from");
+            } else {
+                p.part(a, settings.files().find(file.get(0).href()));
+            }
+        }
+        return p.ended();
+    }
+
+    /** What an element has that is a part: a text as it is, anything else in Base64. */
+    private static byte[] bytes(XopInclude.Attached a) throws IOException {
+        String value = XmlElement.parse("part", "<a>" + a.inside() + "</a>").ownText();
+        if (a.type() != null && a.type().startsWith("text/")) {
+            return value.getBytes(StandardCharsets.UTF_8);
+        }
+        try {
+            return Base64.getMimeDecoder().decode(value.strip());
+        } catch (IllegalArgumentException e) {
+            throw new IOException("the part " + a.name() + " is not Base64: " + e.getMessage());
+        }
+    }
+
+    private static List<XopInclude.Attached> attached(String text) {
+        try {
+            return XopInclude.attachedIn(text);
+        } catch (XMLStreamException e) {
+            // Somebody wrote it so: it goes as it is.
+            return List.of();
+        }
+    }
+
+    private static String withoutThem(String text, List<XopInclude.Attached> attached) {
+        StringBuilder out = new StringBuilder(text);
+        for (int i = attached.size() - 1; i >= 0; i--) {
+            out.delete(attached.get(i).from(), attached.get(i).to());
+        }
+        return out.toString();
     }
 
     /** What a signature is made over has to have all in it. @throws IOException in words */
@@ -84,8 +136,7 @@ public record Outgoing(String contentType, Content content) {
     }
 
     private static Content inside(
-            String text, Charset charset, List<XopInclude.Found> named, List<AttachedFiles.Found> files) {
-        Content out = new Content();
+            Content out, String text, Charset charset, List<XopInclude.Found> named, List<AttachedFiles.Found> files) {
         int at = 0;
         for (int i = 0; i < named.size(); i++) {
             out.bytes(text.substring(at, named.get(i).from()).getBytes(charset)).base64(files.get(i));
@@ -94,51 +145,85 @@ public record Outgoing(String contentType, Content content) {
         return out.bytes(text.substring(at).getBytes(charset));
     }
 
-    private static Outgoing parts(
-            String text,
-            Charset charset,
-            List<XopInclude.Found> named,
-            List<AttachedFiles.Found> files,
-            String contentType,
-            boolean isXop) {
-        String id = UUID.randomUUID().toString();
-        String boundary = "wk-" + id;
-        StringBuilder root = new StringBuilder(text.length());
-        int at = 0;
-        for (int i = 0; i < named.size(); i++) {
-            String reference = XopInclude.PART + name(i, id);
-            root.append(text, at, named.get(i).from()).append(isXop ? XopInclude.of(reference) : reference);
-            at = named.get(i).to();
-        }
-        root.append(text, at, text.length());
-        String main = "message." + id + "@wire-kettle";
-        String quoted = "\"" + contentType.replace("\\", "\\\\").replace("\"", "\\\"") + "\"";
-        String rootType = isXop
-                ? "application/xop+xml; charset=" + charset.name().toLowerCase(java.util.Locale.ROOT) + "; type="
-                        + quoted
-                : contentType;
-        Content out = new Content()
-                .bytes(head(boundary, true, rootType, main))
-                .bytes(root.toString().getBytes(charset));
-        for (int i = 0; i < files.size(); i++) {
-            out.bytes(head(boundary, false, "application/octet-stream", name(i, id)))
-                    .file(files.get(i));
-        }
-        out.bytes((CRLF + "--" + boundary + "--" + CRLF).getBytes(StandardCharsets.US_ASCII));
-        String plainType = contentType.split(";", 2)[0].strip();
-        String type = "multipart/related; boundary=\"" + boundary + "\"; type=\""
-                + (isXop ? "application/xop+xml" : plainType) + "\"; start=\"<" + main + ">\""
-                + (isXop ? "; start-info=" + quoted : "");
-        return new Outgoing(type, out);
-    }
+    /** A message and its parts being put together (RFC 2387). Used once. */
+    private static final class Package {
+        private final String id = UUID.randomUUID().toString();
+        private final String boundary = "wk-" + id;
+        private final String main = "message." + id + "@wire-kettle";
+        private final Charset charset;
+        private final String contentType;
+        private final Format format;
+        private final Content out = new Content();
 
-    private static String name(int n, String id) {
-        return "file" + (n + 1) + "." + id + "@wire-kettle";
-    }
+        Package(Charset charset, String contentType, Format format) {
+            this.charset = charset;
+            this.contentType = contentType;
+            this.format = format;
+        }
 
-    private static byte[] head(String boundary, boolean isFirst, String type, String id) {
-        return ((isFirst ? "" : CRLF) + "--" + boundary + CRLF + "Content-Type: " + type + CRLF
-                        + "Content-Transfer-Encoding: binary" + CRLF + "Content-ID: <" + id + ">" + CRLF + CRLF)
-                .getBytes(StandardCharsets.UTF_8);
+        private boolean isXop() {
+            return format == Format.MTOM;
+        }
+
+        /** The message, and the files that it names, each where it belongs. */
+        void root(String text, List<XopInclude.Found> named, List<AttachedFiles.Found> files) {
+            String rootType = isXop()
+                    ? "application/xop+xml; charset=" + charset.name().toLowerCase(Locale.ROOT) + "; type=" + quoted()
+                    : contentType;
+            out.bytes(head(true, rootType, main));
+            if (format == Format.INSIDE) {
+                inside(out, text, charset, named, files);
+                return;
+            }
+            StringBuilder root = new StringBuilder(text.length());
+            int at = 0;
+            for (int i = 0; i < named.size(); i++) {
+                String reference = XopInclude.PART + name(i);
+                root.append(text, at, named.get(i).from()).append(isXop() ? XopInclude.of(reference) : reference);
+                at = named.get(i).to();
+            }
+            out.bytes(root.append(text, at, text.length()).toString().getBytes(charset));
+            for (int i = 0; i < files.size(); i++) {
+                out.bytes(head(false, OCTETS, name(i))).file(files.get(i));
+            }
+        }
+
+        /** A part of the WSDL's (WS-I Attachments Profile 1.0 §3.8). */
+        void part(XopInclude.Attached a, AttachedFiles.Found file) {
+            out.bytes(head(false, type(a), a.name() + "=" + id + "@wire-kettle"))
+                    .file(file);
+        }
+
+        void part(XopInclude.Attached a, byte[] bytes) {
+            out.bytes(head(false, type(a), a.name() + "=" + id + "@wire-kettle"))
+                    .bytes(bytes);
+        }
+
+        private static String type(XopInclude.Attached a) {
+            return a.type() == null || !MIME_TYPE.matcher(a.type()).matches() ? OCTETS : a.type();
+        }
+
+        Outgoing ended() {
+            out.bytes((CRLF + "--" + boundary + "--" + CRLF).getBytes(StandardCharsets.US_ASCII));
+            String type = "multipart/related; boundary=\"" + boundary + "\"; type=\""
+                    + (isXop() ? "application/xop+xml" : contentType.split(";", 2)[0].strip())
+                    + "\"; start=\"<" + main + ">\"" + (isXop() ? "; start-info=" + quoted() : "");
+            return new Outgoing(type, out);
+        }
+
+        private String quoted() {
+            return "\"" + contentType.replace("\\", "\\\\").replace("\"", "\\\"") + "\"";
+        }
+
+        private String name(int n) {
+            return "file" + (n + 1) + "." + id + "@wire-kettle";
+        }
+
+        private byte[] head(boolean isFirst, String type, String contentId) {
+            return ((isFirst ? "" : CRLF) + "--" + boundary + CRLF + "Content-Type: " + type + CRLF
+                            + "Content-Transfer-Encoding: binary" + CRLF + "Content-ID: <" + contentId + ">" + CRLF
+                            + CRLF)
+                    .getBytes(StandardCharsets.UTF_8);
+        }
     }
 }

@@ -8,6 +8,7 @@ import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.xml.XmlElement;
+import org.wirekettle.xml.XopInclude;
 
 /** Whether a body fits an operation's message: the elements it must have, each valid against its schema. */
 public final class MessageCheck {
@@ -52,8 +53,11 @@ public final class MessageCheck {
     }
 
     private static List<Problem> check(
-            Contract contract, Operation.Message message, List<XmlElement> found, Place place, String text) {
+            Contract contract, Operation.Message message, List<XmlElement> all, Place place, String text) {
         List<Problem> out = new ArrayList<>();
+        List<XmlElement> found = all.stream()
+                .filter(e -> !e.namespace().equals(XopInclude.ATTACHED))
+                .toList();
         List<Shape> wanted = message.root().children().stream()
                 .filter(s -> s.role() == Shape.Role.BODY)
                 .toList();

@@ -18,11 +18,14 @@ import org.wirekettle.shape.ScalarType;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.XmlSchemas;
 import org.wirekettle.xml.XmlElement;
+import org.wirekettle.xml.XopInclude;
 
 /**
  * Puts a binding's operations together with their port type, messages and schema (WSDL 1.1 §2.3 to §2.5, §3.3 to §3.7).
  */
 final class OperationReader {
+    private static final String MIME = "http://schemas.xmlsoap.org/wsdl/mime/";
+
     private final Wsdl wsdl;
     private final XmlSchemas schemas;
 
@@ -209,7 +212,16 @@ final class OperationReader {
         Optional<XmlElement> body = boundMessage.flatMap(OperationReader::soapBody);
         List<Shape> root = new ArrayList<>();
         boundMessage.ifPresent(b -> headers(b, root, which.equals("input")));
-        List<XmlElement> parts = bodyParts(message, boundMessage, body);
+        Map<String, String> beside =
+                boundMessage.map(OperationReader::besideTheBody).orElse(Map.of());
+        List<XmlElement> parts = bodyParts(message, boundMessage, body).stream()
+                .filter(p -> !beside.containsKey(Wsdl.nameOf(p)))
+                .toList();
+        List<Shape> attached = message.children(Wsdl.WSDL, "part").stream()
+                .map(Wsdl::nameOf)
+                .filter(beside::containsKey)
+                .map(p -> attachment(p, beside.get(p)))
+                .toList();
         if (style == Style.RPC) {
             String ns = body.map(b -> b.attribute("namespace")).orElse(null);
             if (ns == null) {
@@ -217,12 +229,47 @@ final class OperationReader {
             }
             QualifiedName wrapper = new QualifiedName(ns, wrapperName);
             root.add(rpcWrapper(wrapper, parts, use));
+            root.addAll(attached);
             return new Message(Shape.record("message", root), wrapper);
         }
         for (XmlElement part : parts) {
             root.add(part(part, false));
         }
+        root.addAll(attached);
         return new Message(Shape.record("message", root), null);
+    }
+
+    /** Parts that go beside the envelope, with their first type (WSDL 1.1 §5.3). */
+    private static Map<String, String> besideTheBody(XmlElement boundMessage) {
+        Map<String, String> out = new HashMap<>();
+        boundMessage.walk(e -> {
+            if (e.namespace().equals(MIME) && e.name().equals("content") && e.attribute("part") != null) {
+                String type = e.attribute("type");
+                out.putIfAbsent(e.attribute("part").strip(), type == null ? "" : type.strip());
+            }
+        });
+        return out;
+    }
+
+    /** A file, or Base64; of a text the text. */
+    private static Shape attachment(String part, String type) {
+        String scalar = type.startsWith("text/") ? "string" : "base64Binary";
+        List<Shape> says = type.isEmpty() || type.contains("*")
+                ? List.of()
+                : List.of(Shape.of(Shape.Kind.ATTRIBUTE, "type")
+                        .occurs(1, 1)
+                        .scalar(ScalarType.builtIn("string"))
+                        .type(new QualifiedName(XmlSchemas.XSD, "string"))
+                        .fixed(type)
+                        .build());
+        return Shape.element(part)
+                .namespace(XopInclude.ATTACHED)
+                .role(Shape.Role.ATTACHMENT)
+                .scalar(ScalarType.builtIn(scalar))
+                .type(new QualifiedName(XmlSchemas.XSD, scalar))
+                .documentation("Goes beside the message" + (type.isEmpty() ? "." : ", as " + type + "."))
+                .children(() -> says)
+                .build();
     }
 
     private static XmlElement top(XmlElement e) {

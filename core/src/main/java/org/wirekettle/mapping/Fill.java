@@ -30,7 +30,7 @@ public final class Fill {
         return compile(mapping, target, expressions, SecretValues.SHOWN);
     }
 
-    /** Whether what it writes may name files. */
+    /** Whether what it writes may name files, or have parts beside it. */
     public boolean hasFiles() {
         return compiled.hasFiles();
     }

@@ -75,6 +75,7 @@ final class MappingCompiler {
         root.segments().forEach((segment, child) -> {
             if (child.isRequired() || isUsed(segment)) {
                 rows.add(row(child, segment, 0));
+                hasFiles |= child.role() == Shape.Role.ATTACHMENT;
             }
         });
         for (Rule r : rules.values()) {

@@ -55,7 +55,9 @@ public final class Shape {
     /** Which part of a message a root child belongs to. */
     public enum Role {
         BODY,
-        HEADER
+        HEADER,
+        /** It goes beside the envelope. */
+        ATTACHMENT
     }
 
     private final Kind kind;

@@ -30,8 +30,13 @@ final class ShapeContent {
             Map<String, Integer> seen = new HashMap<>();
             for (Shape child : children) {
                 boolean isAttribute = child.kind() == Kind.ATTRIBUTE || child.kind() == Kind.ANY_ATTRIBUTE;
-                String segment =
-                        (child.role() == Shape.Role.HEADER ? "header:" : "") + (isAttribute ? "@" : "") + child.name();
+                String where =
+                        switch (child.role()) {
+                            case BODY -> "";
+                            case HEADER -> "header:";
+                            case ATTACHMENT -> "attached:";
+                        };
+                String segment = where + (isAttribute ? "@" : "") + child.name();
                 int n = seen.merge(segment, 1, Integer::sum);
                 made.put(n == 1 ? segment : segment + "#" + n, child);
             }

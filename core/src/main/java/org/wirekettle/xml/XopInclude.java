@@ -17,6 +17,11 @@ public final class XopInclude {
     /** Begins a reference to a part (RFC 2392 §2). */
     public static final String PART = "cid:";
 
+    /**
+     * Of elements that are parts of their own on the wire, and stand in the body while a message is filled and shown.
+     */
+    public static final String ATTACHED = "urn:wire-kettle:attached";
+
     private XopInclude() {}
 
     /** One as XML. */
@@ -39,6 +44,52 @@ public final class XopInclude {
         return text.contains(NAMESPACE);
     }
 
+    /**
+     * An element that is a part of its own.
+     *
+     * @param name of the part
+     * @param type what it is, as MIME says it; null when that is not said
+     * @param from its first character
+     * @param to the one behind its last
+     * @param inside its content
+     */
+    public record Attached(
+            String name, @org.jspecify.annotations.Nullable String type, int from, int to, String inside) {}
+
+    /** All of them, in order. @throws XMLStreamException when the text is no XML */
+    public static List<Attached> attachedIn(String text) throws XMLStreamException {
+        List<Attached> out = new ArrayList<>();
+        if (!text.contains(ATTACHED)) {
+            return out;
+        }
+        XMLStreamReader2 in = SafeXml.reader(new java.io.StringReader(text));
+        try {
+            while (in.hasNext()) {
+                if (in.next() == XMLStreamConstants.START_ELEMENT && ATTACHED.equals(in.getNamespaceURI())) {
+                    out.add(attached(in, text));
+                }
+            }
+            return out;
+        } finally {
+            in.close();
+        }
+    }
+
+    private static Attached attached(XMLStreamReader2 in, String text) throws XMLStreamException {
+        int from = (int) in.getLocationInfo().getStartingCharOffset();
+        int inside = (int) in.getLocationInfo().getEndingCharOffset();
+        String name = in.getLocalName();
+        String type = in.getAttributeValue(null, "type");
+        int end = inside;
+        for (int depth = 1; depth > 0; ) {
+            int event = in.next();
+            depth += event == XMLStreamConstants.START_ELEMENT ? 1 : event == XMLStreamConstants.END_ELEMENT ? -1 : 0;
+            end = (int) in.getLocationInfo().getStartingCharOffset();
+        }
+        int to = (int) in.getLocationInfo().getEndingCharOffset();
+        return new Attached(name, type, from, to, text.substring(inside, Math.max(inside, end)));
+    }
+
     /** All of them, in order. @throws XMLStreamException when the text is no XML */
     public static List<Found> in(String text) throws XMLStreamException {
         return mayBeIn(text) ? new Search(text, false).found() : List.of();
@@ -53,14 +104,15 @@ public final class XopInclude {
         return new Search(text, true).found();
     }
 
-    /** A text without them: what they stand for is not there to be looked at. */
+    /** A text without what is elsewhere: it is not there to be looked at. */
     public static String without(String text) {
-        if (!mayBeIn(text)) {
-            return text;
-        }
         try {
             StringBuilder out = new StringBuilder(text);
-            List<Found> all = in(text);
+            List<Attached> parts = attachedIn(text);
+            for (int i = parts.size() - 1; i >= 0; i--) {
+                out.delete(parts.get(i).from, parts.get(i).to);
+            }
+            List<Found> all = in(out.toString());
             for (int i = all.size() - 1; i >= 0; i--) {
                 out.delete(all.get(i).from, all.get(i).to);
             }

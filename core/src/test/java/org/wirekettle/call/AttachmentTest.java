@@ -307,6 +307,87 @@ public class AttachmentTest {
         answers(all.getContentType().replaceAll("\\s+", " "), out.toByteArray());
     }
 
+    /** Parts that the WSDL's binding puts beside the envelope, as RPC services of old have them. */
+    private static Contract withMime() {
+        String wsdl = """
+                <definitions name="Scans" targetNamespace="urn:s" xmlns="http://schemas.xmlsoap.org/wsdl/"
+                 xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:mime="http://schemas.xmlsoap.org/wsdl/mime/"
+                 xmlns:xs="http://www.w3.org/2001/XMLSchema" xmlns:t="urn:s">
+                  <message name="In"><part name="ship" type="xs:string"/><part name="scan" type="xs:base64Binary"/>
+                    <part name="remark" type="xs:string"/></message>
+                  <message name="Out"><part name="number" type="xs:int"/><part name="stamp" type="xs:base64Binary"/>
+                  </message>
+                  <portType name="P"><operation name="Scan"><input message="t:In"/><output message="t:Out"/></operation>
+                  </portType>
+                  <binding name="B" type="t:P"><soap:binding style="rpc"
+                     transport="http://schemas.xmlsoap.org/soap/http"/>
+                    <operation name="Scan"><soap:operation soapAction="urn:s:scan"/>
+                      <input><mime:multipartRelated>
+                        <mime:part><soap:body use="literal" namespace="urn:s"/></mime:part>
+                        <mime:part><mime:content part="scan" type="image/png"/><mime:content part="scan"
+                          type="image/jpeg"/></mime:part>
+                        <mime:part><mime:content part="remark" type="text/plain"/></mime:part>
+                      </mime:multipartRelated></input>
+                      <output><mime:multipartRelated>
+                        <mime:part><soap:body use="literal" namespace="urn:s"/></mime:part>
+                        <mime:part><mime:content part="stamp" type="image/png"/></mime:part>
+                      </mime:multipartRelated></output></operation></binding>
+                  <service name="S"><port name="Port" binding="t:B"><soap:address location="http://p.example/"/></port>
+                  </service>
+                </definitions>
+                """;
+        return WsdlReader.read("s.wsdl", Documents.of(Map.of("s.wsdl", wsdl.getBytes(StandardCharsets.UTF_8))));
+    }
+
+    @DataProvider
+    Object[][] formats() {
+        return new Object[][] {{Format.INSIDE}, {Format.MTOM}, {Format.WITH_ATTACHMENTS}};
+    }
+
+    @Test(dataProvider = "formats")
+    public void whatTheBindingPutsBesideTheMessageGoesAndComesThere(Format format) throws Exception {
+        Contract scans = withMime();
+        byte[] scan = paper("scan.png", 500);
+        answersParts(
+                "<e:Envelope xmlns:e='" + SOAP11 + "'><e:Body><r:ScanResponse xmlns:r='urn:s'><number>7</number>"
+                        + "</r:ScanResponse></e:Body></e:Envelope>",
+                "text/xml",
+                Map.of("stamp=77@x", bytes(9)));
+        Rule[] rules = {
+            Rule.text("Scan/ship", "Sole"),
+            Rule.file("attached:scan", "'scan.png'"),
+            Rule.text("attached:remark", "größer & heavier")
+        };
+        OperationCaller.Result r = call(scans, settings(format, false), rules);
+        assertNull(r.failure(), String.valueOf(r.failure()));
+        ContentType type = new ContentType(requestType);
+        MimeMultipart parts = new MimeMultipart(new ByteArrayDataSource(request, requestType));
+        assertEquals(parts.getCount(), 3);
+        String envelope = new String(
+                parts.getBodyPart(type.getParameter("start")).getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertTrue(envelope.contains(">Sole<") && !envelope.contains("scan"), envelope);
+        MimeBodyPart image = (MimeBodyPart) parts.getBodyPart(1);
+        assertTrue(image.getContentID().startsWith("<scan="), image.getContentID());
+        assertEquals(image.getContentType(), "image/png");
+        assertEquals(image.getInputStream().readAllBytes(), scan);
+        MimeBodyPart remark = (MimeBodyPart) parts.getBodyPart(2);
+        assertEquals(new String(remark.getInputStream().readAllBytes(), StandardCharsets.UTF_8), "größer & heavier");
+        assertEquals(r.answer().payload().child("number").string(), "7");
+        assertEquals(
+                r.answer().payload().child("stamp").string(),
+                Base64.getEncoder().encodeToString(bytes(9)));
+        // As it is kept it fits the operation, and says all that was filled.
+        MessageForm form = MessageForm.of(
+                scans, scans.ports().get(0), scans.ports().get(0).operations().get(0));
+        String kept = new String(r.exchange().request(), StandardCharsets.UTF_8);
+        assertEquals(form.check(kept), List.of());
+        assertEquals(form.checkAnswer(form.text(r.exchange())), List.of());
+        assertTrue(
+                form.readBack(kept).mapping().rules().containsAll(List.of(rules)),
+                form.readBack(kept).toString());
+        assertEquals(form.readBack(kept).lost(), List.of());
+    }
+
     private static String include(String id) {
         return "<i:Include xmlns:i='" + XOP + "' href='cid:" + id + "'/>";
     }
@@ -362,8 +443,8 @@ public class AttachmentTest {
         Node reply =
                 call(contract, settings(Format.INSIDE, false), ship()).answer().payload();
         assertEquals(reply.child("d").string(), Base64.getEncoder().encodeToString(bytes(5)));
-        assertEquals(reply.child("attached").attribute("name").string(), "scan");
-        assertEquals(reply.child("attached").string(), Base64.getEncoder().encodeToString(bytes(7)));
+        assertEquals(reply.child("scan").attribute("type").string().split(";")[0], "application/pdf");
+        assertEquals(reply.child("scan").string(), Base64.getEncoder().encodeToString(bytes(7)));
     }
 
     @Test
