@@ -5965,6 +5965,7 @@ export interface components {
             name: string;
             value?: string;
             secret?: string;
+            xpath?: string;
         };
         OwnSession: {
             /** Format: int64 */
@@ -6318,6 +6319,7 @@ export interface components {
             role?: string;
             messageHeaders?: components["schemas"]["MessageRow"][];
             session?: components["schemas"]["SessionSettings"];
+            freeHeaders?: string;
             attachments?: string;
             answerFiles?: boolean;
             /** Format: int32 */

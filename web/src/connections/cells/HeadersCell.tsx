@@ -6,7 +6,17 @@ import { SecretInput } from './SecretCell';
 
 type OwnHeader = Api<'OwnHeader'>;
 
-/** Further headers of each request: fixed texts, or secrets. */
+const HOW = ['text', 'expression', 'secret'] as const;
+type How = (typeof HOW)[number];
+const EMPTY: Record<How, Partial<OwnHeader>> = {
+  text: { value: '' },
+  expression: { xpath: '' },
+  secret: { secret: '' },
+};
+const howOf = (h: OwnHeader): How =>
+  h.secret !== undefined ? 'secret' : h.xpath !== undefined ? 'expression' : 'text';
+
+/** Further headers of each request: fixed texts, secrets, or computed for each call. */
 export function HeadersCell({ settings, set, of, secrets }: CellProps) {
   const all = settings.headers ?? [];
   const put = (at: number, h: OwnHeader | undefined) => {
@@ -27,11 +37,21 @@ export function HeadersCell({ settings, set, of, secrets }: CellProps) {
           />
           <Segmented
             size="small"
-            value={h.secret === undefined ? 'text' : 'secret'}
-            options={['text', 'secret']}
-            onChange={(v) => put(i, v === 'text' ? { name: h.name, value: '' } : { name: h.name, secret: '' })}
+            value={howOf(h)}
+            options={[...HOW]}
+            aria-label={`how header ${i + 1} is given${of.replace('-', ' for ')}`}
+            onChange={(v) => put(i, { name: h.name, ...EMPTY[v] })}
           />
-          {h.secret === undefined ? (
+          {h.xpath !== undefined ? (
+            <Input
+              size="small"
+              className={`mono ${css.text}`}
+              aria-label={`expression of header ${i + 1}${of.replace('-', ' for ')}`}
+              placeholder="over the record, such as wk:uuid()"
+              value={h.xpath}
+              onChange={(e) => put(i, { name: h.name, xpath: e.target.value })}
+            />
+          ) : h.secret === undefined ? (
             <Input
               size="small"
               className={`mono ${css.text}`}

@@ -1,5 +1,6 @@
 import type { Group } from '../../cells/cell';
 import { OwnCertificateCell, TrustCell } from '../../cells/CertificateCells';
+import { FreeHeadersCell } from '../../cells/FreeHeadersCell';
 import { HeadersCell } from '../../cells/HeadersCell';
 import { SignatureCell, SignedAnswersCell } from '../../cells/SignatureCells';
 import { choiceCell, flagCell, numberCell, textCell } from '../../cells/simple';
@@ -170,6 +171,13 @@ const MESSAGES: Group = {
       label: 'WS-Addressing',
       keys: ['addressing'],
       Cell: flagCell('addressing', { label: 'WS-Addressing headers', after: 'To, Action, MessageID, ReplyTo' }),
+    },
+    {
+      id: 'freeHeaders',
+      label: 'free headers',
+      word: 'free SOAP headers',
+      keys: ['freeHeaders'],
+      Cell: FreeHeadersCell,
     },
     {
       id: 'attachments',

@@ -7,9 +7,12 @@ import java.util.Set;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ServiceSession.Login;
+import org.wirekettle.expression.EvaluationFailed;
+import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.SecretValues;
+import org.wirekettle.problem.Show;
 import org.wirekettle.shape.Shape;
 
 /**
@@ -19,9 +22,16 @@ import org.wirekettle.shape.Shape;
  * @param rules of rows of header blocks; an operation that has no such block goes without it
  * @param session what its rules may name as {@code $login}; null for none
  * @param secrets those that may go over it, for rules of a call as well
+ * @param computed headers of the HTTP request that are computed for each call
  */
-public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession session, SecretValues secrets) {
-    public static final ConnectionHeaders NONE = new ConnectionHeaders(List.of(), null, SecretValues.NONE);
+public record ConnectionHeaders(
+        List<Rule> rules, @Nullable ServiceSession session, SecretValues secrets, List<Computed> computed) {
+    public static final ConnectionHeaders NONE = new ConnectionHeaders(List.of(), null, SecretValues.NONE, List.of());
+    private static final int MAX_HEADER_CHARS = 8_000;
+
+    /** A header with an expression for its value; over the record of a call, if there is one. */
+    public record Computed(String name, Expression value) {}
+
     /** The name as a whole, and no longer one that begins so. */
     private static final Pattern SESSION = Pattern.compile("\\$" + ServiceSession.VARIABLE + "(?![\\w.-])");
     /** How segments of header blocks begin, see {@link Shape#segments()}. */
@@ -55,6 +65,34 @@ public record ConnectionHeaders(List<Rule> rules, @Nullable ServiceSession sessi
                 && all.stream()
                         .anyMatch(r -> r.computed() != null
                                 && SESSION.matcher(r.computed()).find());
+    }
+
+    /**
+     * The computed ones for one call, by name; one without a value is left out.
+     *
+     * @throws EvaluationFailed when a value cannot be had, or is none of a header
+     */
+    public List<String[]> http(Scope scope) throws EvaluationFailed {
+        if (computed.isEmpty()) {
+            return List.of();
+        }
+        List<String[]> out = new ArrayList<>();
+        for (Computed c : computed) {
+            String value = c.value.string(scope);
+            if (value != null && !value.isBlank()) {
+                out.add(new String[] {c.name, checked(c.name, value.strip())});
+            }
+        }
+        return out;
+    }
+
+    /** Who could end the line could add headers, and a second request (RFC 9110 §5.5). */
+    private static String checked(String name, String value) throws EvaluationFailed {
+        if (value.length() > MAX_HEADER_CHARS || value.chars().anyMatch(ch -> ch < ' ' || ch > 0xFF || ch == 0x7F)) {
+            throw new EvaluationFailed("the header " + name + " would be " + Show.value(value)
+                    + ": a header has at most " + MAX_HEADER_CHARS + " characters, of Latin-1, in one line");
+        }
+        return value;
     }
 
     /** What a call sees beside the record. @param used null for none */

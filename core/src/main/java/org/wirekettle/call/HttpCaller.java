@@ -183,10 +183,11 @@ public final class HttpCaller implements AutoCloseable {
     /**
      * Sends a request below the address. Never throws for what networks do.
      *
+     * @param more headers beside its own
      * @param shown the request as it is kept
      * @throws IllegalArgumentException when its path is no part of an address
      */
-    Exchange send(HttpMessage message, byte[] shown) {
+    Exchange send(HttpMessage message, List<String[]> more, byte[] shown) {
         URI to = below(message.target());
         byte[] sent =
                 settings.manner().isPacked() && message.body().length > 0 ? packed(message.body()) : message.body();
@@ -195,6 +196,7 @@ public final class HttpCaller implements AutoCloseable {
                 at -> {
                     HttpUriRequestBase request = new HttpUriRequestBase(message.method(), at);
                     message.headers().forEach(h -> request.addHeader(h[0], h[1]));
+                    more.forEach(h -> request.setHeader(h[0], h[1]));
                     if (message.body().length > 0) {
                         request.setEntity(new ByteArrayEntity(
                                 sent, null, null, settings.manner().isChunked()));

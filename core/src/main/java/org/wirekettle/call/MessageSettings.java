@@ -15,6 +15,7 @@ import org.wirekettle.soap.Security;
  *     for security only
  * @param secrets values inside messages that are shown to nobody
  * @param attachments how files go with messages
+ * @param headers header blocks of each SOAP message, as XML; empty for none
  * @param role whom they are for (actor in SOAP 1.1 §4.2.2), a URI; null for the last receiver
  */
 public record MessageSettings(
@@ -26,7 +27,8 @@ public record MessageSettings(
         String role,
         List<String> secrets,
         MessageSigning signing,
-        AttachmentSettings attachments) {
+        AttachmentSettings attachments,
+        String headers) {
     public static final int DEFAULT_TIMESTAMP_SECONDS = 300;
     public static final MessageSettings NONE = new MessageSettings(false, Security.Token.NONE, false);
 
@@ -40,13 +42,29 @@ public record MessageSettings(
                 null,
                 List.of(),
                 MessageSigning.NONE,
-                AttachmentSettings.NONE);
+                AttachmentSettings.NONE,
+                "");
     }
 
     /** The same, with files. */
     public MessageSettings attaching(AttachmentSettings other) {
         return new MessageSettings(
-                addressing, token, timestamp, timestampSeconds, mustUnderstand, role, secrets, signing, other);
+                addressing, token, timestamp, timestampSeconds, mustUnderstand, role, secrets, signing, other, headers);
+    }
+
+    /** The same, with these header blocks. */
+    public MessageSettings heading(String blocks) {
+        return new MessageSettings(
+                addressing,
+                token,
+                timestamp,
+                timestampSeconds,
+                mustUnderstand,
+                role,
+                secrets,
+                signing,
+                attachments,
+                blocks);
     }
 
     /** Whether something secret is in the messages themselves. */

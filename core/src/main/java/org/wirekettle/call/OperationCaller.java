@@ -7,6 +7,7 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.http.NotWritable;
@@ -64,8 +65,16 @@ public abstract class OperationCaller {
      */
     public abstract byte[] message(String headers, String body) throws NotWritable;
 
-    /** Sends without looking at the answer. What the connection adds is masked in the exchange. */
-    public abstract Exchange send(byte[] message);
+    /**
+     * Sends without looking at the answer. What the connection adds is masked in the exchange.
+     *
+     * @param more headers of the HTTP request, for this call
+     */
+    abstract Exchange send(byte[] message, List<String[]> more);
+
+    public Exchange send(byte[] message) {
+        return send(message, List.of());
+    }
 
     /** Reads what the service answered. */
     abstract Result read(Exchange x);
@@ -76,9 +85,9 @@ public abstract class OperationCaller {
     }
 
     /** Sends as soon as the limits of the connection let it; not at all while the service stays away. */
-    public Exchange within(CallLimits limits, byte[] message) {
+    public Exchange within(CallLimits limits, byte[] message, List<String[]> more) {
         return limits.enter()
-                ? entered(limits, message)
+                ? entered(limits, message, more)
                 : http.notMade(
                         message,
                         FailureCode.AWAY,
@@ -86,20 +95,20 @@ public abstract class OperationCaller {
     }
 
     /** By hand, somebody waits for it: only for a while. */
-    public Exchange soon(CallLimits limits, byte[] message) {
+    public Exchange soon(CallLimits limits, byte[] message, List<String[]> more) {
         if (!limits.enter(PATIENCE_MILLIS)) {
             return http.notMade(
                     message,
                     FailureCode.BUSY,
                     "other calls take all that this connection's limits allow, or all wait since the service is away");
         }
-        return entered(limits, message);
+        return entered(limits, message, more);
     }
 
-    private Exchange entered(CallLimits limits, byte[] message) {
+    private Exchange entered(CallLimits limits, byte[] message, List<String[]> more) {
         Exchange x = null;
         try {
-            x = send(message);
+            x = send(message, more);
             return x;
         } finally {
             limits.leave(x);
@@ -132,7 +141,9 @@ public abstract class OperationCaller {
         for (int attempt = 1; ; attempt++) {
             ServiceSession.Login used = session == null ? null : session.current();
             Fill.Filled f = fill.run(ConnectionHeaders.in(scope, used));
-            Result r = judge(hiding(used).soon(limits, written(f)).shown());
+            Result r = judge(hiding(used)
+                    .soon(limits, written(f), computed(given, scope))
+                    .shown());
             if (attempt > 1
                     || session == null
                     || r.failure() == null
@@ -140,6 +151,15 @@ public abstract class OperationCaller {
                 return r;
             }
             session.ended(used);
+        }
+    }
+
+    private static List<String[]> computed(ConnectionHeaders given, Scope scope) {
+        try {
+            return given.http(scope);
+        } catch (EvaluationFailed e) {
+            throw new Refused(
+                    "fill.header", null, "The call is not made: a header of the connection: " + e.getMessage() + ".");
         }
     }
 

@@ -1,5 +1,6 @@
 package org.wirekettle.call;
 
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -29,9 +30,9 @@ final class PlainCaller extends OperationCaller {
     }
 
     @Override
-    public Exchange send(byte[] message) {
+    Exchange send(byte[] message, List<String[]> more) {
         try {
-            return http.send(HttpMessage.read(message), message);
+            return http.send(HttpMessage.read(message), more, message);
         } catch (Refused | IllegalArgumentException e) {
             return http.notMade(message, FailureCode.UNSENDABLE, "the request cannot be sent: " + e.getMessage());
         }

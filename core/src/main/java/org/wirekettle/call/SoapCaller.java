@@ -3,6 +3,7 @@ package org.wirekettle.call;
 import java.io.IOException;
 import java.time.Clock;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -97,7 +98,8 @@ final class SoapCaller extends OperationCaller {
                                                 http.settings().message().mustUnderstand()),
                                         http.settings().message().role()))
                         + headerXml;
-        return Envelopes.write(version, operation.use(), headers, bodyXml);
+        String free = http.settings().message().headers();
+        return Envelopes.write(version, operation.use(), free.isEmpty() ? headers : headers + free, bodyXml);
     }
 
     /**
@@ -105,11 +107,11 @@ final class SoapCaller extends OperationCaller {
      * exchange.
      */
     @Override
-    public Exchange send(byte[] envelope) {
+    Exchange send(byte[] envelope, List<String[]> more) {
         Security.Secured secured =
                 security == null ? new Security.Secured(envelope, envelope) : security.secure(envelope);
         if (signature == null) {
-            Exchange x = checked(posted(encoded(secured.sent())));
+            Exchange x = checked(posted(encoded(secured.sent()), more));
             return security == null ? x : x.showing(encoded(secured.shown()));
         }
         byte[] signed;
@@ -118,13 +120,18 @@ final class SoapCaller extends OperationCaller {
         } catch (IOException e) {
             return http.notMade(secured.shown(), FailureCode.UNREACHABLE, e.getMessage());
         }
-        return checked(posted(encoded(signed))).showing(encoded(Security.shown(signed)));
+        return checked(posted(encoded(signed), more)).showing(encoded(Security.shown(signed)));
     }
 
     /** With the files that it names. */
-    private Exchange posted(byte[] message) {
+    private Exchange posted(byte[] message, List<String[]> more) {
+        List<String[]> all = headers;
+        if (!more.isEmpty()) {
+            all = new ArrayList<>(more);
+            all.addAll(headers);
+        }
         if (!isAttaching) {
-            return http.post(contentType, headers, message);
+            return http.post(contentType, all, message);
         }
         Outgoing whole;
         try {
@@ -132,7 +139,7 @@ final class SoapCaller extends OperationCaller {
         } catch (IOException e) {
             return http.notMade(message, FailureCode.UNSENDABLE, "the call is not made: " + e.getMessage());
         }
-        return whole == null ? http.post(contentType, headers, message) : http.post(whole, headers, message);
+        return whole == null ? http.post(contentType, all, message) : http.post(whole, all, message);
     }
 
     /** A message that names no file needs not be looked through for one. */

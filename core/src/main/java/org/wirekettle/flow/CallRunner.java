@@ -17,6 +17,7 @@ import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.ServiceSession;
+import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.expression.Sha256;
 import org.wirekettle.http.NotWritable;
@@ -35,6 +36,7 @@ record CallRunner(
         MessageForm form,
         Fill fill,
         Fill known,
+        ConnectionHeaders given,
         @Nullable ServiceSession session,
         OperationCaller caller,
         RetryPolicy retry,
@@ -116,7 +118,8 @@ record CallRunner(
             throw Failure.of(filled.problems().get(0));
         }
         boolean isKnownAsItIs = onceNames.isEmpty() && known == fill;
-        FilledCall call = new FilledCall(this, written(filled), filled, isKnownAsItIs ? filled : withoutOnce(scope));
+        FilledCall call = new FilledCall(
+                this, written(filled), computed(scope), filled, isKnownAsItIs ? filled : withoutOnce(scope));
         Exchange x = step.isOnceARun()
                 ? frame.callOnce(call, counter)
                 : step.isShared() ? frame.callShared(call) : frame.call(call);
@@ -158,6 +161,14 @@ record CallRunner(
             frame.forgetOnce(result.exchange());
         }
         throw Failure.answered(FailureCode.UNFIT.code(), text, result.answer().payload());
+    }
+
+    private List<String[]> computed(Scope scope) throws Failure {
+        try {
+            return given.http(scope);
+        } catch (EvaluationFailed e) {
+            throw Failure.of(FailureCode.UNSENDABLE.code(), "a header of the connection: " + e.getMessage());
+        }
     }
 
     private byte[] written(Fill.Filled filled) throws Failure {
@@ -218,8 +229,14 @@ record CallRunner(
         };
     }
 
-    /** The call of one record. @param known the message without what is once a run */
-    private record FilledCall(CallRunner runner, byte[] message, Fill.Filled filled, Fill.Filled known)
+    /**
+     * The call of one record.
+     *
+     * @param more headers of its HTTP request; new each time, so that it is not known again by them
+     * @param known the message without what is once a run
+     */
+    private record FilledCall(
+            CallRunner runner, byte[] message, List<String[]> more, Fill.Filled filled, Fill.Filled known)
             implements Calls.Call {
         private static final long PATIENCE_NANOS = TimeUnit.SECONDS.toNanos(30);
 
@@ -253,7 +270,7 @@ record CallRunner(
         private Exchange once(byte[] message) {
             runner.places.acquireUninterruptibly();
             try {
-                return runner.caller.within(runner.limits, message);
+                return runner.caller.within(runner.limits, message, more);
             } finally {
                 runner.places.release();
             }

@@ -271,6 +271,7 @@ public record CallStep(
                 MessageForm.of(found.get(), at.get(), called.get()),
                 compiled,
                 known,
+                given,
                 session,
                 caller,
                 target.get().retry().repeating(Boolean.TRUE.equals(safeToRepeat)),

@@ -17,7 +17,7 @@ public class ConnectionHeadersTest {
             .build();
 
     private static String beside(List<Rule> given, Rule... own) {
-        return new ConnectionHeaders(given, null, SecretValues.NONE)
+        return new ConnectionHeaders(given, null, SecretValues.NONE, List.of())
                 .beside(List.of(own), REQUEST).stream()
                         .map(r -> r.path() + "=" + r.text())
                         .toList()

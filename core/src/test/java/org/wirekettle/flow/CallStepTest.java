@@ -15,6 +15,7 @@ import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
 import org.wirekettle.call.CallLimits;
+import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.TideProject.Manner;
 import org.wirekettle.mapping.Mapping.Rule;
@@ -54,6 +55,30 @@ public class CallStepTest {
         CompiledFlow flow = FlowCompiler.compile(new Flow(List.of(steps)), project, expressions);
         assertEquals(flow.problems(), List.of());
         return flow.tryOn(7, TideProject.record("TLWRC", "7.5"));
+    }
+
+    @Test
+    public void headersOfTheConnectionAreComputedOverTheRecord() throws Exception {
+        project.computed = List.of(
+                new ConnectionHeaders.Computed("X-Ref", expressions.compile("concat('r-', lower-case(port))")),
+                new ConnectionHeaders.Computed("X-None", expressions.compile("nothing")));
+        List<String> seen = new ArrayList<>();
+        project.manner = (x, request) -> {
+            seen.add(x.getRequestHeaders().getFirst("X-Ref") + " "
+                    + x.getRequestHeaders().getFirst("X-None") + " "
+                    + x.getRequestHeaders().getFirst("SOAPAction"));
+            TideProject.reply(x, 200, TideProject.tell(""));
+        };
+        Trail t = work(ask("ask", "desk", false, null));
+        assertEquals(t.fate(), Fate.DONE, t.reason());
+        assertEquals(seen, List.of("r-tlwrc null \"urn:t:ask\""));
+        // A value that would end the line is none of a header, and nothing is sent.
+        project.computed = List.of(new ConnectionHeaders.Computed(
+                "X-Ref", expressions.compile("concat(port, codepoints-to-string((13, 10)), 'X-More: 1')")));
+        Trail refused = work(ask("ask", "desk", false, null));
+        assertEquals(refused.fate() + " " + refused.code(), "SET_ASIDE cannot be sent");
+        assertTrue(refused.reason().contains("X-Ref"), refused.reason());
+        assertEquals(seen.size(), 1);
     }
 
     private static Step windows() {

@@ -85,6 +85,8 @@ final class TideProject implements Project, AutoCloseable {
     CallLimits limits = new CallLimits(64, 0);
 
     SecretValues secrets = SecretValues.NONE;
+    /** Headers of requests, computed for each. */
+    List<ConnectionHeaders.Computed> computed = List.of();
 
     private final HttpServer server;
     private final ExecutorService threads = Executors.newCachedThreadPool();
@@ -172,7 +174,7 @@ final class TideProject implements Project, AutoCloseable {
                 parallel,
                 limits,
                 new RetryPolicy(retries, false),
-                new ConnectionHeaders(List.of(), null, secrets)));
+                new ConnectionHeaders(List.of(), null, secrets, computed)));
     }
 
     @Override

@@ -4,6 +4,7 @@ import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.util.List;
 import org.testng.annotations.Test;
 
 /** An operation whose answers speak of failures: a rule makes them failures, on the Bench and in every flow. */
@@ -29,11 +30,64 @@ public class ErrorRuleTest extends ServerTest {
                 .expect(204);
     }
 
+    @Test
+    public void aHeaderOfTheConnectionIsComputedForEachCall() throws Exception {
+        String connection = "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url()
+                + "/berths\"}},\"settings\":{\"headers\":[{\"name\":\"X-Call\",\"xpath\":\"%s\"}]}}";
+        WireKettle.Answer wrong = wk.put("/api/connections/traced", connection.formatted("concat('a'"));
+        assertEquals(wrong.status(), 422);
+        assertTrue(
+                wrong.raw().body().contains("The expression of the header X-Call"),
+                wrong.raw().body());
+        wk.put("/api/connections/traced", connection.formatted("concat('call-', wk:uuid())"))
+                .expect(204);
+        String first = header(bench("ListBerths", "", "traced"));
+        assertTrue(first.matches("call-[0-9a-f-]{36}"), first);
+        assertTrue(!header(bench("ListBerths", "", "traced")).equals(first), "anew for each call");
+    }
+
+    @Test
+    public void aFreeHeaderGoesWithEachMessage() throws Exception {
+        String connection = "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url()
+                + "/berths\"}},\"settings\":{\"freeHeaders\":%s}}";
+        for (String wrong : List.of(
+                "<Trace>1</Trace>",
+                "<t:Trace>1</t:Trace>",
+                "text",
+                "<t:a xmlns:t='urn:t'></t:a></x>",
+                "<!DOCTYPE a>",
+                "<s:Header xmlns:s='http://schemas.xmlsoap.org/soap/envelope/'/>")) {
+            assertEquals(
+                    wk.put("/api/connections/headed", connection.formatted(WireKettle.JSON.writeValueAsString(wrong)))
+                            .status(),
+                    422,
+                    wrong);
+        }
+        String block = "<t:Trace xmlns:t=\"urn:trace\">one &amp; two</t:Trace>";
+        wk.put("/api/connections/headed", connection.formatted(WireKettle.JSON.writeValueAsString(block)))
+                .expect(204);
+        String request = bench("ListBerths", "", "headed").get("request").asText();
+        assertTrue(request.contains("<soap:Header>" + block + "</soap:Header>"), request);
+    }
+
+    private static String header(JsonNode answer) {
+        for (JsonNode h : answer.get("requestHeaders")) {
+            if (h.get(0).asText().equals("X-Call")) {
+                return h.get(1).asText();
+            }
+        }
+        return answer.toString();
+    }
+
     private JsonNode bench(String operation, String rules) throws Exception {
+        return bench(operation, rules, "berths");
+    }
+
+    private JsonNode bench(String operation, String rules, String connection) throws Exception {
         return wk.post(
                         "/api/contracts/BerthPlanner/bench/send",
-                        "{\"port\":\"BerthPlanner12\",\"operation\":\"" + operation
-                                + "\",\"connection\":\"berths\",\"environment\":\"test\",\"rules\":[" + rules + "]}")
+                        "{\"port\":\"BerthPlanner12\",\"operation\":\"" + operation + "\",\"connection\":\""
+                                + connection + "\",\"environment\":\"test\",\"rules\":[" + rules + "]}")
                 .expect(200);
     }
 

@@ -271,7 +271,8 @@ public class SignatureTest {
                         null,
                         List.of(),
                         required,
-                        AttachmentSettings.NONE));
+                        AttachmentSettings.NONE,
+                        ""));
         try (HttpCaller http = new HttpCaller(settings, HostPolicy.of("loopback"))) {
             var operation = port.operation("GetTideWindow").orElseThrow();
             OperationCaller now = OperationCaller.of(port, operation, http, CLOCK);

@@ -24,6 +24,8 @@ import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ConnectionProbe;
 import org.wirekettle.call.HostPolicy;
+import org.wirekettle.expression.ExpressionFault;
+import org.wirekettle.expression.Expressions;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.InUse;
@@ -45,6 +47,7 @@ public class ConnectionResource {
     private final UseMapper uses;
     private final CertificateStore store;
     private final Clock clock;
+    private final Expressions expressions;
 
     ConnectionResource(
             ConnectionMapper rows,
@@ -54,7 +57,9 @@ public class ConnectionResource {
             HostPolicy policy,
             UseMapper uses,
             CertificateStore store,
-            Clock clock) {
+            Clock clock,
+            Expressions expressions) {
+        this.expressions = expressions;
         this.store = store;
         this.clock = clock;
         this.uses = uses;
@@ -150,6 +155,14 @@ public class ConnectionResource {
             store.own(s.ownCertificate());
             if (!s.toSign().isEmpty()) {
                 store.own(s.signsWith());
+            }
+            for (Settings.OwnHeader h : s.computedHeaders()) {
+                try {
+                    expressions.compile(h.xpath());
+                } catch (ExpressionFault f) {
+                    throw Wrong.input(
+                            "connection.header", "The expression of the header " + h.name() + ": " + f.getMessage());
+                }
             }
         }
         for (String n : SecretPlaces.of(wanted.settings()).keySet()) {

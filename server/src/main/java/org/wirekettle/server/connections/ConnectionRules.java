@@ -14,7 +14,9 @@ import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.HttpLimits;
 import org.wirekettle.call.HttpProxy;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.xml.XmlElement;
 
 /** What a connection must be like to be kept, and that its secrets stay with the places they were given for. */
 final class ConnectionRules {
@@ -22,6 +24,7 @@ final class ConnectionRules {
     private static final int MAX_NAME_CHARS = 40;
     private static final int MAX_ADDRESS_CHARS = 2_000;
     private static final int MAX_TEXT_CHARS = 500;
+    private static final int MAX_FREE_CHARS = 20_000;
     private static final int MAX_VALUE_CHARS = 4_000;
     private static final int MAX_TIMEOUT_MILLIS = 24 * 3_600_000;
     private static final int MAX_TIMESTAMP_SECONDS = 24 * 3_600;
@@ -188,6 +191,12 @@ final class ConnectionRules {
         }
         for (Settings.OwnHeader h : s.ownHeaders()) {
             header(h.name(), "A header's name has letters, digits and some signs, and no spaces.");
+            if (h.xpath() != null && h.xpath().length() > MAX_VALUE_CHARS) {
+                throw Wrong.input(
+                        "connection.header",
+                        "The expression of the header " + h.name() + " has at most " + MAX_VALUE_CHARS
+                                + " characters.");
+            }
             if (h.value() != null
                     && (h.value().length() > MAX_VALUE_CHARS
                             || h.value().chars().anyMatch(Character::isISOControl))) {
@@ -201,6 +210,34 @@ final class ConnectionRules {
             throw Wrong.input(
                     "connection.charset",
                     "“" + s.charset() + "” is no encoding that is known here, such as ISO-8859-1.");
+        }
+    }
+
+    /** Each block says its namespace (SOAP 1.1 §4.2, SOAP 1.2 part 1 §5.2). */
+    private static void freeHeaders(@Nullable String xml) {
+        if (blank(xml)) {
+            return;
+        }
+        if (xml.length() > MAX_FREE_CHARS) {
+            throw Wrong.input("connection.header", "Free headers have at most " + MAX_FREE_CHARS + " characters.");
+        }
+        XmlElement all;
+        try {
+            all = XmlElement.parse("headers", "<headers>" + xml + "</headers>");
+        } catch (Refused e) {
+            throw Wrong.input("connection.header", "The free headers: " + e.getMessage());
+        }
+        if (!all.ownText().isBlank()
+                || all.children().stream().anyMatch(e -> e.namespace().isEmpty())) {
+            throw Wrong.input(
+                    "connection.header",
+                    "Free headers are elements, each in a namespace, such as <t:Trace xmlns:t=\"urn:trace\">1</t:Trace>.");
+        }
+        if (all.children().stream()
+                .anyMatch(e -> e.name().equals("Envelope") || e.name().equals("Header"))) {
+            throw Wrong.input(
+                    "connection.header",
+                    "Give only what stands inside the Header, not the Envelope or the Header itself.");
         }
     }
 
@@ -223,6 +260,7 @@ final class ConnectionRules {
 
     private static void messages(Settings s) {
         signature(s);
+        freeHeaders(s.freeHeaders());
         if (s.attachments() != null && !s.attachments().matches("mtom|parts")) {
             throw Wrong.input(
                     "connection.attachments", "Files go with requests as mtom or parts, or inside the message.");

@@ -145,7 +145,8 @@ public class Connections {
                                         ? AttachmentSettings.Format.MTOM
                                         : AttachmentSettings.Format.WITH_ATTACHMENTS,
                         isOn(s.answerFiles()),
-                        files));
+                        files),
+                blank(s.freeHeaders()) ? "" : s.freeHeaders().strip());
         TlsSettings tls = new TlsSettings(
                 certificates.trust(s.trusted(), !isOn(s.trustOnly())),
                 certificates.own(s.ownCertificate()),
@@ -259,6 +260,7 @@ public class Connections {
 
     private HttpManner manner(Settings s) {
         List<HttpManner.Header> headers = s.ownHeaders().stream()
+                .filter(h -> !h.hasExpression())
                 .map(h -> blank(h.secret())
                         ? new HttpManner.Header(h.name(), h.value() == null ? "" : h.value(), false)
                         : new HttpManner.Header(h.name(), secrets.value(h.secret()), true))

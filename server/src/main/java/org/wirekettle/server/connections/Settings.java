@@ -49,6 +49,7 @@ import org.jspecify.annotations.Nullable;
  * @param role whom these headers are for; null for the last receiver
  * @param messageHeaders rows of header blocks of a contract, filled once for every call
  * @param session the operation that hands out what those rows name as {@code $login/token}
+ * @param freeHeaders header blocks of each SOAP message, as XML
  * @param attachments how files go with requests: {@code mtom}, or {@code parts}; null for inside the message
  * @param answerFiles whether parts of answers are put into files instead of into the message
  * @param parallel calls at a time; null for 8
@@ -105,6 +106,7 @@ public record Settings(
         @Nullable String role,
         @Nullable List<MessageRow> messageHeaders,
         @Nullable SessionSettings session,
+        @Nullable String freeHeaders,
         @Nullable String attachments,
         Boolean answerFiles,
         Integer parallel,
@@ -115,13 +117,21 @@ public record Settings(
         Integer opensAfter,
         Integer maxAnswerBytes) {
     /**
-     * A header of each request: with a fixed value, or with a secret.
+     * A header of each request: with a fixed value, with a secret, or computed.
      *
      * @param secret the name of one; null for the value
+     * @param xpath an expression over the record of the call, if there is one
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record OwnHeader(
-            String name, @Nullable String value, @Nullable String secret) {}
+            String name,
+            @Nullable String value,
+            @Nullable String secret,
+            @Nullable String xpath) {
+        boolean hasExpression() {
+            return xpath != null && !xpath.isBlank();
+        }
+    }
 
     /**
      * A row of a message, filled for every call: with a fixed text, an expression or a secret.
@@ -163,6 +173,11 @@ public record Settings(
 
     List<OwnHeader> ownHeaders() {
         return headers == null ? List.of() : headers;
+    }
+
+    /** Headers that are computed for each call. */
+    public List<OwnHeader> computedHeaders() {
+        return ownHeaders().stream().filter(OwnHeader::hasExpression).toList();
     }
 
     List<String> toSign() {

@@ -13,6 +13,7 @@ import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.Rule;
@@ -74,16 +75,25 @@ class CallsByHand {
                 way.isOverConnection() ? limits.of(way.connection(), way.environment()) : new CallLimits(1, 0);
         try (HttpCaller http = new HttpCaller(settings(called.port(), way).withParallel(1), policy)) {
             OperationCaller caller = caller(called, http);
-            if (sent.written() != null) {
-                return caller.judge(caller.soon(within, sent.written()).shown());
-            }
             ConnectionHeaders headers =
                     way.isOverConnection() ? sessions.of(way.connection(), way.environment()) : ConnectionHeaders.NONE;
+            if (sent.written() != null) {
+                return caller.judge(
+                        caller.soon(within, sent.written(), computed(headers)).shown());
+            }
             return caller.call(headers, sent.rules(), expressions, Scope.of(new Node("", "record")), within);
         } catch (ServiceSession.NoSession e) {
             throw Wrong.input("bench.session", e.getMessage() + ".");
         } catch (IllegalArgumentException e) {
             throw Wrong.input("bench.address", e.getMessage());
+        }
+    }
+
+    private static List<String[]> computed(ConnectionHeaders headers) {
+        try {
+            return headers.http(Scope.of(new Node("", "record")));
+        } catch (EvaluationFailed e) {
+            throw Wrong.input("bench.header", "A header of the connection: " + e.getMessage() + ".");
         }
     }
 

@@ -2,6 +2,7 @@ package org.wirekettle.server.contracts;
 
 import jakarta.enterprise.context.ApplicationScoped;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -12,6 +13,7 @@ import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.ServiceSession;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.server.common.Wrong;
@@ -62,7 +64,20 @@ public class ServiceSessions {
         return new ConnectionHeaders(
                 connections.rules(s.messageHeaders()),
                 s.session() == null ? null : session(connection, environment, s),
-                connections.secrets(connection, environment));
+                connections.secrets(connection, environment),
+                computed(s));
+    }
+
+    private List<ConnectionHeaders.Computed> computed(Settings s) {
+        List<ConnectionHeaders.Computed> out = new ArrayList<>();
+        for (Settings.OwnHeader h : s.computedHeaders()) {
+            try {
+                out.add(new ConnectionHeaders.Computed(h.name(), expressions.compile(h.xpath())));
+            } catch (ExpressionFault e) {
+                throw Wrong.input("connection.header", "The header " + h.name() + ": " + e.getMessage() + ".");
+            }
+        }
+        return out;
     }
 
     private synchronized ServiceSession session(String connection, @Nullable String environment, Settings s) {

@@ -380,8 +380,8 @@ public class DesignResource {
             FlowLook look = look(q, project, null);
             List<Node> answer = look.before().variable("reply");
             Optional<Node> reply = answer == null || answer.isEmpty() ? Optional.empty() : Optional.of(answer.get(0));
-            boolean isComputed = reply.isPresent() || !look.names().containsKey("reply");
-            PickDesign pick = PickDesign.of(step, isComputed ? look.before() : null, look.expressions(expressions));
+            boolean hasExpression = reply.isPresent() || !look.names().containsKey("reply");
+            PickDesign pick = PickDesign.of(step, hasExpression ? look.before() : null, look.expressions(expressions));
             List<Tree> records = pick.records().stream().map(Trees::of).toList();
             return new PickView(reply.map(Trees::of).orElse(null), records, pick.problems(), pick.fields());
         } catch (IOException e) {
