@@ -40,6 +40,7 @@ public final class BulkRun {
     private final HttpClient http =
             HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
     private final String server;
+    private boolean hasToken;
     private String cookie;
 
     private BulkRun(String server) {
@@ -75,6 +76,9 @@ public final class BulkRun {
                 bulk.split(folder, slow, db, rounds);
                 return;
             }
+            // What else is said is which of the rows.
+            bulk.hasToken = only.startsWith("token");
+            String row = bulk.hasToken ? only.substring("token".length()) : only;
             bulk.warmUp(folder, fast, db);
             System.out.printf(
                     "%-9s %-9s %-9s %12s %12s %14s %8s   %s%n",
@@ -82,7 +86,7 @@ public final class BulkRun {
             for (int[] c : new int[][] {
                 {0, 1, 20_000}, {0, 8, 40_000}, {0, 32, 40_000}, {20, 1, 400}, {20, 8, 3_000}, {20, 32, 12_000}
             }) {
-                if (only.isEmpty() || only.equals(c[0] + ":" + c[1])) {
+                if (row.isEmpty() || row.equals(c[0] + ":" + c[1])) {
                     bulk.compare(folder, c[0] == 0 ? fast : slow, c[0], c[1], c[2], db, rounds);
                 }
             }
@@ -99,8 +103,8 @@ public final class BulkRun {
         source(csv);
         connection(service);
         long flow = flow(WARM_PARALLEL);
-        HandWritten jdks = HandWritten.withTheJdks();
-        HandWritten same = HandWritten.withOurs(WARM_PARALLEL);
+        HandWritten jdks = said(HandWritten.withTheJdks());
+        HandWritten same = said(HandWritten.withOurs(WARM_PARALLEL));
         for (int i = 0; i < WARM_TURNS; i++) {
             truncate(db);
             jdks.run(csv, service + "/tidedesk", WARM_PARALLEL, db);
@@ -116,7 +120,13 @@ public final class BulkRun {
                 "PUT",
                 "/api/connections/tide",
                 "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + service
-                        + "/tidedesk\",\"parallel\":64}}}");
+                        + "/tidedesk\",\"parallel\":64}},\"settings\":{"
+                        + (hasToken ? "\"user\":\"agency\",\"secret\":\"tide\",\"token\":\"text\"" : "")
+                        + "},\"secrets\":{" + (hasToken ? "\"tide\":\"sole\"" : "") + "}}");
+    }
+
+    private HandWritten said(HandWritten by) {
+        return hasToken ? by.withToken() : by;
     }
 
     private void compare(Path folder, String service, int delay, int parallel, int records, Connection db, int rounds)
@@ -126,8 +136,8 @@ public final class BulkRun {
         source(csv);
         connection(service);
         long flow = flow(parallel);
-        HandWritten jdks = HandWritten.withTheJdks();
-        HandWritten same = HandWritten.withOurs(parallel);
+        HandWritten jdks = said(HandWritten.withTheJdks());
+        HandWritten same = said(HandWritten.withOurs(parallel));
         List<Double> theirs = new ArrayList<>();
         List<Double> theirsWithOurs = new ArrayList<>();
         List<Double> ours = new ArrayList<>();
@@ -205,7 +215,7 @@ public final class BulkRun {
         source(csv);
         connection(service);
         long flow = splitFlow(parallel);
-        HandWritten same = HandWritten.withOurs(parallel);
+        HandWritten same = said(HandWritten.withOurs(parallel));
         List<Double> ratios = new ArrayList<>();
         for (int round = 0; round <= rounds; round++) {
             truncate(db);

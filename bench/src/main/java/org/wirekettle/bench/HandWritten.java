@@ -54,8 +54,20 @@ final class HandWritten {
 
     private final Sender sender;
 
+    private String security = "";
+
     private HandWritten(Sender sender) {
         this.sender = sender;
+    }
+
+    /** A WS-Security UsernameToken with its password as text (WS-Security UsernameToken Profile 1.1 §3.1). */
+    HandWritten withToken() {
+        String wsse = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-";
+        security = "<s:Header><w:Security s:mustUnderstand=\"1\" xmlns:w=\"" + wsse
+                + "wssecurity-secext-1.0.xsd\"><w:UsernameToken><w:Username>agency</w:Username><w:Password Type=\""
+                + wsse
+                + "username-token-profile-1.0#PasswordText\">sole</w:Password></w:UsernameToken></w:Security></s:Header>";
+        return this;
     }
 
     /** With the JDK's client. */
@@ -194,7 +206,7 @@ final class HandWritten {
 
     private Row call(String url, String[] f) throws Exception {
         String body = "<?xml version=\"1.0\" encoding=\"UTF-8\"?><s:Envelope"
-                + " xmlns:s=\"http://schemas.xmlsoap.org/soap/envelope/\"><s:Body><t:GetTideWindow"
+                + " xmlns:s=\"http://schemas.xmlsoap.org/soap/envelope/\">" + security + "<s:Body><t:GetTideWindow"
                 + " xmlns:t=\"urn:tallow-reach:tidedesk\"><t:portCode>"
                 + f[1] + "</t:portCode><t:arrival>" + LocalDateTime.parse(f[2], IN)
                 + ":00</t:arrival><t:draught>" + f[4] + "</t:draught><t:vessel><t:name>" + f[5]

@@ -135,6 +135,16 @@ public final class AttachedFiles {
         return name;
     }
 
+    /** Takes a file away that was kept for an answer which did not count. */
+    void forget(String name) {
+        try {
+            Files.deleteIfExists(folder.resolve(name));
+        } catch (IOException e) {
+            System.getLogger(AttachedFiles.class.getName())
+                    .log(System.Logger.Level.WARNING, "the file " + name + " of a broken answer stays", e);
+        }
+    }
+
     /** Writes a file, whole or not at all; one that is there is replaced. */
     public void put(InputStream in, Path to) throws IOException {
         // Two may write the same file at once: the one that ends last is there, whole.

@@ -13,6 +13,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import javax.xml.stream.XMLStreamException;
 import org.apache.james.mime4j.MimeException;
+import org.apache.james.mime4j.codec.DecodeMonitor;
 import org.apache.james.mime4j.stream.EntityState;
 import org.apache.james.mime4j.stream.Field;
 import org.apache.james.mime4j.stream.MimeConfig;
@@ -38,12 +39,28 @@ public final class Incoming {
     private static final int MAX_HEADERS = 100;
     private static final int MAX_HEADER_CHARS = 20_000;
     private static final Pattern PARAMETER =
-            Pattern.compile(";\\s*([A-Za-z-]+)\\s*=\\s*(?:\"((?:[^\"\\\\]|\\\\.)*)\"|([^;\\s]+))");
+            Pattern.compile(";\\s*([A-Za-z-]+)\\s*=\\s*(?:\"([^\"\\\\]*+(?:\\\\.[^\"\\\\]*+)*+)\"|([^;\\s]+))");
     private static final Pattern DECLARATION = Pattern.compile("^\\s*<\\?xml[^>]*\\?>");
+
+    /** Refuses what ends before its last boundary. */
+    private static final DecodeMonitor WHOLE = new DecodeMonitor() {
+        @Override
+        public boolean warn(String error, String dropped) {
+            return error.contains("ended prematurely");
+        }
+
+        @Override
+        public boolean isListening() {
+            return true;
+        }
+    };
 
     private final AttachmentSettings settings;
     private final int maxBytes;
     private final List<Part> parts = new ArrayList<>();
+    /** Names of files that were written. */
+    private final List<String> kept = new ArrayList<>();
+
     private byte @Nullable [] root;
     private @Nullable String rootCharset;
     private long inMemory;
@@ -76,27 +93,40 @@ public final class Incoming {
      * Reads one to its end.
      *
      * @param maxBytes of the message, with what is put into it
+     * @param isFramed whether it is known otherwise that all of it is there
      * @return the message in UTF-8
      * @throws TooLong or {@link AttachedFiles.TooLarge} when it is too long
      */
-    public static byte[] read(InputStream in, String contentType, AttachmentSettings settings, int maxBytes)
+    public static byte[] read(
+            InputStream in, String contentType, AttachmentSettings settings, int maxBytes, boolean isFramed)
             throws IOException {
         Incoming one = new Incoming(settings, maxBytes);
+        boolean isRead = false;
         try {
-            one.parts(in, contentType);
-            return one.message().getBytes(StandardCharsets.UTF_8);
+            one.parts(in, contentType, isFramed);
+            byte[] message = one.message().getBytes(StandardCharsets.UTF_8);
+            isRead = true;
+            return message;
         } catch (MimeException | XMLStreamException e) {
             throw new IOException("the parts of the answer cannot be read: " + e.getMessage(), e);
+        } finally {
+            if (!isRead) {
+                // Nobody would know of them.
+                one.kept.forEach(settings.files()::forget);
+            }
         }
     }
 
-    private void parts(InputStream in, String contentType) throws IOException, MimeException {
+    private void parts(InputStream in, String contentType, boolean isFramed) throws IOException, MimeException {
         String start = bare(parameter(contentType, "start"));
-        MimeTokenStream stream = new MimeTokenStream(MimeConfig.custom()
-                .setMaxHeaderCount(MAX_HEADERS)
-                .setMaxHeaderLen(MAX_HEADER_CHARS)
-                .setMaxLineLen(-1)
-                .build());
+        MimeTokenStream stream = new MimeTokenStream(
+                MimeConfig.custom()
+                        .setMaxHeaderCount(MAX_HEADERS)
+                        .setMaxHeaderLen(MAX_HEADER_CHARS)
+                        .setMaxLineLen(-1)
+                        .build(),
+                isFramed ? DecodeMonitor.SILENT : WHOLE,
+                null);
         stream.setRecursionMode(RecursionMode.M_NO_RECURSE);
         stream.parseHeadless(in, contentType);
         String id = "";
@@ -142,11 +172,9 @@ public final class Incoming {
     private Part part(InputStream in, String id, String type, String name) throws IOException {
         String called = !name.isEmpty() ? name : or(parameter(type, "name"), id.isEmpty() ? "part" : id);
         if (settings.isToFiles() && settings.files() != null) {
-            return new Part(
-                    id,
-                    type,
-                    name,
-                    XopInclude.of(XopInclude.FILE + settings.files().keep(in, called)));
+            String file = settings.files().keep(in, called);
+            kept.add(file);
+            return new Part(id, type, name, XopInclude.of(XopInclude.FILE + file));
         }
         return new Part(id, type, name, Base64.getEncoder().encodeToString(whole(in)));
     }

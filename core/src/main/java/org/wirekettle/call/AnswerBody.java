@@ -26,10 +26,9 @@ final class AnswerBody {
 
     private static byte[] related(HttpEntity entity, int maxBytes, AttachmentSettings attachments) throws IOException {
         try (InputStream in = entity.getContent()) {
-            byte[] out = Incoming.read(in, entity.getContentType(), attachments, maxBytes);
-            // What follows the last part belongs to nothing; at the end the connection goes back to the pool.
-            in.skipNBytes(Math.min(in.available(), MAX_BELIEVED_BYTES));
-            return out;
+            // Without a length or chunks only the last boundary tells that all is there (RFC 9112 §6.3).
+            boolean isFramed = entity.getContentLength() >= 0 || entity.isChunked();
+            return Incoming.read(in, entity.getContentType(), attachments, maxBytes, isFramed);
         } catch (Incoming.TooLong | AttachedFiles.TooLarge e) {
             throw new TooLong(e.getMessage());
         }

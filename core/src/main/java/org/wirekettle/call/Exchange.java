@@ -145,6 +145,16 @@ public record Exchange(
                 otherMask);
     }
 
+    /** Whether what is shown of it is what it is: none of its secrets is in it. */
+    public boolean isLike(Exchange shown) {
+        return shown.request == request
+                && shown.answer == answer
+                && shown.requestHeaders == requestHeaders
+                && shown.answerHeaders == answerHeaders
+                && java.util.Objects.equals(shown.url, url)
+                && java.util.Objects.equals(shown.problem, problem);
+    }
+
     /** As it may be shown and kept: without the connection's secrets, wherever the service repeats them. */
     public Exchange shown() {
         return mask == Mask.NONE

@@ -26,15 +26,23 @@ public final class Mask {
 
     private static final int MAX_QUOTED = 3;
 
+    private static final Form[] NO_FORMS = {};
+
     private final List<Form> forms;
-    private final boolean[] begins = new boolean[256];
+    /** By their first byte, longer ones first: all bytes of all messages are looked at. */
+    private final Form[][] byFirst = new Form[256][];
 
     /** One way a secret may be written. */
     private record Form(byte[] bytes, byte[] shown, boolean alone, boolean isWide) {}
 
     private Mask(List<Form> forms) {
         this.forms = forms;
-        forms.forEach(f -> begins[f.bytes[0] & 0xFF] = true);
+        for (Form f : forms) {
+            int first = f.bytes[0] & 0xFF;
+            Form[] known = byFirst[first] == null ? NO_FORMS : byFirst[first];
+            byFirst[first] = java.util.Arrays.copyOf(known, known.length + 1);
+            byFirst[first][known.length] = f;
+        }
     }
 
     /** @param user whose log-in it is; may be null. @param secret null or empty hides nothing */
@@ -117,8 +125,9 @@ public final class Mask {
         ByteArrayOutputStream out = null;
         int kept = 0;
         for (int i = 0; i < message.length; i++) {
-            if (begins[message[i] & 0xFF]) {
-                Form found = at(message, i);
+            Form[] candidates = byFirst[message[i] & 0xFF];
+            if (candidates != null) {
+                Form found = at(message, i, candidates);
                 if (found != null) {
                     out = out == null ? new ByteArrayOutputStream(message.length) : out;
                     out.write(message, kept, i - kept);
@@ -145,19 +154,31 @@ public final class Mask {
         return hidden == bytes ? text : new String(hidden, StandardCharsets.UTF_8);
     }
 
+    /** @return the same list when there is nothing to hide */
     List<String[]> hide(List<String[]> headers) {
-        return forms.isEmpty()
-                ? headers
-                : headers.stream().map(h -> new String[] {h[0], hide(h[1])}).toList();
+        if (forms.isEmpty()) {
+            return headers;
+        }
+        List<String[]> out = null;
+        for (int i = 0; i < headers.size(); i++) {
+            String value = headers.get(i)[1];
+            String hidden = hide(value);
+            if (hidden != value) {
+                out = out == null ? new ArrayList<>(headers) : out;
+                out.set(i, new String[] {headers.get(i)[0], hidden});
+            }
+        }
+        return out == null ? headers : out;
     }
 
-    private Form at(byte[] message, int from) {
-        for (Form f : forms) {
+    private static Form at(byte[] message, int from, Form[] candidates) {
+        for (Form f : candidates) {
             int to = from + f.bytes.length;
             if (f.isWide && from % 2 != 0) {
                 continue;
             }
             if (to <= message.length
+                    && message[to - 1] == f.bytes[f.bytes.length - 1]
                     && java.util.Arrays.equals(message, from, to, f.bytes, 0, f.bytes.length)
                     && !(f.alone && (isWord(message, from - 1) || isWord(message, to)))
                     && !isMarkup(message, from, to)) {

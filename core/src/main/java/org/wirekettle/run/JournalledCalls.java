@@ -157,7 +157,10 @@ final class JournalledCalls implements Calls {
     /** What may be kept of one of the record's exchanges. */
     byte[] shown(Exchange x) {
         if (x.mask() != Mask.NONE) {
-            return ExchangeBytes.write(x.shown());
+            Exchange shown = x.shown();
+            if (!x.isLike(shown)) {
+                return ExchangeBytes.write(shown);
+            }
         }
         byte[] known;
         synchronized (written) {

@@ -18,21 +18,28 @@ import org.wirekettle.xml.XopInclude;
 public final class Envelopes {
     private static final String ENCODING_STYLE = " soap:encodingStyle=\"http://schemas.xmlsoap.org/soap/encoding/\"";
 
+    static final String BODY_TAG = "<soap:Body";
+    /** How envelopes without a header begin that are written here. */
+    static final List<byte[]> HEADLESS = java.util.Arrays.stream(SoapVersion.values())
+            .map(v -> (start(v) + BODY_TAG).getBytes(StandardCharsets.UTF_8))
+            .toList();
+
     private Envelopes() {}
+
+    private static String start(SoapVersion version) {
+        return "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<soap:Envelope xmlns:soap=\"" + version.namespace() + "\">";
+    }
 
     /** The envelope in UTF-8. {@code headers} and {@code body} are XML that declares its own prefixes. */
     public static byte[] write(SoapVersion version, Use use, String headers, String body) {
-        StringBuilder out = new StringBuilder(headers.length() + body.length() + 256);
-        out.append("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<soap:Envelope xmlns:soap=\"")
-                .append(version.namespace())
-                .append("\">");
+        StringBuilder out = new StringBuilder(headers.length() + body.length() + 256).append(start(version));
         if (!headers.isEmpty()) {
             out.append("<soap:Header>").append(headers).append("</soap:Header>");
         }
         // SOAP 1.2 part 1 §5.1.1: there encodingStyle stands on the element in the Body, not on the Body.
         boolean onBody = use == Use.ENCODED && (version == SoapVersion.SOAP11 || body.isEmpty());
         boolean onChild = use == Use.ENCODED && !onBody;
-        out.append("<soap:Body")
+        out.append(BODY_TAG)
                 .append(onBody ? ENCODING_STYLE : "")
                 .append('>')
                 .append(onChild ? XmlElement.withAttributes(body, ENCODING_STYLE) : body);

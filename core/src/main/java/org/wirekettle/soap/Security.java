@@ -27,6 +27,7 @@ public final class Security {
 
     private static final String OASIS = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-";
     private static final int NONCE_BYTES = 16;
+    private static final byte[] NO_NONCE = {};
     private static final String MASK = "•••";
     private static final Pattern HEADER = Pattern.compile("<(?:[\\w.-]+:)?Header(?:\\s[^>]*)?(/?)>");
     private static final Pattern BODY = Pattern.compile("<((?:[\\w.-]+:)?)Body[\\s/>]");
@@ -36,9 +37,10 @@ public final class Security {
     private final Token token;
     private final boolean timestamp;
     private final Duration life;
-    private final String user;
     private final String password;
-    private final String attributes;
+    private final String escapedUser;
+    private final String escapedPassword;
+    private final String opening;
     private final Clock clock;
 
     /**
@@ -47,12 +49,14 @@ public final class Security {
      * @param attributes of the header block, as {@link SoapVersion#headerAttributes} writes them
      */
     public Security(Token token, Duration life, String user, String password, String attributes, Clock clock) {
-        this.attributes = attributes;
+        this.opening = "<wsse:Security xmlns:wsse=\"" + OASIS + "wssecurity-secext-1.0.xsd\" xmlns:wsu=\"" + OASIS
+                + "wssecurity-utility-1.0.xsd\"" + attributes + ">";
         this.token = user == null ? Token.NONE : token;
         this.timestamp = life != null;
         this.life = life;
-        this.user = user;
+        this.escapedUser = user == null ? "" : Escape.xml(user);
         this.password = password == null ? "" : password;
+        this.escapedPassword = Escape.xml(this.password);
         this.clock = clock;
     }
 
@@ -73,31 +77,59 @@ public final class Security {
 
     /** A fresh header each time: services refuse a nonce they have seen, and a timestamp that is old. */
     public Secured secure(byte[] envelope) {
-        String text = new String(envelope, StandardCharsets.UTF_8);
-        Instant now = clock.instant().truncatedTo(ChronoUnit.MILLIS);
-        byte[] nonce = new byte[NONCE_BYTES];
-        RANDOM.nextBytes(nonce);
-        String secret = token == Token.DIGEST ? digest(nonce, now.toString(), password) : Escape.xml(password);
+        String now = clock.instant().truncatedTo(ChronoUnit.MILLIS).toString();
+        byte[] nonce = NO_NONCE;
+        if (token == Token.DIGEST) {
+            nonce = new byte[NONCE_BYTES];
+            RANDOM.nextBytes(nonce);
+        }
+        String secret = token == Token.DIGEST ? digest(nonce, now, password) : escapedPassword;
         String before = block(now, nonce);
-        return new Secured(inserted(text, before.replace(MASK, secret)), inserted(text, before));
+        String sent = before.replace(MASK, secret);
+        int body = asWeWriteIt(envelope);
+        if (body > 0) {
+            return new Secured(inserted(envelope, body, sent), inserted(envelope, body, before));
+        }
+        String text = new String(envelope, StandardCharsets.UTF_8);
+        return new Secured(inserted(text, sent), inserted(text, before));
+    }
+
+    /**
+     * Envelopes of ours without a header are most of all: there nothing has to be searched.
+     *
+     * @return where the Body begins; 0 for other envelopes
+     */
+    private static int asWeWriteIt(byte[] envelope) {
+        for (byte[] start : Envelopes.HEADLESS) {
+            if (envelope.length > start.length
+                    && java.util.Arrays.equals(envelope, 0, start.length, start, 0, start.length)) {
+                return start.length - Envelopes.BODY_TAG.length();
+            }
+        }
+        return 0;
+    }
+
+    private static byte[] inserted(byte[] envelope, int body, String block) {
+        byte[] header = ("<soap:Header>" + block + "</soap:Header>").getBytes(StandardCharsets.UTF_8);
+        byte[] out = java.util.Arrays.copyOf(envelope, envelope.length + header.length);
+        System.arraycopy(header, 0, out, body, header.length);
+        System.arraycopy(envelope, body, out, body + header.length, envelope.length - body);
+        return out;
     }
 
     /** With the password masked. */
-    private String block(Instant now, byte[] nonce) {
-        StringBuilder out = new StringBuilder("<wsse:Security xmlns:wsse=\"" + OASIS
-                        + "wssecurity-secext-1.0.xsd\" xmlns:wsu=\"" + OASIS + "wssecurity-utility-1.0.xsd\"")
-                .append(attributes)
-                .append('>');
+    private String block(String now, byte[] nonce) {
+        StringBuilder out = new StringBuilder(1_024).append(opening);
         if (timestamp) {
             out.append("<wsu:Timestamp><wsu:Created>")
                     .append(now)
                     .append("</wsu:Created><wsu:Expires>")
-                    .append(now.plus(life))
+                    .append(Instant.parse(now).plus(life))
                     .append("</wsu:Expires></wsu:Timestamp>");
         }
         if (token != Token.NONE) {
             out.append("<wsse:UsernameToken><wsse:Username>")
-                    .append(Escape.xml(user))
+                    .append(escapedUser)
                     .append("</wsse:Username><wsse:Password Type=\"")
                     .append(OASIS)
                     .append("username-token-profile-1.0#Password")

@@ -17,6 +17,8 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -388,6 +390,30 @@ public class AttachmentTest {
         assertEquals(form.readBack(kept).lost(), List.of());
     }
 
+    /** The answer without a length, and without its end. */
+    private OperationCaller.Result cut(HttpSettings settings) throws Exception {
+        try (ServerSocket cutting = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            Thread t = new Thread(() -> {
+                try (Socket x = cutting.accept()) {
+                    byte[] head = ("HTTP/1.1 200 OK\r\nConnection: close\r\nContent-Type: " + answerType + "\r\n\r\n")
+                            .getBytes(StandardCharsets.ISO_8859_1);
+                    x.getInputStream().read(new byte[8192]);
+                    x.getOutputStream().write(head);
+                    x.getOutputStream().write(answer, 0, answer.length - 20);
+                    x.shutdownOutput();
+                    x.getInputStream().readAllBytes();
+                } catch (IOException e) {
+                    throw new java.io.UncheckedIOException(e);
+                }
+            });
+            t.start();
+            OperationCaller.Result out =
+                    call(contract, settings.at("http://127.0.0.1:" + cutting.getLocalPort() + "/"), ship());
+            t.join();
+            return out;
+        }
+    }
+
     private static String include(String id) {
         return "<i:Include xmlns:i='" + XOP + "' href='cid:" + id + "'/>";
     }
@@ -458,6 +484,12 @@ public class AttachmentTest {
         HttpSettings few = settings(Format.INSIDE, false).limited(HttpLimits.USUAL.atMost(100_000));
         answersParts(filed(include("one@x")), "application/xop+xml", Map.of("one@x", bytes(100_000)));
         assertEquals(call(contract, few, ship()).failure().code(), "too large");
+        // What is cut at the end of the connection is not taken for whole, and its files are gone.
+        answersParts(filed(include("one@x")), "application/xop+xml", Map.of("one@x", bytes(9_000)));
+        assertEquals(cut(s).exchange().outcome(), Exchange.Outcome.IN_DOUBT);
+        try (var left = Files.walk(folder)) {
+            assertEquals(left.filter(Files::isRegularFile).count(), 0, "nothing is left of an answer that was cut");
+        }
         // One part, named a thousand times.
         answersParts(filed(include("one@x").repeat(1_000)), "application/xop+xml", Map.of("one@x", bytes(9_000)));
         assertEquals(call(contract, few, ship()).failure().code(), "too large");

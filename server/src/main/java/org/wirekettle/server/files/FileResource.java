@@ -29,6 +29,7 @@ import org.wirekettle.server.common.Wrong;
 @Path("/api/files")
 public class FileResource {
     private static final int MAX_LISTED = 2_000;
+    private static final int MAX_LOOKED_AT = 200_000;
 
     private final AttachedFiles files;
     private final Home home;
@@ -58,7 +59,7 @@ public class FileResource {
                             a.size(),
                             a.lastModifiedTime().toInstant()));
                 }
-                return FileVisitResult.CONTINUE;
+                return all.size() < MAX_LOOKED_AT ? FileVisitResult.CONTINUE : FileVisitResult.TERMINATE;
             }
 
             @Override
