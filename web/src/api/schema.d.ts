@@ -5546,6 +5546,8 @@ export interface components {
             exchangesEach?: number;
             /** Format: int32 */
             exchangeKilobytes?: number;
+            /** Format: int32 */
+            received?: number;
         };
         DesignQuery: {
             /** Format: int64 */
@@ -6090,6 +6092,8 @@ export interface components {
             uploads: number;
             /** Format: int32 */
             audit: number;
+            /** Format: int32 */
+            received: number;
         };
         Rename: {
             operation: string;

@@ -1,6 +1,7 @@
 import { xmlLanguage } from '@codemirror/lang-xml';
 import { highlightCode, tagHighlighter, tags } from '@lezer/highlight';
 import { memo, useMemo } from 'react';
+import { fileIn, filePath } from './files';
 import { namesIn } from './format';
 import { pretty, REQUEST } from './layout';
 
@@ -72,7 +73,13 @@ const Line = memo(
         {spans.map(([text, colour], i) =>
           colour ? (
             <span key={i} className={colour}>
-              {text}
+              {colour === 'vl' && fileIn(text) ? (
+                <a href={`/api${filePath(fileIn(text)!)}`} download title="Take the file">
+                  {text}
+                </a>
+              ) : (
+                text
+              )}
             </span>
           ) : (
             text

@@ -4,7 +4,8 @@ import { useEffect, useRef, useState } from 'react';
 import { api } from '../api/client';
 import { count, plural, when } from '../common/format';
 import { ErrorText } from '../common/ui';
-import { fileKeys, filePath, useFiles } from './queries';
+import { filePath } from '../common/files';
+import { fileKeys, useFiles } from './queries';
 import css from './FilesPage.module.css';
 
 /** The folder of files: what messages take, and what came with answers. */

@@ -38,6 +38,13 @@ const KEPT: { key: keyof Days; label: string; unit: string; most: number; about:
     most: MAX_DAYS,
     about: 'those that no source and no open run reads',
   },
+  {
+    key: 'received',
+    label: 'Files of answers',
+    unit: 'days',
+    most: MAX_DAYS,
+    about: 'under received/, in the folder of files',
+  },
   { key: 'audit', label: 'Audit log', unit: 'days', most: MAX_DAYS, about: 'who changed or ran what' },
 ];
 

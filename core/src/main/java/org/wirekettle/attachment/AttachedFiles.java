@@ -5,12 +5,16 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.LocalDate;
+import java.util.Comparator;
 import java.util.HexFormat;
+import java.util.stream.Stream;
 import org.wirekettle.problem.Show;
 import org.wirekettle.record.PrivateFiles;
 import org.wirekettle.xml.XopInclude;
@@ -133,6 +137,39 @@ public final class AttachedFiles {
         PrivateFiles.folder(to.getParent());
         put(in, to);
         return name;
+    }
+
+    /**
+     * Takes away what came with answers before a moment.
+     *
+     * @return how many files
+     */
+    public int removeReceived(Instant before) throws IOException {
+        Path received = folder.resolve(RECEIVED);
+        if (!Files.isDirectory(received)) {
+            return 0;
+        }
+        int removed = 0;
+        try (Stream<Path> all = Files.walk(received)) {
+            // What is inside a folder comes before it.
+            for (Path p : all.sorted(Comparator.reverseOrder()).toList()) {
+                boolean isOld = Files.getLastModifiedTime(p, LinkOption.NOFOLLOW_LINKS)
+                        .toInstant()
+                        .isBefore(before);
+                if (Files.isRegularFile(p, LinkOption.NOFOLLOW_LINKS) && isOld) {
+                    removed += Files.deleteIfExists(p) ? 1 : 0;
+                } else if (Files.isDirectory(p, LinkOption.NOFOLLOW_LINKS) && isEmpty(p) && isOld) {
+                    Files.delete(p);
+                }
+            }
+        }
+        return removed;
+    }
+
+    private static boolean isEmpty(Path folder) throws IOException {
+        try (Stream<Path> inside = Files.list(folder)) {
+            return inside.findAny().isEmpty();
+        }
     }
 
     /** Takes a file away that was kept for an answer which did not count. */

@@ -8,6 +8,9 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import org.openqa.selenium.Keys;
@@ -124,6 +127,30 @@ public class FilesTest extends ServerTest {
                 missing.toString().contains("there is no file “none.pdf” in the folder of files"), missing.toString());
         JsonNode inside = send("inside", "FetchPaper", text("FetchPaper/vessel", "V1"), text("FetchPaper/bytes", "3"));
         assertTrue(inside.get("answer").asText().contains(">c2hp<"), inside.toString());
+    }
+
+    @Test
+    public void filesOfAnswersAreKeptAsLongAsAnAdministratorSays() throws Exception {
+        JsonNode answer = send("papers", "FetchPaper", text("FetchPaper/vessel", "OLD"));
+        String name = answer.get("answer").asText().replaceFirst("(?s).*file:(received/[^\"]+).*", "$1");
+        put("mine.pdf", "not received").expect(204);
+        for (String old : List.of(name, "mine.pdf")) {
+            Files.setLastModifiedTime(
+                    wk.home().resolve("files").resolve(old),
+                    FileTime.from(Instant.now().minus(Duration.ofDays(10))));
+        }
+        String days = "{\"runs\":90,\"exchanges\":90,\"uploads\":90,\"audit\":90,\"received\":";
+        wk.put("/api/settings/retention", days + "0}").expect(422);
+        wk.put("/api/settings/retention", days + "11}").expect(200);
+        wk.get("/api/files/" + name).expect(200);
+        assertEquals(
+                wk.put("/api/settings/retention", days + "5}")
+                        .expect(200)
+                        .get("received")
+                        .asInt(),
+                1);
+        wk.get("/api/files/" + name).expect(404);
+        wk.get("/api/files/mine.pdf").expect(200);
     }
 
     @Test

@@ -19,6 +19,7 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.jboss.logging.Logger;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.attachment.AttachedFiles;
 import org.wirekettle.server.access.AuditMapper;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
@@ -37,8 +38,9 @@ import org.wirekettle.server.runs.RunMapper;
 public class Retention {
     private static final Logger LOG = Logger.getLogger(Retention.class);
     private static final String NAME = "retention";
+    private static final int USUAL_RECEIVED_DAYS = 3_650;
     private static final Days USUAL =
-            new Days(90, 90, 30, 400, ExchangeLimits.USUAL_EACH, ExchangeLimits.USUAL_KILOBYTES);
+            new Days(90, 90, 30, 400, ExchangeLimits.USUAL_EACH, ExchangeLimits.USUAL_KILOBYTES, USUAL_RECEIVED_DAYS);
 
     private final SettingMapper settings;
     private final RunMapper runRows;
@@ -47,6 +49,7 @@ public class Retention {
     private final AuditMapper audit;
     private final UploadMapper uploads;
     private final Home home;
+    private final AttachedFiles files;
     private final Json json;
     private final Clock clock;
     private final ScheduledExecutorService hourly = Executors.newSingleThreadScheduledExecutor(r -> {
@@ -63,8 +66,10 @@ public class Retention {
             AuditMapper audit,
             UploadMapper uploads,
             Home home,
+            AttachedFiles files,
             Json json,
             Clock clock) {
+        this.files = files;
         this.clock = clock;
         this.settings = settings;
         this.runRows = runRows;
@@ -80,6 +85,7 @@ public class Retention {
      * How many days each is kept, and how much of what the Bench sends.
      *
      * @param exchangesEach see {@link ExchangeLimits}; null for the usual
+     * @param received of files that came with answers; null for the usual
      */
     public record Days(
             int runs,
@@ -87,14 +93,15 @@ public class Retention {
             int uploads,
             int audit,
             @Nullable Integer exchangesEach,
-            @Nullable Integer exchangeKilobytes) {
+            @Nullable Integer exchangeKilobytes,
+            @Nullable Integer received) {
         ExchangeLimits limits() {
             return new ExchangeLimits(exchangesEach, exchangeKilobytes);
         }
     }
 
     /** What was removed. */
-    public record Removed(int runs, int exchanges, int uploads, int audit) {}
+    public record Removed(int runs, int exchanges, int uploads, int audit, int received) {}
 
     void start(@Observes StartupEvent event) {
         hourly.scheduleWithFixedDelay(this::quietly, 1, 60, TimeUnit.MINUTES);
@@ -125,7 +132,8 @@ public class Retention {
                 d.uploads(),
                 d.audit(),
                 d.limits().each(),
-                d.exchangeKilobytes() == null ? ExchangeLimits.USUAL_KILOBYTES : d.exchangeKilobytes());
+                d.exchangeKilobytes() == null ? ExchangeLimits.USUAL_KILOBYTES : d.exchangeKilobytes(),
+                d.received() == null ? USUAL_RECEIVED_DAYS : d.received());
     }
 
     void change(Days to, String by) {
@@ -143,7 +151,17 @@ public class Retention {
                         + exchanges.deleteLarger(keep.limits().bytes())
                         + exchanges.makeRoomEverywhere(keep.limits().each()),
                 oldUploads(keep.uploads()),
-                audit.deleteOlder(keep.audit()));
+                audit.deleteOlder(keep.audit()),
+                oldReceived(keep.received()));
+    }
+
+    private int oldReceived(int days) {
+        try {
+            return files.removeReceived(clock.instant().minus(Duration.ofDays(days)));
+        } catch (IOException e) {
+            LOG.warnf(e, "files of answers could not be looked at");
+            return 0;
+        }
     }
 
     private int oldUploads(int days) {

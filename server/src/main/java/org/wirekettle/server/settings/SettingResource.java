@@ -62,6 +62,7 @@ public class SettingResource {
         }
         within("exchangesEach", in.exchangesEach(), ExchangeLimits.MAX_EACH, "exchanges of each operation");
         within("exchangeKilobytes", in.exchangeKilobytes(), ExchangeLimits.MAX_KILOBYTES, "kB of one exchange");
+        within("received", in.received(), MAX_DAYS, "days files of answers");
         caller.note("runs " + in.runs() + ", exchanges " + in.exchanges() + ", uploads " + in.uploads() + ", audit "
                 + in.audit() + " days; "
                 + in.limits().each() + " exchanges of an operation, each at most "
