@@ -152,6 +152,7 @@ function Name({ row, name, set, what, known }: NameProps & { what: string; known
       <AutoComplete
         size="small"
         autoFocus={!name}
+        defaultOpen={!name}
         className={`mono ${css.secretName}`}
         aria-label={`${what} for ${row.name}`}
         placeholder={`name of a ${what}`}

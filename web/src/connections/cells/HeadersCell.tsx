@@ -47,7 +47,7 @@ export function HeadersCell({ settings, set, of, secrets }: CellProps) {
               size="small"
               className={`mono ${css.text}`}
               aria-label={`expression of header ${i + 1}${of.replace('-', ' for ')}`}
-              placeholder="over the record, such as wk:uuid()"
+              placeholder="such as wk:uuid()"
               value={h.xpath}
               onChange={(e) => put(i, { name: h.name, xpath: e.target.value })}
             />
