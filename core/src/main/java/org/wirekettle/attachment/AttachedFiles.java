@@ -14,6 +14,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.Comparator;
 import java.util.HexFormat;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.wirekettle.problem.Show;
 import org.wirekettle.record.PrivateFiles;
@@ -32,6 +33,7 @@ public final class AttachedFiles {
     private static final int MAX_NAME_CHARS = 500;
     private static final int MAX_SAFE_CHARS = 80;
     private static final int BUFFER_BYTES = 64 * 1024;
+    private static final Pattern UNDER_WAY = Pattern.compile("[0-9a-f]{16}\\.part");
     private static final SecureRandom RANDOM = new SecureRandom();
 
     private final Path folder;
@@ -180,6 +182,11 @@ public final class AttachedFiles {
             System.getLogger(AttachedFiles.class.getName())
                     .log(System.Logger.Level.WARNING, "the file " + name + " of a broken answer stays", e);
         }
+    }
+
+    /** Whether it is one that is being written. */
+    public static boolean isUnderWay(Path file) {
+        return UNDER_WAY.matcher(String.valueOf(file.getFileName())).matches();
     }
 
     /** Writes a file, whole or not at all; one that is there is replaced. */

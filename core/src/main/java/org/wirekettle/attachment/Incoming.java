@@ -101,16 +101,19 @@ public final class Incoming {
             InputStream in, String contentType, AttachmentSettings settings, int maxBytes, boolean isFramed)
             throws IOException {
         Incoming one = new Incoming(settings, maxBytes);
-        boolean isRead = false;
+        boolean isWhole = false;
         try {
             one.parts(in, contentType, isFramed);
             byte[] message = one.message().getBytes(StandardCharsets.UTF_8);
-            isRead = true;
+            isWhole = true;
             return message;
-        } catch (MimeException | XMLStreamException e) {
+        } catch (XMLStreamException e) {
+            // Whoever reads it says what it is instead.
+            return one.text().getBytes(StandardCharsets.UTF_8);
+        } catch (MimeException e) {
             throw new IOException("the parts of the answer cannot be read: " + e.getMessage(), e);
         } finally {
-            if (!isRead) {
+            if (!isWhole && settings.files() != null) {
                 // Nobody would know of them.
                 one.kept.forEach(settings.files()::forget);
             }

@@ -137,6 +137,9 @@ public abstract class OperationCaller {
                 session == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE),
                 given.secrets());
         hiding(fill);
+        if (fill.hasFiles() && !takesFiles()) {
+            throw new Refused("fill.file", null, "The call is not made: files go with SOAP operations only.");
+        }
         knowsFiles(fill.hasFiles());
         for (int attempt = 1; ; attempt++) {
             ServiceSession.Login used = session == null ? null : session.current();
@@ -201,6 +204,11 @@ public abstract class OperationCaller {
     public Problem shown(NotWritable e) {
         Problem p = e.problem();
         return Problem.ofRow(p.row(), p.code(), http.mask().hide(p.text()));
+    }
+
+    /** Whether messages of this kind can have files beside them. */
+    public boolean takesFiles() {
+        return false;
     }
 
     /** @param mayName whether messages may name files; until it is said, they may */

@@ -142,6 +142,11 @@ final class SoapCaller extends OperationCaller {
         return whole == null ? http.post(contentType, all, message) : http.post(whole, all, message);
     }
 
+    @Override
+    public boolean takesFiles() {
+        return true;
+    }
+
     /** A message that names no file needs not be looked through for one. */
     @Override
     public void knowsFiles(boolean mayName) {

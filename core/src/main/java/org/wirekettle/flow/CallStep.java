@@ -260,7 +260,7 @@ public record CallStep(
         c.calls(caller);
         caller.hiding(compiled.secrets());
         caller.knowsFiles(compiled.hasFiles());
-        if (compiled.hasFiles() && called.get().http() != null) {
+        if (compiled.hasFiles() && !caller.takesFiles()) {
             c.problem("Files go with SOAP operations only; " + operation + " is a plain HTTP one.");
         }
         if (unfit != null && !unfit.equals(NOTED) && !unfit.equals(FAILURE)) {

@@ -124,6 +124,8 @@ public final class XopInclude {
 
     /** One walk through a text. */
     private static final class Search {
+        private static final int MAX_REFERENCE = 1_000;
+
         private final String text;
         private final boolean anyReference;
         private final List<Found> found = new ArrayList<>();
@@ -164,8 +166,6 @@ public final class XopInclude {
                 in.close();
             }
         }
-
-        private static final int MAX_REFERENCE = 1_000;
 
         private void start(XMLStreamReader2 in) throws XMLStreamException {
             int from = (int) in.getLocationInfo().getStartingCharOffset();

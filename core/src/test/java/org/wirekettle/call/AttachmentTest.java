@@ -490,6 +490,17 @@ public class AttachmentTest {
         try (var left = Files.walk(folder)) {
             assertEquals(left.filter(Files::isRegularFile).count(), 0, "nothing is left of an answer that was cut");
         }
+        answersParts("no XML", "application/xop+xml", Map.of("one@x", bytes(9)));
+        assertEquals(call(contract, s, ship()).failure().code(), "not XML");
+        try (HttpCaller http = new HttpCaller(
+                HttpSettings.to("http://127.0.0.1:" + server.getAddress().getPort() + "/"),
+                HostPolicy.of("loopback"))) {
+            answers("multipart/related; boundary=x; start=none", "--x\r\n\r\n--x--".getBytes(StandardCharsets.UTF_8));
+            assertEquals(
+                    http.post("text/xml", List.of(), new byte[0]).outcome(),
+                    Exchange.Outcome.IN_DOUBT,
+                    "without a folder it is no other");
+        }
         // One part, named a thousand times.
         answersParts(filed(include("one@x").repeat(1_000)), "application/xop+xml", Map.of("one@x", bytes(9_000)));
         assertEquals(call(contract, few, ship()).failure().code(), "too large");

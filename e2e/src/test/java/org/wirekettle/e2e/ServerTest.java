@@ -22,7 +22,7 @@ abstract class ServerTest {
     }
 
     @AfterClass(alwaysRun = true)
-    public void stopServer() throws Exception {
+    public final void stopServer() throws Exception {
         if (wk != null) {
             wk.close();
         }

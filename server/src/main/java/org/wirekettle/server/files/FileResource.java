@@ -53,7 +53,7 @@ public class FileResource {
         Files.walkFileTree(folder, new SimpleFileVisitor<>() {
             @Override
             public FileVisitResult visitFile(java.nio.file.Path f, BasicFileAttributes a) {
-                if (a.isRegularFile() && !f.toString().endsWith(".part")) {
+                if (a.isRegularFile() && !AttachedFiles.isUnderWay(f)) {
                     all.add(new FileView(
                             folder.relativize(f).toString(),
                             a.size(),
@@ -95,7 +95,7 @@ public class FileResource {
     @Allow(Role.BUILDER)
     public void put(@PathParam("name") String name, InputStream body) throws IOException {
         java.nio.file.Path to = at(name);
-        if (name.startsWith(AttachedFiles.RECEIVED + "/")) {
+        if ((name + "/").startsWith(AttachedFiles.RECEIVED + "/")) {
             throw Wrong.input("file.name", "Under received/ is what came with answers; choose another name.");
         }
         java.nio.file.Path folder = to.getParent();
