@@ -3,19 +3,20 @@ package org.wirekettle.attachment;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
+import java.nio.file.DirectoryNotEmptyException;
+import java.nio.file.FileVisitResult;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
-import java.nio.file.LinkOption;
 import java.nio.file.Path;
+import java.nio.file.SimpleFileVisitor;
 import java.nio.file.StandardCopyOption;
+import java.nio.file.attribute.BasicFileAttributes;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.Comparator;
 import java.util.HexFormat;
 import java.util.regex.Pattern;
-import java.util.stream.Stream;
 import org.wirekettle.problem.Show;
 import org.wirekettle.record.PrivateFiles;
 import org.wirekettle.xml.XopInclude;
@@ -151,26 +152,42 @@ public final class AttachedFiles {
         if (!Files.isDirectory(received)) {
             return 0;
         }
-        int removed = 0;
-        try (Stream<Path> all = Files.walk(received)) {
-            // What is inside a folder comes before it.
-            for (Path p : all.sorted(Comparator.reverseOrder()).toList()) {
-                boolean isOld = Files.getLastModifiedTime(p, LinkOption.NOFOLLOW_LINKS)
-                        .toInstant()
-                        .isBefore(before);
-                if (Files.isRegularFile(p, LinkOption.NOFOLLOW_LINKS) && isOld) {
-                    removed += Files.deleteIfExists(p) ? 1 : 0;
-                } else if (Files.isDirectory(p, LinkOption.NOFOLLOW_LINKS) && isEmpty(p) && isOld) {
-                    Files.delete(p);
+        int[] removed = {0};
+        Files.walkFileTree(received, new SimpleFileVisitor<>() {
+            @Override
+            public FileVisitResult visitFile(Path f, BasicFileAttributes a) throws IOException {
+                if (a.isRegularFile() && a.lastModifiedTime().toInstant().isBefore(before)) {
+                    removed[0] += Files.deleteIfExists(f) ? 1 : 0;
                 }
+                return FileVisitResult.CONTINUE;
             }
-        }
-        return removed;
+
+            @Override
+            public FileVisitResult visitFileFailed(Path gone, IOException e) {
+                // Another server clears the same folder.
+                return FileVisitResult.CONTINUE;
+            }
+
+            @Override
+            public FileVisitResult postVisitDirectory(Path day, IOException e) throws IOException {
+                boolean isOver = day.getFileName()
+                                .toString()
+                                .compareTo(LocalDate.now(clock).toString())
+                        < 0;
+                if (isOver && !day.equals(received)) {
+                    removeEmpty(day);
+                }
+                return FileVisitResult.CONTINUE;
+            }
+        });
+        return removed[0];
     }
 
-    private static boolean isEmpty(Path folder) throws IOException {
-        try (Stream<Path> inside = Files.list(folder)) {
-            return inside.findAny().isEmpty();
+    private static void removeEmpty(Path day) throws IOException {
+        try {
+            Files.deleteIfExists(day);
+        } catch (DirectoryNotEmptyException e) {
+            // What is in it is not old enough.
         }
     }
 

@@ -4,6 +4,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.attachment.Incoming;
+import org.wirekettle.soap.Envelopes;
 
 /**
  * One HTTP exchange as it was on the wire.
@@ -181,6 +183,11 @@ public record Exchange(
      */
     public byte[] xml() {
         return DeclaredCharset.utf8(answer, contentType().orElse(null));
+    }
+
+    /** The answer as an envelope; where a file of ours stands for content, its name is the value. */
+    Envelopes.Answer envelope() throws Envelopes.Unreadable {
+        return Envelopes.read(xml(), Incoming.isOf(contentType().orElse(null)));
     }
 
     /** What the answer says it is. */

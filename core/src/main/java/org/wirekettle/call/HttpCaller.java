@@ -26,6 +26,7 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.attachment.Outgoing;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.http.HttpMessage;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.soap.Security;
 
 /**
@@ -34,7 +35,7 @@ import org.wirekettle.soap.Security;
  */
 public final class HttpCaller implements AutoCloseable {
     private static final String AUTHORIZATION = "Authorization";
-    private static final String HIDDEN = "•••";
+    private static final String HIDDEN = SecretValues.SHOWN_AS;
     private static final int UNAUTHORIZED = 401;
     private static final int PROXY_LOG_IN = 407;
 

@@ -9,6 +9,7 @@ import java.util.Base64;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.xml.Escape;
 
 /**
@@ -20,7 +21,6 @@ public final class Mask {
     /** Hides nothing. */
     public static final Mask NONE = new Mask(List.of());
 
-    private static final String SHOWN = "•••";
     /** Shorter secrets are hidden only where they stand alone: they would occur in ordinary words. */
     private static final int MIN_CHARS_ANYWHERE = 4;
 
@@ -91,7 +91,7 @@ public final class Mask {
                 byte[] bytes = text.getBytes(c);
                 boolean isKnown = forms.stream().anyMatch(f -> java.util.Arrays.equals(f.bytes, bytes));
                 if (!isKnown) {
-                    String shown = c == StandardCharsets.ISO_8859_1 ? "***" : SHOWN;
+                    String shown = c == StandardCharsets.ISO_8859_1 ? "***" : SecretValues.SHOWN_AS;
                     forms.add(new Form(
                             bytes,
                             shown.getBytes(c),

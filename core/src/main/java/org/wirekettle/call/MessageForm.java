@@ -5,7 +5,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
-import org.wirekettle.attachment.Incoming;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.HttpTemplate;
@@ -78,9 +77,7 @@ public interface MessageForm {
         @Override
         public Optional<Node> payload(Exchange x) {
             try {
-                return Optional.of(
-                        Envelopes.read(x.xml(), Incoming.isOf(x.contentType().orElse(null)))
-                                .payload());
+                return Optional.of(x.envelope().payload());
             } catch (Envelopes.Unreadable e) {
                 return Optional.empty();
             }

@@ -8,7 +8,6 @@ import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.attachment.AttachmentSettings;
-import org.wirekettle.attachment.Incoming;
 import org.wirekettle.attachment.Outgoing;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.contract.Contract.Port;
@@ -177,9 +176,7 @@ final class SoapCaller extends OperationCaller {
             return new Result(x, new Answer(List.of(), List.of(), null), null);
         }
         try {
-            Answer answer = Envelopes.read(
-                            x.xml(), Incoming.isOf(x.contentType().orElse(null)))
-                    .knowing(operation.faults());
+            Answer answer = x.envelope().knowing(operation.faults());
             if (x.code() != null && answer.fault() == null) {
                 return new Result(x, null, new Failure(x.code().code(), x.problem()));
             }

@@ -11,6 +11,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.Base64;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.xml.Escape;
 
 /**
@@ -28,7 +29,7 @@ public final class Security {
     private static final String OASIS = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-";
     private static final int NONCE_BYTES = 16;
     private static final byte[] NO_NONCE = {};
-    private static final String MASK = "•••";
+    private static final String MASK = SecretValues.SHOWN_AS;
     private static final Pattern HEADER = Pattern.compile("<(?:[\\w.-]+:)?Header(?:\\s[^>]*)?(/?)>");
     private static final Pattern BODY = Pattern.compile("<((?:[\\w.-]+:)?)Body[\\s/>]");
     private static final Pattern PASSWORD = Pattern.compile("(<wsse:Password\\b[^>]*>)[^<]*");
