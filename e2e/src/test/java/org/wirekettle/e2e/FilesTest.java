@@ -133,6 +133,15 @@ public class FilesTest extends ServerTest {
     public void filesOfAnswersAreKeptAsLongAsAnAdministratorSays() throws Exception {
         JsonNode answer = send("papers", "FetchPaper", text("FetchPaper/vessel", "OLD"));
         String name = answer.get("answer").asText().replaceFirst("(?s).*file:(received/[^\"]+).*", "$1");
+        String xpath = WireKettle.JSON.writeValueAsString(
+                Map.of("answer", answer.get("answer").asText(), "xpath", "$reply/content"));
+        assertEquals(
+                wk.post("/api/contracts/PaperDesk/bench/xpath", xpath)
+                        .expect(200)
+                        .at("/values/0")
+                        .asText(),
+                name,
+                "the Bench sees what a flow sees");
         put("mine.pdf", "not received").expect(204);
         for (String old : List.of(name, "mine.pdf")) {
             Files.setLastModifiedTime(

@@ -336,7 +336,7 @@ public class BenchResource {
                 ? null
                 : MessageResource.operation(contracts.get(contract), q.as().port(), q.as().operation());
         if (o == null || o.http() == null) {
-            return Envelopes.read(answer).payload();
+            return Envelopes.read(answer, true).payload();
         }
         List<String[]> headers = q.as().headers() == null ? List.of() : q.as().headers();
         String type = headers.stream()
