@@ -9,7 +9,10 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ServiceSession.Login;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.mapping.Fill;
+import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.problem.Show;
@@ -41,8 +44,25 @@ public record ConnectionHeaders(
         rules = List.copyOf(rules);
     }
 
+    /**
+     * The fill of a call, with what the connection adds to it.
+     *
+     * @param known without secrets: by what it writes a call is known again, whatever a secret's value is by then
+     * @param session that it needs; null for none
+     */
+    public record Filling(Fill fill, Fill known, @Nullable ServiceSession session) {}
+
+    /** @param own rules of the call */
+    public Filling filling(List<Rule> own, Shape request, Expressions expressions) {
+        Mapping all = new Mapping(beside(own, request));
+        ServiceSession needed = isNeededBy(all.rules()) ? session : null;
+        Expressions seen = needed == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE);
+        Fill fill = Fill.compile(all, request, seen, secrets);
+        return new Filling(fill, fill.secrets().isEmpty() ? fill : Fill.compile(all, request, seen), needed);
+    }
+
     /** The call's own rules, and those of the connection for rows that it says nothing about. */
-    public List<Rule> beside(List<Rule> own, Shape request) {
+    List<Rule> beside(List<Rule> own, Shape request) {
         if (rules.isEmpty()) {
             return own;
         }
@@ -60,7 +80,7 @@ public record ConnectionHeaders(
     }
 
     /** Whether rules of the connection are among those of a call. */
-    public boolean isNeededBy(List<Rule> all) {
+    private boolean isNeededBy(List<Rule> all) {
         return session != null
                 && all.stream()
                         .anyMatch(r -> r.computed() != null

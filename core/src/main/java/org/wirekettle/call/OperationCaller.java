@@ -12,7 +12,6 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
-import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
@@ -129,13 +128,9 @@ public abstract class OperationCaller {
      */
     public Result call(ConnectionHeaders given, List<Rule> own, Expressions expressions, Scope scope, CallLimits limits)
             throws ServiceSession.NoSession {
-        List<Rule> rules = given.beside(own, request);
-        ServiceSession session = given.isNeededBy(rules) ? given.session() : null;
-        Fill fill = Fill.compile(
-                new Mapping(rules),
-                request,
-                session == null ? expressions : expressions.alsoKnowing(ServiceSession.VARIABLE),
-                given.secrets());
+        ConnectionHeaders.Filling filling = given.filling(own, request, expressions);
+        ServiceSession session = filling.session();
+        Fill fill = filling.fill();
         hiding(fill);
         if (fill.hasFiles() && !takesFiles()) {
             throw new Refused("fill.file", null, "The call is not made: files go with SOAP operations only.");

@@ -17,7 +17,6 @@ import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
-import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
@@ -244,12 +243,8 @@ public record CallStep(
         }
         ConnectionHeaders given = target.get().headers();
         Shape request = called.get().request().root();
-        List<Mapping.Rule> rules = given.beside(new Mapping(fill).rules(), request);
-        ServiceSession session = given.isNeededBy(rules) ? given.session() : null;
-        Expressions seen = session == null ? c.expressions() : c.expressions().alsoKnowing(ServiceSession.VARIABLE);
-        Fill compiled = Fill.compile(new Mapping(rules), request, seen, given.secrets());
-        // What messages are known again by, whatever a secret's value is by then.
-        Fill known = compiled.secrets().isEmpty() ? compiled : Fill.compile(new Mapping(rules), request, seen);
+        ConnectionHeaders.Filling filling = given.filling(new Mapping(fill).rules(), request, c.expressions());
+        Fill compiled = filling.fill();
         compiled.problems().forEach(c::problem);
         int atATime = Math.min(wanted, target.get().parallel());
         if (!isOnceARun()) {
@@ -270,15 +265,15 @@ public record CallStep(
                 this,
                 MessageForm.of(found.get(), at.get(), called.get()),
                 compiled,
-                known,
+                filling.known(),
                 given,
-                session,
+                filling.session(),
                 caller,
                 target.get().retry().repeating(Boolean.TRUE.equals(safeToRepeat)),
                 target.get().limits(),
                 new Semaphore(Math.max(1, atATime), true),
                 isOnceARun() ? null : Resolver.compile(resolver, c).orElse(null),
-                hidden(c, session),
+                hidden(c, filling.session()),
                 c.counter()));
     }
 
