@@ -1992,6 +1992,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** File */
+        get: {
+            parameters: {
+                query?: {
+                    name?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StoredFile"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data/preview": {
         parameters: {
             query?: never;
@@ -2007,6 +2047,7 @@ export interface paths {
                 query?: {
                     environment?: string;
                     limit?: number;
+                    numbers?: string;
                 };
                 header?: never;
                 path?: never;
@@ -2158,6 +2199,7 @@ export interface paths {
                 query?: {
                     environment?: string;
                     limit?: number;
+                    numbers?: string;
                 };
                 header?: never;
                 path: {
@@ -5465,6 +5507,11 @@ export interface components {
             notListed: number;
             affected: components["schemas"]["Affected"][];
         };
+        CommonValue: {
+            value: string;
+            /** Format: int32 */
+            times: number;
+        };
         ConnectionChange: {
             kind: string;
             settings?: components["schemas"]["Settings"];
@@ -5630,13 +5677,11 @@ export interface components {
             label: string;
             type: string;
             pattern?: string;
-            /** Format: int32 */
-            sampled?: number;
-            /** Format: int32 */
-            blank?: number;
-            disagreeing?: components["schemas"]["Disagreement"][];
             required?: boolean;
             key?: boolean;
+            many?: boolean;
+            fields?: components["schemas"]["Field"][];
+            seen?: components["schemas"]["Seen"];
         };
         /** @enum {string} */
         FieldType: "TEXT" | "INTEGER" | "NUMBER" | "TRUTH" | "DATE" | "DATE_TIME";
@@ -5681,6 +5726,19 @@ export interface components {
             found: components["schemas"]["RegistryEntry"][];
             /** Format: int32 */
             notShown: number;
+        };
+        FixedColumn: {
+            name: string;
+            /** Format: int32 */
+            from: number;
+            /** Format: int32 */
+            length: number;
+        };
+        FixedFormat: {
+            encoding: string;
+            /** Format: int32 */
+            skippedLines: number;
+            columns: components["schemas"]["FixedColumn"][];
         };
         Flow: {
             /** Format: int32 */
@@ -5730,6 +5788,7 @@ export interface components {
             quote: string;
             encoding: string;
             header: boolean;
+            shortLines?: boolean;
         };
         Found: {
             /** Format: int64 */
@@ -5755,6 +5814,11 @@ export interface components {
             /** Format: int32 */
             records: number;
             numbers: number[];
+        };
+        Grouping: {
+            /** Format: int32 */
+            count: number;
+            keys: string[];
         };
         Guess: {
             path: string;
@@ -6023,6 +6087,8 @@ export interface components {
         Preview: {
             fields: components["schemas"]["Field"][];
             records: components["schemas"]["Tree"][];
+            numbers: number[];
+            unreadable: components["schemas"]["Unreadable"][];
             more: boolean;
             problem?: string;
             warning?: string;
@@ -6068,6 +6134,11 @@ export interface components {
             uri: string;
             text: string;
         };
+        ReadAs: {
+            field: string;
+            type: string;
+            pattern?: string;
+        };
         Reason: {
             code: string;
             step: string;
@@ -6075,6 +6146,12 @@ export interface components {
             /** Format: int64 */
             count: number;
             todo?: string;
+        };
+        RecordPlace: {
+            path: string;
+            /** Format: int32 */
+            records: number;
+            repeats: boolean;
         };
         RegistryEntry: {
             business?: string;
@@ -6257,6 +6334,18 @@ export interface components {
             /** Format: int32 */
             unreadable: number;
         };
+        Seen: {
+            /** Format: int32 */
+            sampled: number;
+            /** Format: int32 */
+            blank: number;
+            /** Format: int32 */
+            distinct?: number;
+            common?: components["schemas"]["CommonValue"][];
+            /** Format: int32 */
+            odd: number;
+            disagreeing?: components["schemas"]["Disagreement"][];
+        };
         ServiceView: {
             name: string;
             documentation?: string;
@@ -6374,6 +6463,11 @@ export interface components {
         ShapeView: {
             rows: components["schemas"]["Row"][];
         };
+        SheetFormat: {
+            sheet?: string;
+            range?: string;
+            header: boolean;
+        };
         Slower: {
             /** Format: double */
             recordsPerSecond: number;
@@ -6385,7 +6479,14 @@ export interface components {
         SourceSettings: {
             file?: string;
             fileName?: string;
+            files?: string;
             format?: components["schemas"]["Format"];
+            fixed?: components["schemas"]["FixedFormat"];
+            encoding?: string;
+            path?: string;
+            sheet?: components["schemas"]["SheetFormat"];
+            group?: components["schemas"]["Grouping"];
+            types?: components["schemas"]["ReadAs"][];
             connection?: string;
             query?: string;
         };
@@ -6448,7 +6549,11 @@ export interface components {
             name: string;
             /** Format: int64 */
             bytes: number;
-            format: components["schemas"]["Format"];
+            kind?: string;
+            settings?: components["schemas"]["SourceSettings"];
+            places: components["schemas"]["RecordPlace"][];
+            sheets: string[];
+            problem?: string;
         };
         Suggestion: {
             path: string;
@@ -6571,6 +6676,11 @@ export interface components {
         Trusted: {
             environment: string;
             pem: string;
+        };
+        Unreadable: {
+            /** Format: int64 */
+            number: number;
+            reason: string;
         };
         UploadedFile: {
             name: string;

@@ -90,8 +90,8 @@ export function DataPage() {
         ) : (
           <Empty title="No data yet">
             <p>
-              Point at the business data first: upload a delimited file, or write a query over a database connection.
-              You will see its real records and their types.
+              Point at the business data first: upload a file (delimited, JSON, XML, XLSX), or query a database. You
+              will see its real records and their types.
             </p>
             <Button type="primary" onClick={() => void go('/data/sources/new')}>
               Add a source

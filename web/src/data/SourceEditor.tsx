@@ -1,12 +1,15 @@
 import { Button, Input } from 'antd';
 import { useRef, useState } from 'react';
 import { AboutBox } from '../about';
-import type { SourceView } from '../api/types';
+import type { Preview, SourceView } from '../api/types';
 import { plural } from '../common/format';
 import { Scroll } from '../common/Panel';
+import { TreeView } from '../common/TreeView';
 import { RecordTable } from '../common/RecordTable';
 import { ErrorText, Status } from '../common/ui';
+import { ACCEPTED } from './accepted';
 import { SOURCES, sourceKind } from './kinds';
+import { ReadAs } from './ReadAs';
 import { useSourceDraft } from './useSourceDraft';
 import css from './SourceEditor.module.css';
 
@@ -40,7 +43,7 @@ export function SourceEditor({ source }: { source?: SourceView }) {
         hidden
         type="file"
         aria-label="data file"
-        accept=".csv,.txt,.tsv,text/csv,text/plain"
+        accept={ACCEPTED}
         onChange={(e) => take(e.target.files)}
       />
       <div className={`row ${css.bar}`}>
@@ -64,9 +67,20 @@ export function SourceEditor({ source }: { source?: SourceView }) {
             {d.changed ? 'Keep' : 'Kept'}
           </Button>
         )}
+        {seen && seen.unreadable.length > 0 && (
+          <Status mood="bad">{plural(seen.unreadable.length, 'record')} of these cannot be read</Status>
+        )}
         {seen && !seen.problem && (
           <span className="soft">
             {plural(seen.records.length, 'record')} shown{seen.more ? ', there are more' : ''}
+            {d.numbers && (
+              <>
+                : those that do not agree ·{' '}
+                <button className="link" onClick={() => d.setNumbers(undefined)}>
+                  show all
+                </button>
+              </>
+            )}
           </span>
         )}
         {source && (
@@ -78,14 +92,26 @@ export function SourceEditor({ source }: { source?: SourceView }) {
       <div className={css.area}>
         {!d.kind && (
           <div className={css.wide}>
-            {SOURCES.map(({ kind, Begin }) => (
-              <Begin key={kind} begin={(s) => d.begin(kind, s)} choose={choose} over={over} />
-            ))}
+            {SOURCES.map(
+              ({ kind, Begin }) =>
+                Begin && (
+                  <Begin
+                    key={kind}
+                    begin={(s) => d.begin(kind, s)}
+                    choose={choose}
+                    take={(f) => d.upload.mutate(f)}
+                    over={over}
+                  />
+                ),
+            )}
           </div>
         )}
         {source && <AboutBox kind="source" name={source.name} />}
         {Settings && (
           <Settings
+            kind={d.kind ?? ''}
+            setKind={d.begin}
+            fields={seen?.fields ?? []}
             settings={d.settings}
             set={d.set}
             isNew={!source}
@@ -107,9 +133,53 @@ export function SourceEditor({ source }: { source?: SourceView }) {
           </div>
         )}
       </div>
+      {d.isReady && seen && <SourceRecords d={d} seen={seen} />}
+    </div>
+  );
+}
+
+/** The records; one of them can be opened. */
+function SourceRecords({ d, seen }: { d: ReturnType<typeof useSourceDraft>; seen: Preview }) {
+  const [open, setOpen] = useState<number>();
+  const opened = open === undefined ? undefined : seen.records[seen.numbers.indexOf(open)];
+  return (
+    <div className={open === undefined ? css.records : `${css.records} ${css.split}`}>
       <Scroll label="records">
-        {d.isReady && seen && seen.fields.length > 0 && <RecordTable fields={seen.fields} records={seen.records} />}
+        {seen.fields.length > 0 && (
+          <RecordTable
+            fields={seen.fields}
+            records={seen.records}
+            numbers={seen.numbers}
+            unreadable={seen.unreadable}
+            chosen={open}
+            choose={(n) => setOpen(n === open ? undefined : n)}
+            about={
+              d.kind === 'sql'
+                ? undefined
+                : (column) => (
+                    <ReadAs
+                      column={column}
+                      types={d.settings.types}
+                      isGrouped={!!d.settings.group}
+                      set={d.set}
+                      showOdd={d.setNumbers}
+                    />
+                  )
+            }
+          />
+        )}
       </Scroll>
+      {opened && (
+        <Scroll label="the record" className={css.record}>
+          <div className="row">
+            <h2>Record {open}</h2>
+            <Button type="text" size="small" className="push" onClick={() => setOpen(undefined)}>
+              Close
+            </Button>
+          </div>
+          <TreeView root={{ ...opened, name: 'record' }} />
+        </Scroll>
+      )}
     </div>
   );
 }

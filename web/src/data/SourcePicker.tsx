@@ -5,6 +5,7 @@ import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
 import { ErrorText } from '../common/ui';
 import { dataKeys, useSources } from './queries';
+import { ACCEPTED } from './accepted';
 import css from './SourcePicker.module.css';
 
 interface Props {
@@ -12,7 +13,7 @@ interface Props {
   choose: (name: string) => void;
 }
 
-/** A source that is there, or one made on the spot from a delimited file. */
+/** A source that is there, or one made on the spot from a file. */
 export function SourcePicker({ value, choose }: Props) {
   const queries = useQueryClient();
   const sources = useSources();
@@ -24,8 +25,8 @@ export function SourcePicker({ value, choose }: Props) {
       let name = file.name.replace(/\.\w+$/, '').replace(/[/\\?#%]/g, '-') || 'source';
       // Another file of that name is another source; the same file is the one that is there.
       for (let n = 2; taken.has(name) && taken.get(name) !== f.id; n++) name = `${name.replace(/-\d+$/, '')}-${n}`;
-      const settings = { file: f.id, fileName: f.name, format: f.format };
-      await api.put(`/data/sources/${seg(name)}`, { kind: 'csv', settings });
+      if (!f.kind) throw new Error(`${f.name} cannot be read: ${f.problem}.`);
+      await api.put(`/data/sources/${seg(name)}`, { kind: f.kind, settings: f.settings });
       return name;
     },
     onSuccess: async (name) => {
@@ -52,7 +53,7 @@ export function SourcePicker({ value, choose }: Props) {
           hidden
           type="file"
           aria-label="data file"
-          accept=".csv,.txt,.tsv,text/csv,text/plain"
+          accept={ACCEPTED}
           onChange={(e) => {
             const file = e.target.files?.[0];
             if (file) upload.mutate(file);

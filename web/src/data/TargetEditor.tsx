@@ -92,7 +92,7 @@ export function TargetEditor({ target }: { target?: TargetView }) {
       </div>
       <div className="scroll">
         {preview.data && preview.data.fields.length > 0 && (
-          <RecordTable fields={preview.data.fields} records={preview.data.records} />
+          <RecordTable fields={preview.data.fields} records={preview.data.records} numbers={preview.data.numbers} />
         )}
       </div>
     </div>

@@ -17,25 +17,35 @@ export function useSourceDraft(source: SourceView | undefined) {
   const [name, setName] = useState(source?.name ?? '');
   const [settings, setSettings] = useState<SourceSettings>(source?.settings ?? {});
   const set = useCallback((change: (s: SourceSettings) => SourceSettings) => setSettings(change), []);
+  const [numbers, setNumbers] = useState<string>();
   const begin = (as: string, s: SourceSettings) => {
-    setKind(as);
-    setSettings(s);
+    const begun = sourceKind(as)?.begun?.(s) ?? { kind: as, settings: s };
+    setKind(begun.kind);
+    setSettings(begun.settings);
   };
   const upload = useMutation({
     mutationFn: (f: File) => api.post<Api<'StoredFile'>>(`/data/files?name=${seg(f.name)}`, f),
     onSuccess: (f) => {
-      begin('csv', { file: f.id, fileName: f.name, format: f.format });
+      if (!f.kind || !f.settings) throw new Error(`${f.name} cannot be read: ${f.problem}.`);
+      const { file, fileName } = f.settings;
+      setKind(f.kind);
+      // Another file of the same kind is read as the one before.
+      setSettings((s) => (s.file && f.kind === kind ? { ...s, file, fileName } : (f.settings ?? {})));
       if (!name) setName(f.name.replace(/\.\w+$/, ''));
     },
   });
   const isReady = sourceKind(kind)?.isReady(settings) ?? false;
   const preview = useQuery({
-    queryKey: ['preview', kind, settings, environment],
+    queryKey: ['preview', kind, settings, environment, numbers],
     enabled: isReady,
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: ({ signal }) =>
-      api.post<Preview>(`/data/preview?environment=${seg(environment)}&limit=100`, { kind, settings }, signal),
+      api.post<Preview>(
+        `/data/preview?environment=${seg(environment)}&limit=100${numbers ? `&numbers=${numbers}` : ''}`,
+        { kind, settings },
+        signal,
+      ),
   });
   const save = useMutation({
     mutationFn: () => api.put(`/data/sources/${seg(name.trim())}`, { kind, settings }),
@@ -56,5 +66,20 @@ export function useSourceDraft(source: SourceView | undefined) {
     },
   });
   const changed = !source || JSON.stringify({ ...source.settings }) !== JSON.stringify({ ...settings });
-  return { kind, begin, name, setName, settings, set, upload, isReady, preview, save, remove, changed };
+  return {
+    kind,
+    begin,
+    numbers,
+    setNumbers,
+    name,
+    setName,
+    settings,
+    set,
+    upload,
+    isReady,
+    preview,
+    save,
+    remove,
+    changed,
+  };
 }

@@ -7,12 +7,26 @@ export type TargetSettings = Partial<TargetView['settings']>;
 
 /** A source as it is being made or changed. */
 export interface SourceDraft {
+  kind: string;
+  /** Reads it as another kind, with settings of that. */
+  setKind: (kind: string, settings: SourceSettings) => void;
   settings: SourceSettings;
   set: (change: (s: SourceSettings) => SourceSettings) => void;
   /** Whether it is not kept yet. */
   isNew: boolean;
   /** Puts the chosen file in the place of the one there is, or makes the source of it. */
   upload: { choose: () => void; isPending: boolean };
+  /** Of the records that are shown. */
+  fields: Field[];
+}
+
+export interface BeginProps {
+  begin: (s: SourceSettings) => void;
+  /** Lets a file be chosen. */
+  choose: () => void;
+  take: (file: File) => void;
+  /** Whether one is being dragged over the page. */
+  over: boolean;
 }
 
 /** A kind of source as the pages know it. A new one is a folder here and its line in the registry. */
@@ -22,8 +36,10 @@ export interface SourceKind {
   word: string;
   /** Whether there is something to read with these settings. */
   isReady: (s: SourceSettings) => boolean;
-  /** How a new one begins; those of all kinds are shown one below the other. */
-  Begin: ComponentType<{ begin: (s: SourceSettings) => void; choose: () => void; over: boolean }>;
+  /** How a new one begins; those of all kinds that have one are shown one below the other. */
+  Begin?: ComponentType<BeginProps>;
+  /** The kind and settings it then has, when those depend on how it was begun. */
+  begun?: (s: SourceSettings) => { kind: string; settings: SourceSettings };
   Settings: ComponentType<SourceDraft>;
 }
 

@@ -43,8 +43,6 @@ group('a target to be made', () => {
 
 group('a source', () => {
   it('is ready when there is something to read', () => {
-    expect(aFile.isReadable({})).toBe(false);
-    expect(aFile.isReadable({ file: 'f1' })).toBe(true);
     expect(aTable.isReadable({ connection: 'harbour', query: '  ' })).toBe(false);
     expect(aTable.isReadable({ connection: 'harbour', query: 'SELECT 1' })).toBe(true);
   });

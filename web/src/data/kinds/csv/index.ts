@@ -1,17 +1,7 @@
-import type { SourceKind, TargetKind } from '../kind';
+import type { TargetKind } from '../kind';
 import { AboutFile } from './AboutFile';
-import { BeginFile } from './BeginFile';
-import { FileSource } from './FileSource';
 import { FileTarget } from './FileTarget';
-import { describe, isReadable, isReady, name, settings } from './rules';
-
-export const source: SourceKind = {
-  kind: 'csv',
-  word: 'file',
-  isReady: isReadable,
-  Begin: BeginFile,
-  Settings: FileSource,
-};
+import { describe, isReady, name, settings } from './rules';
 
 export const target: TargetKind = {
   kind: 'csv',

@@ -1,7 +1,6 @@
 import type { Field } from '../../../api/types';
-import type { SourceSettings, TargetSettings, TargetWish } from '../kind';
+import type { TargetSettings, TargetWish } from '../kind';
 
-export const isReadable = (s: SourceSettings) => !!s.file;
 export const isReady = (w: TargetWish) => !!w.file.trim();
 export const describe = (w: TargetWish) =>
   `${w.file.trim() || 'The file'}: ${w.replace ? 'each run puts a new one in its place' : 'runs add to it'}.`;

@@ -1,11 +1,11 @@
 import { Button } from 'antd';
 import { Link } from 'react-router';
 import { useConnectionsOf } from '../../../connections';
-import type { SourceKind } from '../kind';
+import type { BeginProps } from '../kind';
 import css from './QuerySource.module.css';
 
 /** The databases there are, to query one. */
-export const BeginQuery: SourceKind['Begin'] = ({ begin }) => {
+export const BeginQuery = ({ begin }: BeginProps) => {
   const databases = useConnectionsOf('database');
   return (
     <p className="soft">

@@ -38,7 +38,7 @@ describe('picking', () => {
     expect(taken(slots, answer)).toEqual(slots);
   });
   it('carries source fields with their types, except those that have a pattern of their own', () => {
-    const field = { name: 'gt', label: 'gt', type: 'integer', sampled: 9, blank: 0 };
+    const field = { name: 'gt', label: 'gt', type: 'integer' };
     const specimen = { number: 1, fields: [field, { ...field, name: 'eta', pattern: 'dd.MM.yyyy' }] };
     expect(carried(empty, 'gt', specimen as never).columns[0]).toMatchObject({ xpath: '$record/gt', type: 'integer' });
     expect(carried(empty, 'eta', specimen as never).columns[0].type).toBe('string');

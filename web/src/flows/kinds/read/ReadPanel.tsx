@@ -50,6 +50,7 @@ export function ReadPanel({ step, edit, remove, where, setNumber }: PanelProps<S
         <RecordTable
           fields={preview.data.fields}
           records={preview.data.records}
+          unreadable={preview.data.unreadable}
           chosen={where.number}
           choose={setNumber}
         />

@@ -27,8 +27,6 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
     label: c.name,
     type: c.type ?? 'string',
     required: false,
-    sampled: 0,
-    blank: 0,
   }));
   const target = targets.data?.find((t) => t.name === step.target);
   const choose = (name?: string) => edit((s) => ({ ...s, target: name }));

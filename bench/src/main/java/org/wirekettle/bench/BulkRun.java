@@ -317,11 +317,7 @@ public final class BulkRun {
         JsonNode file = JSON.readTree(
                 exchange("POST", "/api/data/files?name=calls.csv", Files.readString(csv), "application/octet-stream")
                         .body());
-        send(
-                "PUT",
-                "/api/data/sources/calls",
-                "{\"kind\":\"csv\",\"settings\":{\"file\":\"" + file.get("id").asText() + "\",\"format\":"
-                        + file.get("format") + "}}");
+        send("PUT", "/api/data/sources/calls", "{\"kind\":\"csv\",\"settings\":" + file.get("settings") + "}");
     }
 
     private long flow(int parallel) throws Exception {

@@ -7,7 +7,9 @@ import org.wirekettle.record.Node;
 /** Something that records can be read from, any number of times. */
 public interface RecordSource {
     /** The fields, as far as a sample tells. */
-    List<Field> fields() throws IOException;
+    default List<Field> fields() throws IOException {
+        return RecordProfile.of(this);
+    }
 
     /** Opens it at its first record. */
     Stream open() throws IOException;
@@ -28,7 +30,15 @@ public interface RecordSource {
 
     /** Reads one record after the other. Used by one thread at a time. */
     interface Stream extends AutoCloseable {
-        /** @return null after the last record */
+        /** What is known of the fields before any record is read, such as the header's; often nothing. */
+        default List<Field> columns() {
+            return List.of();
+        }
+
+        /**
+         * @return null after the last record; one that cannot be read as it should is a {@link BadRecord}
+         * @throws IOException when nothing more can be read
+         */
         Node next() throws IOException;
 
         @Override

@@ -70,14 +70,10 @@ public final class SqlTarget implements RecordTarget {
                 if (!generated) {
                     boolean required =
                             r.getInt("NULLABLE") == DatabaseMetaData.columnNoNulls && r.getString("COLUMN_DEF") == null;
-                    out.add(new Field(
+                    out.add(Field.column(
                             FieldNames.name(label),
                             label,
                             SqlSource.type(r.getInt("DATA_TYPE")),
-                            null,
-                            null,
-                            null,
-                            null,
                             required,
                             keys.contains(label)));
                 }

@@ -115,6 +115,11 @@ public final class Functions {
         return ALL.values();
     }
 
+    /** What a function of ours gives. @throws EvaluationFailed in words, when the values do not fit it */
+    public static String apply(String name, String... arguments) throws EvaluationFailed {
+        return ALL.get(name).apply(arguments);
+    }
+
     static Function byName(String name) {
         return ALL.get(name);
     }

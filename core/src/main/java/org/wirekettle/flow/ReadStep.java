@@ -2,7 +2,9 @@ package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.connector.BadRecord;
 
 /** Reads records from a source; each is {@code $record} and goes through the steps after it. */
 @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -32,6 +34,14 @@ public record ReadStep(@Nullable String source) implements StepKind {
         c.project()
                 .source(source)
                 .ifPresentOrElse(c::reads, () -> c.problem("There is no source named " + source + "."));
-        return Runner.NONE;
+        return ReadStep::read;
+    }
+
+    /** The record is there; what could not be read of it keeps it from going on. */
+    private static void read(Frame frame) throws Failure {
+        Optional<String> reason = BadRecord.reason(frame.scope().context());
+        if (reason.isPresent()) {
+            throw Failure.of("record cannot be read", reason.get());
+        }
     }
 }

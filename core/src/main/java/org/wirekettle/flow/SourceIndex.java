@@ -5,7 +5,9 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.atomic.AtomicLong;
+import org.wirekettle.connector.BadRecord;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeBytes;
@@ -66,6 +68,12 @@ final class SourceIndex {
         long bytes = 0;
         try (RecordSource.Stream in = source.open()) {
             for (Node r; (r = in.next()) != null; ) {
+                Optional<String> bad = BadRecord.reason(r);
+                if (bad.isPresent()) {
+                    room.give(bytes);
+                    throw Failure.of(
+                            "the source cannot be read", "the source " + name + " has a bad record: " + bad.get());
+                }
                 byte[] row = NodeBytes.write(r);
                 bytes += row.length + OWN_BYTES;
                 if (!room.take(row.length + OWN_BYTES)) {

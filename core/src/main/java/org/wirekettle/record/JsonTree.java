@@ -5,6 +5,7 @@ import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import java.io.IOException;
+import java.io.InputStream;
 import org.wirekettle.xml.FieldNames;
 
 /**
@@ -20,11 +21,16 @@ public final class JsonTree {
                     StreamReadConstraints.builder().maxNestingDepth(MAX_DEPTH).build())
             .build();
 
+    /** The name of elements of an array that has none of its own. */
+    public static final String ITEMS = ITEM;
+
     private final JsonParser in;
+    private final int maxNodes;
     private int nodes;
 
-    private JsonTree(JsonParser in) {
+    private JsonTree(JsonParser in, int maxNodes) {
         this.in = in;
+        this.maxNodes = maxNodes;
     }
 
     /** The text is no JSON, or too much of it. */
@@ -41,20 +47,41 @@ public final class JsonTree {
         try (JsonParser in = JSON.createParser(text)) {
             Node root = new Node("", "json");
             in.nextToken();
-            new JsonTree(in).value(root, ITEM);
+            new JsonTree(in, MAX_NODES).value(root, ITEM);
             if (in.nextToken() != null) {
                 throw new Unreadable("there is something after its end, at " + place(in));
             }
             return root;
         } catch (com.fasterxml.jackson.core.JsonProcessingException e) {
-            throw new Unreadable(e.getOriginalMessage().replaceAll("\\s*\\n.*", "")
-                    + (e.getLocation() == null
-                            ? ""
-                            : ", line " + e.getLocation().getLineNr() + ", column "
-                                    + e.getLocation().getColumnNr()));
+            throw new Unreadable(words(e));
         } catch (IOException e) {
             throw new Unreadable(e.getMessage());
         }
+    }
+
+    /** A parser with our limits, to be read piece by piece. */
+    public static JsonParser parser(InputStream in) throws IOException {
+        return JSON.createParser(in);
+    }
+
+    /**
+     * Reads the value a parser stands on; afterwards it stands on its end, or within it when that was refused.
+     *
+     * @throws Unreadable when it has more values than it may
+     */
+    public static Node value(JsonParser at, String name, int maxNodes) throws IOException, Unreadable {
+        Node out = new Node("", name);
+        new JsonTree(at, maxNodes).value(out, ITEM);
+        return out;
+    }
+
+    /** A parser's complaint in words, with line and column. */
+    public static String words(com.fasterxml.jackson.core.JsonProcessingException e) {
+        String text = e.getOriginalMessage().replaceAll("\\s*\\n.*", "");
+        return e.getLocation() == null
+                ? text
+                : text + ", line " + e.getLocation().getLineNr() + ", column "
+                        + e.getLocation().getColumnNr();
     }
 
     private static String place(JsonParser in) {
@@ -98,8 +125,8 @@ public final class JsonTree {
     }
 
     private Node child(Node into, String name) throws Unreadable {
-        if (++nodes > MAX_NODES) {
-            throw new Unreadable("it has more than " + MAX_NODES + " values");
+        if (++nodes > maxNodes) {
+            throw new Unreadable("it has more than " + maxNodes + " values");
         }
         Node out = new Node("", name);
         into.add(out);

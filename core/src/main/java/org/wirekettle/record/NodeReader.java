@@ -10,11 +10,41 @@ import javax.xml.stream.XMLStreamReader;
 public final class NodeReader {
     private static final String XSI = "http://www.w3.org/2001/XMLSchema-instance";
 
+    /** A text of so many characters takes about the memory of an element. */
+    private static final int CHARS_OF_A_NODE = 100;
+
     private NodeReader() {}
+
+    /** An element that has more in it than it may. */
+    public static final class TooLarge extends XMLStreamException {
+        private static final long serialVersionUID = 1;
+        private final int openElements;
+
+        TooLarge(int maxNodes, int openElements) {
+            super("it has more than " + maxNodes + " elements");
+            this.openElements = openElements;
+        }
+
+        /** How many elements the reader stands in, the one that was to be read among them. */
+        public int openElements() {
+            return openElements;
+        }
+    }
 
     /** Reads the element the reader stands on; afterwards it stands on its end. */
     public static Node element(XMLStreamReader in) throws XMLStreamException {
+        return element(in, Integer.MAX_VALUE);
+    }
+
+    /**
+     * Likewise.
+     *
+     * @param maxNodes elements it may have; a long text counts as several
+     * @throws TooLarge when it has more; the reader then stands within it
+     */
+    public static Node element(XMLStreamReader in, int maxNodes) throws XMLStreamException {
         Node root = start(in);
+        int nodes = 0;
         Node at = root;
         StringBuilder text = null;
         // For each open element its texts and children in order, once it has had both; usually only layout.
@@ -32,6 +62,9 @@ public final class NodeReader {
                         text = null;
                     }
                     Node next = start(in);
+                    if (++nodes > maxNodes) {
+                        throw new TooLarge(maxNodes, pieces.size() + 1);
+                    }
                     at.add(next);
                     if (of != null) {
                         of.add(next);
@@ -44,6 +77,7 @@ public final class NodeReader {
                         text = new StringBuilder(in.getTextLength());
                     }
                     text.append(in.getTextCharacters(), in.getTextStart(), in.getTextLength());
+                    nodes += in.getTextLength() / CHARS_OF_A_NODE;
                 }
                 case XMLStreamConstants.END_ELEMENT -> {
                     end(at, text, pieces.remove(deepest));

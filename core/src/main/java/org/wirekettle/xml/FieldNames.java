@@ -1,10 +1,15 @@
 package org.wirekettle.xml;
 
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
 /**
  * Makes XML names of labels. A character that may not stand in a name becomes {@code _xHHHH_}, as ISO/IEC 9075-14 §9.1
  * (SQL/XML) has it, so {@code Call Ref} is {@code Call_x0020_Ref} and the label can be had back.
  */
 public final class FieldNames {
+    private static final Pattern ESCAPED = Pattern.compile("_x([0-9A-F]{4})_");
+
     private FieldNames() {}
 
     public static String name(String label) {
@@ -30,6 +35,17 @@ public final class FieldNames {
             }
         }
         return out == null ? label : out.toString();
+    }
+
+    /** The label a name was made of. */
+    public static String label(String name) {
+        if (!name.contains("_x")) {
+            return name;
+        }
+        return ESCAPED.matcher(name).replaceAll(m -> {
+            char c = (char) Integer.parseInt(m.group(1), 16);
+            return c == 0 ? "" : Matcher.quoteReplacement(String.valueOf(c));
+        });
     }
 
     private static boolean isStart(char c) {

@@ -3,6 +3,7 @@ package org.wirekettle.xml;
 import com.ctc.wstx.api.ReaderConfig;
 import com.ctc.wstx.api.WstxInputProperties;
 import com.ctc.wstx.stax.WstxInputFactory;
+import java.io.InputStream;
 import java.io.Reader;
 import javax.xml.stream.XMLInputFactory;
 import javax.xml.stream.XMLStreamException;
@@ -53,6 +54,11 @@ public final class SafeXml {
     public static XMLStreamReader2 reader(byte[] bytes, int offset, int length) throws XMLStreamException {
         return (XMLStreamReader2)
                 FACTORY.createXMLStreamReader(null, new java.io.ByteArrayInputStream(bytes, offset, length));
+    }
+
+    /** Of a document of any length, whose elements are read one by one. */
+    public static XMLStreamReader2 reader(InputStream bytes) throws XMLStreamException {
+        return (XMLStreamReader2) FACTORY.createXMLStreamReader(null, bytes);
     }
 
     public static XMLStreamReader2 reader(Reader text) throws XMLStreamException {

@@ -180,15 +180,15 @@ public class WsdlTest {
                 + " element='t:DoResponse'/></w:message></w:definitions>";
         String types = "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema' xmlns:t='urn:t'"
                 + " targetNamespace='urn:t'><x:include schemaLocation='common.xsd'/><x:element name='Do'"
-                + " type='t:Common'/><x:element name='DoResponse' type='x:string'/></x:schema>";
+                + " type='t:CommonValue'/><x:element name='DoResponse' type='x:string'/></x:schema>";
         String common = "<x:schema xmlns:x='http://www.w3.org/2001/XMLSchema'><x:complexType"
-                + " name='Common'><x:sequence><x:element name='inside'"
+                + " name='CommonValue'><x:sequence><x:element name='inside'"
                 + " type='x:int'/></x:sequence></x:complexType></x:schema>";
         Contract c = read("main.wsdl", main, "parts/messages.wsdl", messages, "types.xsd", types, "common.xsd", common);
         assertEquals(c.notes(), List.of());
         assertEquals(
                 rows(only(c)),
-                List.of("Do 1 Common", "  inside 1 int"),
+                List.of("Do 1 CommonValue", "  inside 1 int"),
                 "a chameleon include takes the includer's namespace");
         Contract lacking = read("main.wsdl", main, "parts/messages.wsdl", messages, "types.xsd", types);
         assertTrue(

@@ -8,6 +8,7 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -195,8 +196,21 @@ public final class DemoLoader implements Callable<Integer> {
     }
 
     private void data() throws IOException, InterruptedException {
-        file("port_calls");
-        file("pilot_batches");
+        file("port_calls.csv");
+        file("pilot_batches.csv");
+        file("manifests.json");
+        file("urgencies.csv");
+        ObjectNode cases = file("cases.xlsx", CasesWorkbook.of(data.resolve("cases.csv")));
+        ((ObjectNode) cases.get("settings"))
+                .putObject("sheet")
+                .put("sheet", "Cases")
+                .put("range", "A3")
+                .put("header", true);
+        source("cases.xlsx", cases);
+        ObjectNode orders = file("order_lines.csv");
+        ObjectNode group = ((ObjectNode) orders.get("settings")).putObject("group");
+        group.put("count", 0).putArray("keys").add("batch_ref").add("station");
+        source("order_lines.csv", orders);
         ObjectNode vessels = json.createObjectNode().put("kind", "sql");
         vessels.putObject("settings")
                 .put("connection", "harbour")
@@ -225,19 +239,24 @@ public final class DemoLoader implements Callable<Integer> {
         send("PUT", "/api/data/targets/" + name, list);
     }
 
-    private void file(String name) throws IOException, InterruptedException {
-        HttpResponse<String> uploaded = exchange(
-                "POST",
-                "/api/data/files?name=" + name + ".csv",
-                Files.readString(data.resolve(name + ".csv")),
-                "application/octet-stream");
-        JsonNode file = json.readTree(uploaded.body());
-        ObjectNode source = json.createObjectNode().put("kind", "csv");
-        source.putObject("settings")
-                .put("file", file.get("id").asText())
-                .put("fileName", name + ".csv")
-                .set("format", file.get("format"));
-        send("PUT", "/api/data/sources/" + name, source);
+    /** @return the source's settings, as the server recognises the file */
+    private ObjectNode file(String file) throws IOException, InterruptedException {
+        return file(file, Files.readAllBytes(data.resolve(file)));
+    }
+
+    private ObjectNode file(String file, byte[] bytes) throws IOException, InterruptedException {
+        HttpResponse<String> uploaded =
+                exchange("POST", "/api/data/files?name=" + file, bytes, "application/octet-stream");
+        JsonNode found = json.readTree(uploaded.body());
+        ObjectNode source =
+                json.createObjectNode().put("kind", found.get("kind").asText());
+        source.set("settings", found.get("settings"));
+        source(file, source);
+        return source;
+    }
+
+    private void source(String file, ObjectNode source) throws IOException, InterruptedException {
+        send("PUT", "/api/data/sources/" + file.substring(0, file.indexOf('.')), source);
     }
 
     private void table(String name) throws IOException, InterruptedException {
@@ -256,6 +275,11 @@ public final class DemoLoader implements Callable<Integer> {
 
     private HttpResponse<String> exchange(String method, String path, String body, String type)
             throws IOException, InterruptedException {
+        return exchange(method, path, body == null ? null : body.getBytes(StandardCharsets.UTF_8), type);
+    }
+
+    private HttpResponse<String> exchange(String method, String path, byte[] body, String type)
+            throws IOException, InterruptedException {
         HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(server + path))
                 .header("X-Wire-Kettle", "1")
                 .header("Content-Type", type);
@@ -267,7 +291,7 @@ public final class DemoLoader implements Callable<Integer> {
                                 method,
                                 body == null
                                         ? HttpRequest.BodyPublishers.noBody()
-                                        : HttpRequest.BodyPublishers.ofString(body))
+                                        : HttpRequest.BodyPublishers.ofByteArray(body))
                         .build(),
                 HttpResponse.BodyHandlers.ofString());
     }

@@ -242,20 +242,29 @@ public class ApiTest extends ServerTest {
                         "application/octet-stream",
                         true)
                 .expect(200);
-        assertEquals(f.get("format").get("delimiter").asText(), ";");
-        assertEquals(f.get("format").get("encoding").asText(), "UTF-8");
-        assertTrue(f.get("format").get("header").asBoolean());
-        JsonNode p = wk.post(
-                        "/api/data/preview?limit=5",
-                        "{\"kind\":\"csv\",\"settings\":{\"file\":\""
-                                + f.get("id").asText() + "\",\"format\":" + f.get("format") + "}}")
+        assertEquals(f.get("kind").asText(), "csv");
+        JsonNode format = f.get("settings").get("format");
+        assertEquals(format.get("delimiter").asText(), ";");
+        assertEquals(format.get("encoding").asText(), "UTF-8");
+        assertTrue(format.get("header").asBoolean());
+        JsonNode p = wk.post("/api/data/preview?limit=5", "{\"kind\":\"csv\",\"settings\":" + f.get("settings") + "}")
                 .expect(200);
         assertEquals(p.get("records").size(), 5);
         assertTrue(p.get("more").asBoolean());
         JsonNode eta = p.get("fields").get(2);
         assertEquals(eta.get("type").asText(), "dateTime");
         assertEquals(eta.get("pattern").asText(), "dd.MM.yyyy HH:mm");
-        assertEquals(eta.get("disagreeing").size(), 2);
+        assertEquals(eta.get("seen").get("disagreeing").size(), 2);
+        assertEquals(eta.get("seen").get("odd").asInt(), 2);
+        JsonNode chosen = wk.post(
+                        "/api/data/preview?numbers="
+                                + eta.get("seen").get("disagreeing").get(1).get("record"),
+                        "{\"kind\":\"csv\",\"settings\":" + f.get("settings") + "}")
+                .expect(200);
+        assertEquals(
+                chosen.get("numbers").get(0),
+                eta.get("seen").get("disagreeing").get(1).get("record"));
+        assertEquals(chosen.get("records").size(), 1);
         wk.exchange("POST", "/api/data/files?name=empty.csv", "", "application/octet-stream", true)
                 .expect(422);
     }

@@ -50,11 +50,7 @@ final class TideFlow {
     static void source(WireKettle wk, String name, String csv) throws Exception {
         var file = wk.exchange("POST", "/api/data/files?name=" + name + ".csv", csv, "application/octet-stream", true)
                 .expect(200);
-        wk.put(
-                        "/api/data/sources/" + name,
-                        "{\"kind\":\"csv\",\"settings\":{\"file\":\""
-                                + file.get("id").asText() + "\",\"fileName\":\"" + name + ".csv\",\"format\":"
-                                + file.get("format") + "}}")
+        wk.put("/api/data/sources/" + name, "{\"kind\":\"csv\",\"settings\":" + file.get("settings") + "}")
                 .expect(204);
     }
 

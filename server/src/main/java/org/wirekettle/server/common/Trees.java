@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.connector.BadRecord;
 import org.wirekettle.record.Node;
 
 /** Records and messages as the API shows them. */
@@ -49,7 +50,7 @@ public final class Trees {
                 kind = a.name().equals("type") && !n.isLeaf()
                         ? a.string().substring(a.string().indexOf(':') + 1)
                         : kind;
-            } else if (!PLUMBING.contains(a.namespace())) {
+            } else if (!PLUMBING.contains(a.namespace()) && !BadRecord.isReason(a)) {
                 children.add(new Tree(
                         "@" + a.name(), a.namespace().isEmpty() ? null : a.namespace(), a.string(), null, null, null));
             }

@@ -9,9 +9,15 @@ import java.nio.charset.UnsupportedCharsetException;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.connector.CsvFormat;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.connector.file.CsvFormat;
+import org.wirekettle.connector.file.FileKind;
+import org.wirekettle.connector.file.FixedFormat;
+import org.wirekettle.connector.file.Grouping;
+import org.wirekettle.connector.file.ReadAs;
+import org.wirekettle.connector.file.Recognised;
+import org.wirekettle.connector.file.SheetFormat;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
@@ -46,36 +52,70 @@ public class Data {
      * What the kinds of sources are made of; each kind says which it needs.
      *
      * @param file the uploaded file's id
+     * @param files instead of one: a pattern of names in the folder of files, such as {@code orders/*.csv}
+     * @param format of a delimited file
+     * @param fixed of a file of fixed width
+     * @param encoding of JSON lines
+     * @param path where the records of a nested file are; empty for the whole file as one
+     * @param sheet which cells of a workbook
+     * @param group how several rows make one record; null for one each
+     * @param types what fields are read as; values of others stay as they are
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record SourceSettings(
             @Nullable String file,
             @Nullable String fileName,
+            @Nullable String files,
             @Nullable Format format,
+            @Nullable FixedFormat fixed,
+            @Nullable String encoding,
+            @Nullable String path,
+            @Nullable SheetFormat sheet,
+            @Nullable Grouping group,
+            @Nullable List<ReadAs> types,
             @Nullable String connection,
-            @Nullable String query) {}
+            @Nullable String query) {
+        /** Of an uploaded file, as far as its beginning tells how it is read. */
+        static SourceSettings of(String file, String name, Recognised r) {
+            return new SourceSettings(
+                    file,
+                    name,
+                    null,
+                    r.csv() == null ? null : Format.of(r.csv()),
+                    r.fixed(),
+                    r.encoding(),
+                    r.path(),
+                    r.kind() == FileKind.XLSX ? new SheetFormat(r.sheets().get(0), null, true) : null,
+                    null,
+                    null,
+                    null,
+                    null);
+        }
+    }
 
     /** @param delimiter one character; {@code \t} is written as the tab itself */
-    public record Format(String delimiter, String quote, String encoding, boolean header) {
+    public record Format(
+            String delimiter,
+            String quote,
+            String encoding,
+            boolean header,
+            @Nullable Boolean shortLines) {
         public CsvFormat csv() {
             return new CsvFormat(
                     delimiter == null || delimiter.isEmpty() ? ',' : delimiter.charAt(0),
                     quote == null || quote.isEmpty() ? '"' : quote.charAt(0),
                     encoding == null ? "UTF-8" : encoding,
-                    header);
+                    header,
+                    Boolean.TRUE.equals(shortLines));
         }
 
         static Format of(CsvFormat f) {
-            return new Format(String.valueOf(f.delimiter()), String.valueOf(f.quote()), f.encoding(), f.header());
+            return new Format(String.valueOf(f.delimiter()), String.valueOf(f.quote()), f.encoding(), f.header(), null);
         }
 
         /** @throws Wrong with that code, when a file cannot be written like that */
         public void check(String code) {
-            try {
-                Charset.forName(encoding == null ? "UTF-8" : encoding);
-            } catch (IllegalCharsetNameException | UnsupportedCharsetException e) {
-                throw Wrong.input(code, "There is no encoding " + encoding + ".");
-            }
+            checkEncoding(encoding, code);
             CsvFormat f = csv();
             boolean isOne = (delimiter == null || delimiter.length() <= 1) && (quote == null || quote.length() <= 1);
             String breaks = "\r\n";
@@ -86,6 +126,15 @@ public class Data {
                 throw Wrong.input(
                         code, "Delimiter and quote are one character each, different ones, and no line breaks.");
             }
+        }
+    }
+
+    /** @param encoding may be null. @throws Wrong with that code, when there is none of that name */
+    public static void checkEncoding(String encoding, String code) {
+        try {
+            Charset.forName(encoding == null ? "UTF-8" : encoding);
+        } catch (IllegalCharsetNameException | UnsupportedCharsetException e) {
+            throw Wrong.input(code, "There is no encoding " + encoding + ".");
         }
     }
 

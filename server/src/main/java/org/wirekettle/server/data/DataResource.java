@@ -1,5 +1,6 @@
 package org.wirekettle.server.data;
 
+import com.fasterxml.jackson.annotation.JsonInclude;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
@@ -12,15 +13,17 @@ import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.file.Files;
 import java.util.List;
 import java.util.Optional;
-import org.wirekettle.connector.CsvFormat;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
+import org.wirekettle.connector.file.PathCounts.RecordPlace;
+import org.wirekettle.connector.file.Recognised;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.common.Uploads;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.server.data.Data.Format;
 import org.wirekettle.server.data.Data.SourceSettings;
 import org.wirekettle.server.data.Data.TargetSettings;
 import org.wirekettle.server.data.Definitions.Definition;
@@ -38,7 +41,25 @@ public class DataResource {
         this.uploads = uploads;
     }
 
-    public record StoredFile(String id, String name, long bytes, Format format) {}
+    /**
+     * An uploaded file.
+     *
+     * @param kind of source that reads it; null when none does
+     * @param settings how it is read, as far as its beginning tells
+     * @param places where its records may be, when it is nested
+     * @param sheets of a workbook
+     * @param problem why it cannot be read, in words
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record StoredFile(
+            String id,
+            String name,
+            long bytes,
+            @Nullable String kind,
+            @Nullable SourceSettings settings,
+            List<RecordPlace> places,
+            List<String> sheets,
+            @Nullable String problem) {}
 
     public record SourceView(String name, String kind, SourceSettings settings) {}
 
@@ -62,8 +83,27 @@ public class DataResource {
     public StoredFile upload(@QueryParam("name") String name, InputStream body) throws IOException {
         caller.note(Uploads.named(name));
         Uploads.Stored stored = uploads.store(name, body);
-        CsvFormat format = CsvFormat.recognise(uploads.path(stored.id()));
-        return new StoredFile(stored.id(), name, stored.bytes(), Format.of(format));
+        return recognised(stored.id(), name, stored.bytes());
+    }
+
+    /** What an uploaded file may be read as. */
+    @GET
+    @Path("files/{id}")
+    public StoredFile file(@PathParam("id") String id, @QueryParam("name") String name) throws IOException {
+        if (!uploads.isThere(id)) {
+            throw Wrong.notFound("file", id);
+        }
+        return recognised(id, Uploads.named(name), Files.size(uploads.path(id)));
+    }
+
+    private StoredFile recognised(String id, String name, long bytes) {
+        try {
+            Recognised r = Recognised.of(uploads.path(id));
+            return new StoredFile(
+                    id, name, bytes, r.kind().id(), SourceSettings.of(id, name, r), r.places(), r.sheets(), null);
+        } catch (IOException e) {
+            return new StoredFile(id, name, bytes, null, null, List.of(), List.of(), e.getMessage());
+        }
     }
 
     @GET
@@ -92,11 +132,14 @@ public class DataResource {
     @Path("preview")
     @ReadsOnly
     public Preview preview(
-            SourceChange in, @QueryParam("environment") String environment, @QueryParam("limit") Integer limit) {
+            SourceChange in,
+            @QueryParam("environment") String environment,
+            @QueryParam("limit") Integer limit,
+            @QueryParam("numbers") String numbers) {
         SourceKind kind = data.sourceKind(in.kind());
         kind.check(in.settings());
         String warning = kind.warning(in.settings(), environment).orElse(null);
-        return Preview.of(kind.open(in.settings(), environment), limit, warning);
+        return Preview.of(kind.open(in.settings(), environment), limit, numbers, warning);
     }
 
     @GET
@@ -104,9 +147,10 @@ public class DataResource {
     public Preview preview(
             @PathParam("name") String name,
             @QueryParam("environment") String environment,
-            @QueryParam("limit") Integer limit) {
+            @QueryParam("limit") Integer limit,
+            @QueryParam("numbers") String numbers) {
         Definition<SourceSettings> d = data.sources().get(name);
-        return Preview.of(data.sourceKind(d.kind()).open(d.settings(), environment), limit, null);
+        return Preview.of(data.sourceKind(d.kind()).open(d.settings(), environment), limit, numbers, null);
     }
 
     @GET
@@ -167,11 +211,11 @@ public class DataResource {
         TargetKind kind = data.targetKind(d.kind());
         Optional<Preview> last = newest
                 ? kind.newest(d.settings(), environment)
-                        .map(s -> Preview.of(s, limit, null))
+                        .map(s -> Preview.of(s, limit, null, null))
                         .filter(p -> p.problem() == null)
                 : Optional.empty();
         return last.or(() -> kind.written(d.settings(), environment)
-                        .map(s -> newest ? Preview.last(s, limit) : Preview.of(s, limit, null)))
+                        .map(s -> newest ? Preview.last(s, limit) : Preview.of(s, limit, null, null)))
                 .orElseGet(() -> Preview.nothing("The file has not been written yet."));
     }
 

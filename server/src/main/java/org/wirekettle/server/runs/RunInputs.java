@@ -8,7 +8,9 @@ import java.util.ArrayList;
 import java.util.List;
 import javax.xml.stream.XMLStreamException;
 import org.jboss.logging.Logger;
+import org.wirekettle.connector.BadRecord;
 import org.wirekettle.flow.CompiledFlow;
+import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.run.AnsweredCall;
 import org.wirekettle.run.RunInput;
@@ -110,11 +112,15 @@ public class RunInputs {
                 }
                 RunMapper.AsideRow r = page.remove(0);
                 try {
+                    Node record = NodeXml.read(r.record);
+                    if (r.original != null) {
+                        BadRecord.mended(record);
+                    }
                     return new Numbered(
                             r.number,
                             r.leg,
                             r.records,
-                            NodeXml.read(r.record),
+                            record,
                             r.callAgain ? List.of() : AnsweredCall.read(r.answers),
                             r.original != null);
                 } catch (XMLStreamException e) {

@@ -1,4 +1,4 @@
-package org.wirekettle.connector;
+package org.wirekettle.connector.file;
 
 import java.io.IOException;
 import java.io.InputStream;
@@ -9,19 +9,23 @@ import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Optional;
 
 /**
  * How a delimited file is written.
  *
  * @param encoding a charset's name
  * @param header whether the first line has the column names
+ * @param shortLines whether lines with fewer values are taken, without the last ones; otherwise they are bad records
  */
-public record CsvFormat(char delimiter, char quote, String encoding, boolean header) {
-    private static final int SAMPLED_BYTES = 256 * 1024;
+public record CsvFormat(char delimiter, char quote, String encoding, boolean header, boolean shortLines) {
+    static final int SAMPLED_BYTES = 256 * 1024;
     private static final char[] DELIMITERS = {';', ',', '\t', '|'};
 
     public static final CsvFormat PLAIN = new CsvFormat(',', '"', "UTF-8", true);
+
+    public CsvFormat(char delimiter, char quote, String encoding, boolean header) {
+        this(delimiter, quote, encoding, header, false);
+    }
 
     /** Recognises the format from a file's beginning. */
     public static CsvFormat recognise(Path file) throws IOException {
@@ -44,30 +48,8 @@ public record CsvFormat(char delimiter, char quote, String encoding, boolean hea
         return new CsvFormat(best, '"', encoding, looksLikeHeader(lines, best));
     }
 
-    /**
-     * What a file is instead of a delimited one, by its first characters.
-     *
-     * @return its kind in words, such as {@code JSON}; empty when it may well be delimited
-     */
-    public static Optional<String> otherKind(Path file) throws IOException {
-        byte[] head;
-        try (InputStream in = Files.newInputStream(file)) {
-            head = in.readNBytes(SAMPLED_BYTES);
-        }
-        if (head.length > 3 && head[0] == 'P' && head[1] == 'K' && head[2] == 3 && head[3] == 4) {
-            return Optional.of("a workbook or another ZIP file");
-        }
-        String text = new String(head, Charset.forName(encoding(head)))
-                .replaceFirst("^\\uFEFF", "")
-                .strip();
-        boolean isArray = text.startsWith("[") && text.matches("(?s)\\[\\s*[\\[{\"\\d-].*");
-        if (isArray || text.matches("(?s)\\{\\s*\".*")) {
-            return Optional.of("JSON");
-        }
-        return text.matches("(?s)<[?!\\p{L}].*") ? Optional.of("XML") : Optional.empty();
-    }
-
-    private static String encoding(byte[] head) {
+    /** The encoding that a text's beginning is in. */
+    static String encoding(byte[] head) {
         if (head.length > 1 && (head[0] & 0xFF) == 0xFE && (head[1] & 0xFF) == 0xFF
                 || head.length > 1 && (head[0] & 0xFF) == 0xFF && (head[1] & 0xFF) == 0xFE) {
             return "UTF-16";

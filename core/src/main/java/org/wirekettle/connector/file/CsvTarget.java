@@ -1,4 +1,4 @@
-package org.wirekettle.connector;
+package org.wirekettle.connector.file;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
 import java.io.IOException;
@@ -13,6 +13,7 @@ import java.nio.file.StandardOpenOption;
 import java.util.List;
 import java.util.Map;
 import java.util.zip.CRC32C;
+import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.RecordTarget.Pass.Stage;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.PrivateFiles;

@@ -1,4 +1,4 @@
-package org.wirekettle.connector;
+package org.wirekettle.connector.file;
 
 import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertFalse;
@@ -14,6 +14,9 @@ import java.util.List;
 import org.testng.annotations.AfterMethod;
 import org.testng.annotations.BeforeMethod;
 import org.testng.annotations.Test;
+import org.wirekettle.connector.Field;
+import org.wirekettle.connector.RecordSource;
+import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.RecordTarget.Pass.Stage;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
@@ -103,8 +106,8 @@ public class CsvTest {
                 f.stream().map(Field::type).toList(),
                 List.of("integer", "date", "decimal", "string", "string"),
                 "leading zeros are no number");
-        assertEquals(f.get(1).disagreeing(), List.of(new Field.Disagreement(8, "soon")));
-        assertEquals(f.get(4).blank(), Integer.valueOf(17));
+        assertEquals(f.get(1).seen().disagreeing(), List.of(new Field.Disagreement(8, "soon")));
+        assertEquals(f.get(4).seen().blank(), 17);
     }
 
     private CsvTarget target(boolean replace) {
