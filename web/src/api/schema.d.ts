@@ -6590,8 +6590,13 @@ export interface components {
             format?: components["schemas"]["Format"];
             replace?: boolean;
             columns?: string[];
+            root?: string;
+            row?: string;
+            sheet?: string;
             connection?: string;
             table?: string;
+            mode?: string;
+            keys?: string[];
         };
         TargetView: {
             name: string;

@@ -14,7 +14,7 @@ interface Props {
   onMade: (name: string) => void;
 }
 
-/** Makes a target: a delimited file, or a table that is there or is made from fields. What it will do is said. */
+/** Makes a target: a file, or a table that is there or is made from fields. What it will do is said. */
 export function TargetMaker({ fields, suggestedName, onMade }: Props) {
   const [kind, setKind] = useState(TARGETS[0]);
   const [wish, setWish] = useState<TargetWish>({
@@ -30,11 +30,15 @@ export function TargetMaker({ fields, suggestedName, onMade }: Props) {
       <Field label="What it is">
         <Segmented
           value={kind.kind}
-          onChange={(chosen) => setKind(TARGETS.find((k) => k.kind === chosen) ?? kind)}
+          onChange={(chosen) => {
+            const to = TARGETS.find((k) => k.kind === chosen) ?? kind;
+            setKind(to);
+            change(to.chosen?.(wish) ?? {});
+          }}
           options={TARGETS.map((k) => ({ value: k.kind, label: k.label }))}
         />
       </Field>
-      <kind.Maker wish={wish} change={change} hasFields={!!fields} />
+      <kind.Maker wish={wish} change={change} hasFields={!!fields} fields={fields} />
       <div className={`row ${css.deeds}`}>
         <Button
           type="primary"

@@ -49,8 +49,14 @@ export interface TargetWish {
   delimiter: string;
   /** Whether a run's file takes the old one's place. */
   replace: boolean;
+  /** For XML: the elements of the document and of a row. */
+  root?: string;
+  row?: string;
+  sheet?: string;
   connection?: string;
   table: string;
+  mode?: string;
+  keys?: string[];
   /** Whether the table is there; undefined while that is not known. */
   exists?: boolean;
 }
@@ -60,6 +66,7 @@ export interface TargetMakerProps {
   change: (by: Partial<TargetWish>) => void;
   /** Whether the fields of the results are known, so that a place for them can be made. */
   hasFields: boolean;
+  fields?: Field[];
 }
 
 /** A kind of target as the pages know it. */
@@ -69,6 +76,8 @@ export interface TargetKind {
   /** To choose from. */
   label: string;
   Maker: ComponentType<TargetMakerProps>;
+  /** What changes in the wish when this kind is chosen. */
+  chosen?: (w: TargetWish) => Partial<TargetWish>;
   isReady: (w: TargetWish, hasFields: boolean) => boolean;
   /** What will be made, in words. */
   describe: (w: TargetWish) => string;

@@ -1,5 +1,5 @@
 import { describe as group, expect, it } from 'vitest';
-import * as aFile from './csv/rules';
+import * as aFile from './file/targets';
 import type { TargetWish } from './kind';
 import * as aTable from './sql/rules';
 
@@ -25,13 +25,21 @@ group('a target to be made', () => {
   });
   it('has the settings of its kind only', () => {
     const fields = [{ name: 'opens_at', label: 'Opens at', type: 'dateTime' }] as never;
-    expect(aFile.settings({ ...file, file: ' windows.csv ' }, fields)).toEqual({
+    expect(aFile.settings('csv', { ...file, file: ' windows.csv ' }, fields)).toEqual({
       file: 'windows.csv',
       replace: false,
       columns: ['Opens at'],
       format: { delimiter: ';', quote: '"', encoding: 'UTF-8', header: true },
     });
     expect(aTable.settings(table)).toEqual({ connection: 'harbour', table: 'harbour.windows' });
+    expect(aTable.settings({ ...table, mode: 'update', keys: ['no'] })).toMatchObject({ mode: 'update', keys: ['no'] });
+    expect(aFile.settings('json', file, fields)).toEqual({ file: 'windows.csv', replace: false });
+    expect(aFile.settings('xml', { ...file, root: ' windows ' }, fields).root).toBe('windows');
+  });
+  it('has a file with the ending of its format', () => {
+    expect(aFile.renamed('windows.csv', 'xlsx')).toBe('windows.xlsx');
+    expect(aFile.renamed('windows', 'json')).toBe('windows.json');
+    expect(aFile.name({ ...file, file: 'list_{$run/number}.csv' })).toBe('list');
   });
   it('says when it makes the table first', () => {
     const fields = [{ name: 'opens_at' }, { name: 'closes_at' }] as never;

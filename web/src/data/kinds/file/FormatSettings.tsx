@@ -2,7 +2,7 @@ import { AutoComplete, Checkbox, Input, Select, Switch } from 'antd';
 import type { Api, Format } from '../../../api/types';
 import { plural } from '../../../common/format';
 import { Suggest } from '../../../common/Suggest';
-import { DELIMITERS } from '../csv/delimiters';
+import { DELIMITERS } from './delimiters';
 import type { SourceDraft, SourceSettings } from '../kind';
 import css from './FileSource.module.css';
 

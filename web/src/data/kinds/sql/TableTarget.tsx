@@ -10,9 +10,10 @@ import { ErrorText } from '../../../common/ui';
 import { useConnectionsOf } from '../../../connections';
 import type { TargetMakerProps } from '../kind';
 import css from './TableTarget.module.css';
+import { WriteMode } from './WriteMode';
 
 /** The database and its table. */
-export function TableTarget({ wish, change, hasFields }: TargetMakerProps) {
+export function TableTarget({ wish, change, hasFields, fields }: TargetMakerProps) {
   const environment = useEnvironment();
   const databases = useConnectionsOf('database');
   const over = wish.connection ?? databases[0]?.name;
@@ -50,6 +51,9 @@ export function TableTarget({ wish, change, hasFields }: TargetMakerProps) {
           options={tables.data ?? []}
         />
       </div>
+      {fields && wish.table && (
+        <WriteMode mode={wish.mode} keys={wish.keys} columns={fields} set={(mode, keys) => change({ mode, keys })} />
+      )}
       {tables.isError && <ErrorText error={tables.error} />}
     </Field>
   );

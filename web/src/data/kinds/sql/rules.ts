@@ -8,10 +8,14 @@ export const isReady = (w: TargetWish, hasFields: boolean) =>
   !!w.connection && !!w.table.trim() && (!!w.exists || hasFields);
 export function describe(w: TargetWish): string {
   if (!w.table.trim()) return '';
-  return w.exists ? `Runs add rows to ${w.table}.` : `${w.table} is made in ${w.connection ?? 'the database'}.`;
+  const does = { update: 'update rows of', upsert: 'insert or update rows of', delete: 'delete rows of' };
+  return w.exists
+    ? `Runs ${does[w.mode as keyof typeof does] ?? 'add rows to'} ${w.table}.`
+    : `${w.table} is made in ${w.connection ?? 'the database'}.`;
 }
 /** The table's own name, without its schema. */
 export const name = (w: TargetWish) => w.table.slice(w.table.indexOf('.') + 1);
-export const settings = ({ connection, table }: TargetWish): TargetSettings => ({ connection, table });
+export const settings = ({ connection, table, mode, keys }: TargetWish): TargetSettings =>
+  mode && mode !== 'insert' ? { connection, table, mode, keys } : { connection, table };
 export const making = (w: TargetWish, fields: Field[] | undefined) =>
   isMade(w) && fields ? `Make the table with ${plural(fields.length, 'column')}` : undefined;

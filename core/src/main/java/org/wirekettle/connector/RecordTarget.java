@@ -24,8 +24,13 @@ public interface RecordTarget extends AutoCloseable {
      * @param run its number, unique in the project
      * @param stage whether it begins, goes on after an interruption, or sends records again once the run had finished
      * @param folder of the run, for what has to be known after an interruption; removed when the pass ends
+     * @param about the run, as {@code $run} has it; the same in all its passes
      */
-    record Pass(long run, Stage stage, Path folder) {
+    record Pass(long run, Stage stage, Path folder, Node about) {
+        public Pass(long run, Stage stage, Path folder) {
+            this(run, stage, folder, new Node("", "run"));
+        }
+
         /** Where in its run a pass is. */
         public enum Stage {
             BEGINS,

@@ -6,9 +6,7 @@ import java.sql.DatabaseMetaData;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Savepoint;
 import java.sql.Statement;
-import java.sql.Types;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -30,19 +28,17 @@ public final class SqlTarget implements RecordTarget {
     private static final int STATUS_MILLIS = 100;
     private final SqlSource.Connections connections;
     private final String table;
+    private final TableWrite how;
     private Connection connection;
-    private PreparedStatement insert;
-    /** Null where rows have to be inserted. */
-    private PostgresCopy copy;
-
-    private List<Field> columns;
+    private TableWriter writer;
     private boolean isPostgres;
     private long run;
 
     /** @param table its name, with a schema when needed: {@code harbour.tide_window} */
-    public SqlTarget(SqlSource.Connections connections, String table) {
+    public SqlTarget(SqlSource.Connections connections, String table, TableWrite how) {
         this.connections = connections;
         this.table = table;
+        this.how = how;
     }
 
     /** What went wrong in a database, on one line. */
@@ -118,22 +114,15 @@ public final class SqlTarget implements RecordTarget {
         return parts[0] == null ? quote(parts[1]) : quote(parts[0]) + "." + quote(parts[1]);
     }
 
-    private void open(List<Node> sample) throws SQLException, IOException {
+    private void open() throws SQLException, IOException {
         if (connection == null) {
             connection = connections.open();
             connection.setAutoCommit(false);
             isPostgres = connection.getMetaData().getDatabaseProductName().equals("PostgreSQL");
-            columns = columns(connection, table);
-            if (isPostgres) {
-                copy = PostgresCopy.of(connection, quoted(table), columns);
-            } else {
+            writer = new TableWriter(connection, quoted(table), columns(connection, table), how, isPostgres);
+            if (!isPostgres) {
                 marks();
             }
-        }
-        if (insert == null && !sample.isEmpty()) {
-            insert = connection.prepareStatement("INSERT INTO " + quoted(table) + " ("
-                    + columns.stream().map(f -> quote(f.label())).collect(Collectors.joining(", ")) + ") VALUES ("
-                    + columns.stream().map(f -> "?").collect(Collectors.joining(", ")) + ")");
         }
     }
 
@@ -141,7 +130,7 @@ public final class SqlTarget implements RecordTarget {
     public void begin(Pass pass) throws IOException {
         run = pass.run();
         try {
-            open(List.of());
+            open();
             connection.rollback();
         } catch (SQLException e) {
             rollback(e);
@@ -181,83 +170,16 @@ public final class SqlTarget implements RecordTarget {
     @Override
     public Prepared prepare(List<Node> records) throws IOException {
         try {
-            open(records);
+            open();
             Map<Integer, String> refused = new LinkedHashMap<>();
             if (!records.isEmpty()) {
-                insertAll(records, refused);
+                writer.write(records, refused);
             }
             return new Prepared(refused, token());
         } catch (SQLException e) {
             rollback(e);
             throw new IOException(words(e), e);
         }
-    }
-
-    /** All at once; when the database refuses, one by one, to tell which records it does not take. */
-    private void insertAll(List<Node> records, Map<Integer, String> refused) throws SQLException {
-        try {
-            if (copy != null) {
-                copy.write(records);
-            } else {
-                insertBatch(records, refused);
-            }
-            return;
-        } catch (SQLException | IllegalArgumentException e) {
-            insert.clearBatch();
-            // Nothing else is in this transaction.
-            connection.rollback();
-        }
-        insertEach(records, refused);
-    }
-
-    private void insertBatch(List<Node> records, Map<Integer, String> refused) throws SQLException {
-        for (int i = 0; i < records.size(); i++) {
-            String unfit = bind(records.get(i));
-            if (unfit == null) {
-                insert.addBatch();
-            } else {
-                refused.put(i, unfit);
-            }
-        }
-        insert.executeBatch();
-    }
-
-    private void insertEach(List<Node> records, Map<Integer, String> refused) throws SQLException {
-        for (int i = 0; i < records.size(); i++) {
-            String unfit = refused.containsKey(i) ? refused.get(i) : bind(records.get(i));
-            if (unfit != null) {
-                refused.put(i, unfit);
-                continue;
-            }
-            Savepoint one = connection.setSavepoint();
-            try {
-                insert.executeUpdate();
-                connection.releaseSavepoint(one);
-            } catch (SQLException e) {
-                connection.rollback(one);
-                refused.put(i, words(e));
-            }
-        }
-    }
-
-    /** @return why a value is of the wrong type, or null */
-    private String bind(Node r) throws SQLException {
-        for (int i = 0; i < columns.size(); i++) {
-            Field column = columns.get(i);
-            Node field = r.child(column.name());
-            String value = field == null || field.isNil() ? null : field.string();
-            try {
-                if (isPostgres) {
-                    String text = SqlValues.lexical(value, column.type());
-                    insert.setObject(i + 1, text == null ? null : SqlValues.whole(text), Types.OTHER);
-                } else {
-                    insert.setObject(i + 1, SqlValues.of(value, column.type()), SqlValues.jdbcType(column.type()));
-                }
-            } catch (IllegalArgumentException e) {
-                return column.label() + ": " + e.getMessage();
-            }
-        }
-        return null;
     }
 
     private String token() throws SQLException {
@@ -280,7 +202,7 @@ public final class SqlTarget implements RecordTarget {
             because.addSuppressed(e);
         }
         connection = null;
-        insert = null;
+        writer = null;
     }
 
     @Override
@@ -306,7 +228,7 @@ public final class SqlTarget implements RecordTarget {
     @Override
     public boolean wasCommitted(String token) throws IOException {
         try {
-            open(List.of());
+            open();
             if (!isPostgres) {
                 return isMarked(token);
             }
@@ -376,7 +298,7 @@ public final class SqlTarget implements RecordTarget {
         }
         try (Connection ended = connection) {
             connection = null;
-            insert = null;
+            writer = null;
             ended.rollback();
         } catch (SQLException e) {
             throw new IOException(words(e), e);

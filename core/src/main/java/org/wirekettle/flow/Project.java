@@ -9,6 +9,7 @@ import org.wirekettle.call.ConnectionHeaders;
 import org.wirekettle.call.ErrorRule;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.RetryPolicy;
+import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
@@ -36,8 +37,8 @@ public interface Project {
 
     Optional<RecordSource> source(String name);
 
-    /** @param fields the fields of the records to be written, by name and label */
-    Optional<RecordTarget> target(String name, List<String> fields);
+    /** @param fields of the records to be written, as far as they are known */
+    Optional<RecordTarget> target(String name, List<Field> fields);
 
     /** What the time is, for expressions, trails and messages. */
     default Clock clock() {

@@ -45,9 +45,8 @@ public record WriteStep(
         int output;
         try {
             Optional<Integer> known = c.output(target);
-            List<String> labels = rows.fields.stream().map(Field::label).toList();
             Optional<RecordTarget> found =
-                    known.isPresent() ? Optional.empty() : c.project().target(target, labels);
+                    known.isPresent() ? Optional.empty() : c.project().target(target, rows.fields);
             if (known.isEmpty() && found.isEmpty()) {
                 c.problem("There is no target named " + target + ".");
                 return Runner.NONE;

@@ -51,6 +51,18 @@ public final class Escape {
         out.append(s, from, s.length());
     }
 
+    /** Whether a text has only characters that XML can hold (XML 1.0 §2.2). */
+    public static boolean isWritable(String s) {
+        for (int i = 0, n = s.length(); i < n; i++) {
+            char c = s.charAt(i);
+            boolean isControl = c < ' ' && c != '\t' && c != '\n' && c != '\r';
+            if (isControl || c >= 0xD800 && (c == 0xFFFE || c == 0xFFFF || isLoneSurrogate(s, i))) {
+                return false;
+            }
+        }
+        return true;
+    }
+
     private static boolean isHarmless(String s) {
         for (int i = 0, n = s.length(); i < n; i++) {
             char c = s.charAt(i);

@@ -110,7 +110,7 @@ public class FlowTest {
         }
 
         @Override
-        public Optional<RecordTarget> target(String name, List<String> fields) {
+        public Optional<RecordTarget> target(String name, List<Field> fields) {
             return Optional.empty();
         }
     }

@@ -200,7 +200,7 @@ final class TideProject implements Project, AutoCloseable {
     }
 
     @Override
-    public Optional<RecordTarget> target(String name, List<String> fields) {
+    public Optional<RecordTarget> target(String name, List<Field> fields) {
         return name.equals("rows") ? Optional.of(new Rows()) : Optional.empty();
     }
 

@@ -20,6 +20,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.connector.SqlTarget;
+import org.wirekettle.connector.TableWrite;
 import org.wirekettle.record.Node;
 
 /** Queries and tables of a real PostgreSQL. */
@@ -52,7 +53,7 @@ public class SqlTest {
     }
 
     private static SqlTarget target() {
-        return new SqlTarget(() -> WireKettle.connect(DATABASE), "t");
+        return new SqlTarget(() -> WireKettle.connect(DATABASE), "t", TableWrite.INSERT);
     }
 
     private static Node row(Object... namesAndValues) {

@@ -320,6 +320,16 @@ final class WireKettle implements AutoCloseable {
         }
     }
 
+    /** The first value of a query's first row, as text. */
+    String text(String sql) throws SQLException {
+        try (Connection c = database();
+                Statement s = c.createStatement();
+                ResultSet r = s.executeQuery(sql)) {
+            r.next();
+            return r.getString(1);
+        }
+    }
+
     void execute(String sql) throws SQLException {
         try (Connection c = database();
                 Statement s = c.createStatement()) {

@@ -110,12 +110,10 @@ public class CsvTest {
         assertEquals(f.get(4).seen().blank(), 17);
     }
 
-    private CsvTarget target(boolean replace) {
-        return new CsvTarget(
+    private FileTarget target(boolean replace) {
+        return new FileTarget(
                 folder.resolve("out.csv"),
-                new CsvFormat(';', '"', "UTF-8", true),
-                List.of("a", "b c"),
-                List.of("a", "b_x0020_c"),
+                new CsvRows(new CsvFormat(';', '"', "UTF-8", true), List.of("a", "b c"), List.of("a", "b_x0020_c")),
                 replace);
     }
 
@@ -127,19 +125,19 @@ public class CsvTest {
         return out;
     }
 
-    private CsvTarget begun(boolean replace, Stage stage) throws Exception {
-        CsvTarget t = target(replace);
+    private FileTarget begun(boolean replace, Stage stage) throws Exception {
+        FileTarget t = target(replace);
         t.begin(new RecordTarget.Pass(7, stage, folder));
         return t;
     }
 
     @Test
     public void aBatchPreparedButNotCommittedIsNotThere() throws Exception {
-        try (CsvTarget t = begun(false, Stage.BEGINS)) {
+        try (FileTarget t = begun(false, Stage.BEGINS)) {
             String first = t.prepare(rows("1", "2")).token();
             t.commit();
             String second = t.prepare(rows("3")).token();
-            try (CsvTarget after = begun(false, Stage.GOES_ON)) {
+            try (FileTarget after = begun(false, Stage.GOES_ON)) {
                 assertTrue(after.wasCommitted(first));
                 assertFalse(after.wasCommitted(second));
             }
@@ -152,13 +150,13 @@ public class CsvTest {
     public void aHalfWrittenBatchIsWrittenToItsEnd() throws Exception {
         Path out = folder.resolve("out.csv");
         String token;
-        try (CsvTarget t = begun(false, Stage.BEGINS)) {
+        try (FileTarget t = begun(false, Stage.BEGINS)) {
             t.prepare(rows("1"));
             t.commit();
             token = t.prepare(rows("22222")).token();
         }
         Files.write(out, "2222".getBytes(StandardCharsets.UTF_8), java.nio.file.StandardOpenOption.APPEND);
-        try (CsvTarget t = begun(false, Stage.GOES_ON)) {
+        try (FileTarget t = begun(false, Stage.GOES_ON)) {
             assertTrue(t.wasCommitted(token));
         }
         assertEquals(Files.readAllLines(out), List.of("a;b c", "1;\";\"", "22222;\";\""));
@@ -168,14 +166,14 @@ public class CsvTest {
     public void bytesOfSomebodyElseAreNeverTakenAway() throws Exception {
         Path out = folder.resolve("out.csv");
         String token;
-        try (CsvTarget t = begun(false, Stage.BEGINS)) {
+        try (FileTarget t = begun(false, Stage.BEGINS)) {
             token = t.prepare(rows("22222")).token();
         }
         for (String foreign :
                 new String[] {"9;x\r\n", "a longer line than the batch that was lost; and more of it\r\n"}) {
             byte[] before = Files.readAllBytes(out);
             Files.write(out, foreign.getBytes(StandardCharsets.UTF_8), java.nio.file.StandardOpenOption.APPEND);
-            try (CsvTarget t = begun(false, Stage.GOES_ON)) {
+            try (FileTarget t = begun(false, Stage.GOES_ON)) {
                 assertTrue(expectThrows(IOException.class, () -> t.wasCommitted(token))
                         .getMessage()
                         .contains("changed by somebody else"));
@@ -188,7 +186,7 @@ public class CsvTest {
     @Test
     public void aReplacedFileIsTheOldOneUntilTheEnd() throws Exception {
         Files.writeString(folder.resolve("out.csv"), "old");
-        try (CsvTarget t = begun(true, Stage.BEGINS)) {
+        try (FileTarget t = begun(true, Stage.BEGINS)) {
             t.prepare(rows("1"));
             t.commit();
             assertEquals(Files.readString(folder.resolve("out.csv")), "old");
@@ -196,7 +194,7 @@ public class CsvTest {
         }
         assertEquals(Files.readAllLines(folder.resolve("out.csv")), List.of("a;b c", "1;\";\""));
         // A process that died right after that goes on, and finds nothing left to do.
-        try (CsvTarget t = begun(true, Stage.GOES_ON)) {
+        try (FileTarget t = begun(true, Stage.GOES_ON)) {
             t.finish();
         }
         assertEquals(
@@ -214,8 +212,8 @@ public class CsvTest {
 
     @Test
     public void twoRunsThatReplaceOneFileDoNotMixTheirLines() throws Exception {
-        try (CsvTarget one = begun(true, Stage.BEGINS);
-                CsvTarget two = target(true)) {
+        try (FileTarget one = begun(true, Stage.BEGINS);
+                FileTarget two = target(true)) {
             two.begin(new RecordTarget.Pass(8, Stage.BEGINS, Files.createTempDirectory("other")));
             one.prepare(rows("1"));
             two.prepare(rows("2"));
@@ -232,7 +230,7 @@ public class CsvTest {
     public void linesAreNotAddedBelowOtherColumns() throws Exception {
         Path out = folder.resolve("out.csv");
         Files.writeString(out, "b c;a;d\n1;2;3\n");
-        try (CsvTarget t = target(false)) {
+        try (FileTarget t = target(false)) {
             assertEquals(
                     t.problem(),
                     "The file out.csv has the columns b c, a, d; this flow writes a, b c. Match them by name, or write"
@@ -243,13 +241,14 @@ public class CsvTest {
                     t.problem());
         }
         assertEquals(Files.readString(out), "b c;a;d\n1;2;3\n");
-        assertEquals(CsvTarget.header(out, new CsvFormat(';', '"', "UTF-8", true)), List.of("b c", "a", "d"));
+        assertEquals(CsvRows.header(out, new CsvFormat(';', '"', "UTF-8", true)), List.of("b c", "a", "d"));
         assertEquals(target(true).problem(), null, "a file that is replaced may be anything");
-        try (CsvTarget matched = new CsvTarget(
+        try (FileTarget matched = new FileTarget(
                 out,
-                new CsvFormat(';', '"', "UTF-8", true),
-                List.of("b c", "a", "d"),
-                List.of("b_x0020_c", "a", "d"),
+                new CsvRows(
+                        new CsvFormat(';', '"', "UTF-8", true),
+                        List.of("b c", "a", "d"),
+                        List.of("b_x0020_c", "a", "d")),
                 false)) {
             matched.begin(new RecordTarget.Pass(9, Stage.BEGINS, folder));
             matched.prepare(rows("5"));
@@ -260,7 +259,7 @@ public class CsvTest {
 
     @Test
     public void filesAreForTheServersUserOnly() throws Exception {
-        try (CsvTarget t = begun(false, Stage.BEGINS)) {
+        try (FileTarget t = begun(false, Stage.BEGINS)) {
             t.prepare(rows("1"));
         }
         for (String f : new String[] {"out.csv", "target.pending"}) {

@@ -9,6 +9,7 @@ import java.nio.charset.UnsupportedCharsetException;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.file.CsvFormat;
@@ -141,8 +142,13 @@ public class Data {
     /**
      * What the kinds of targets are made of; each kind says which it needs.
      *
+     * @param file for files: the name, with expressions over {@code $run} in braces
      * @param replace for files: whether a run's file takes the old one's place
-     * @param columns for files: the header, in order
+     * @param columns for files of rows: the header, in order
+     * @param root for XML: the document's element. @param row for XML: the element of a row
+     * @param sheet for workbooks: its name
+     * @param mode for tables: {@code insert}, {@code update}, {@code upsert}, {@code delete}; null for insert
+     * @param keys for tables: the columns by which a row is known
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record TargetSettings(
@@ -150,8 +156,18 @@ public class Data {
             @Nullable Format format,
             Boolean replace,
             @Nullable List<String> columns,
+            @Nullable String root,
+            @Nullable String row,
+            @Nullable String sheet,
             @Nullable String connection,
-            @Nullable String table) {}
+            @Nullable String table,
+            @Nullable String mode,
+            @Nullable List<String> keys) {
+        /** The same with other columns. */
+        public TargetSettings with(List<String> others) {
+            return new TargetSettings(file, format, replace, others, root, row, sheet, connection, table, mode, keys);
+        }
+    }
 
     /**
      * A source's or target's definition as it is kept, to be used later although it may have been changed meanwhile.
@@ -212,12 +228,12 @@ public class Data {
         return sourceKind(p.kind()).open(json.read(p.settings(), SourceSettings.class), environment);
     }
 
-    /** @param fields the labels of the fields to be written, used when a file target has no columns of its own */
-    public Optional<RecordTarget> target(String name, String environment, List<String> fields) {
+    /** @param fields of the rows to be written, as far as they are known */
+    public Optional<RecordTarget> target(String name, String environment, List<Field> fields) {
         return pinTarget(name).map(p -> target(p, environment, fields));
     }
 
-    public RecordTarget target(Pinned p, String environment, List<String> fields) {
+    public RecordTarget target(Pinned p, String environment, List<Field> fields) {
         return targetKind(p.kind()).open(json.read(p.settings(), TargetSettings.class), environment, fields);
     }
 

@@ -227,7 +227,7 @@ public class DataResource {
                 .download(d.settings())
                 .orElseThrow(() -> Wrong.notFound("file of target", name));
         String shown = file.getFileName().toString().replace("\"", "");
-        return Response.ok(file.toFile(), "text/csv")
+        return Response.ok(file.toFile(), MediaType.APPLICATION_OCTET_STREAM)
                 .header("Content-Disposition", "attachment; filename=\"" + shown + "\"")
                 .build();
     }

@@ -21,8 +21,8 @@ public interface TargetKind {
     /** Makes ready what a target with these settings should have from the start. */
     default void prepare(TargetSettings s) {}
 
-    /** @param fields the labels of the fields to be written, for targets without columns of their own */
-    RecordTarget open(TargetSettings s, String environment, List<String> fields);
+    /** @param fields of the rows to be written, as far as they are known */
+    RecordTarget open(TargetSettings s, String environment, List<Field> fields);
 
     /** The columns it has; none when it takes whatever comes. */
     List<Field> columns(TargetSettings s, String environment) throws IOException;

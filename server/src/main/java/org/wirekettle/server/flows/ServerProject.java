@@ -8,6 +8,7 @@ import org.wirekettle.call.ErrorRule;
 import org.wirekettle.call.HostPolicy;
 import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.HttpSettings;
+import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
@@ -113,7 +114,7 @@ public final class ServerProject implements Project, AutoCloseable {
     }
 
     @Override
-    public Optional<RecordTarget> target(String name, List<String> fields) {
+    public Optional<RecordTarget> target(String name, List<Field> fields) {
         return pins.target(name)
                 .map(p -> data.target(p, environment, fields))
                 .or(() -> data.target(name, environment, fields));

@@ -9,6 +9,8 @@ import java.io.IOException;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
@@ -25,6 +27,7 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
+import org.wirekettle.record.Node;
 import org.wirekettle.record.PrivateFiles;
 import org.wirekettle.run.Journal;
 import org.wirekettle.run.RunEngine;
@@ -388,7 +391,7 @@ public class Passes {
                 Stage stage = pass.again ? Stage.AGAIN : isFirst ? Stage.BEGINS : Stage.GOES_ON;
                 for (CompiledFlow.Output o : flow.outputs()) {
                     Path own = flow.outputs().size() == 1 ? folder : targetFolder(folder, o);
-                    o.target().begin(new RecordTarget.Pass(row.id, stage, own));
+                    o.target().begin(new RecordTarget.Pass(row.id, stage, own, about(row)));
                 }
                 return work(row, pass, a, flow, ledger, begins);
             } finally {
@@ -402,6 +405,16 @@ public class Passes {
     Pins pins(RunMapper.Row row) {
         // A run of an earlier version: what it read and wrote is only known by name.
         return row.pinned == null ? Pins.NONE : json.read(row.pinned, Pins.class);
+    }
+
+    /** The run, as names of files see it. */
+    private static Node about(RunMapper.Row row) {
+        Instant started = row.startedAt.toInstant().truncatedTo(ChronoUnit.SECONDS);
+        return new Node("", "run")
+                .add(Node.leaf("number", String.valueOf(row.id)))
+                .add(Node.leaf("flow", row.flowName))
+                .add(Node.leaf("environment", row.environment))
+                .add(Node.leaf("started", started.toString()));
     }
 
     /** What one of several targets has to know after an interruption. */

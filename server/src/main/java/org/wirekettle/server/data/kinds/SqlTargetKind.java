@@ -13,6 +13,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.connector.SqlTarget;
+import org.wirekettle.connector.TableWrite;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.data.Data.TargetSettings;
@@ -41,11 +42,19 @@ public class SqlTargetKind implements TargetKind {
             throw Wrong.input("target.table", "Choose a connection and a table.");
         }
         connections.row(s.connection());
+        FileSources.asked("target.mode", () -> how(s, List.of()));
+    }
+
+    private static TableWrite how(TargetSettings s, List<Field> fields) {
+        return new TableWrite(
+                TableWrite.Mode.of(s.mode()),
+                s.keys() == null ? List.of() : s.keys(),
+                fields.stream().map(Field::name).collect(Collectors.toSet()));
     }
 
     @Override
-    public RecordTarget open(TargetSettings s, String environment, List<String> fields) {
-        return new SqlTarget(connections.database(s.connection(), environment), s.table());
+    public RecordTarget open(TargetSettings s, String environment, List<Field> fields) {
+        return new SqlTarget(connections.database(s.connection(), environment), s.table(), how(s, fields));
     }
 
     @Override

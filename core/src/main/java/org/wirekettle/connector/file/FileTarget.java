@@ -1,17 +1,17 @@
 package org.wirekettle.connector.file;
 
-import de.siegmar.fastcsv.writer.CsvWriter;
 import java.io.IOException;
-import java.io.StringWriter;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
-import java.nio.charset.Charset;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.zip.CRC32C;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.RecordTarget.Pass.Stage;
@@ -19,19 +19,20 @@ import org.wirekettle.record.Node;
 import org.wirekettle.record.PrivateFiles;
 
 /**
- * A delimited file. Appends to it, or writes a new one beside it that takes its place when the run is finished. The
- * header is written once. Used by one thread.
+ * A file of rows. Adds to it, or writes a new one beside it that takes its place when the run is finished; one whose
+ * format has an end is always written beside. Used by one thread.
  */
-public final class CsvTarget implements RecordTarget {
+public final class FileTarget implements RecordTarget {
     private static final String PENDING = "target.pending";
+    /** Says where the rows end of a file whose end is being written. */
+    private static final String ENDING = "target.ending";
 
     private final Path file;
-    private final CsvFormat format;
-    private final List<String> columns;
-    private final List<String> names;
+    private final RowFormat format;
     private final boolean replace;
     private Path working;
     private Path pendingFile;
+    private Path endingFile;
     /** The run's file has taken its place already: an earlier process died after that. */
     private boolean isInPlace;
 
@@ -39,42 +40,17 @@ public final class CsvTarget implements RecordTarget {
     private ByteBuffer pending;
     private long pendingAt;
 
-    /**
-     * @param columns the header's labels
-     * @param names the records' field names, in the same order
-     * @param replace whether the run's file takes the old one's place; otherwise its lines are added
-     */
-    public CsvTarget(Path file, CsvFormat format, List<String> columns, List<String> names, boolean replace) {
+    /** @param replace whether the run's file takes the old one's place; otherwise its rows are added */
+    public FileTarget(Path file, RowFormat format, boolean replace) {
         this.file = file;
         this.format = format;
-        this.columns = columns;
-        this.names = names;
         this.replace = replace;
     }
 
-    /** The columns of a file that is there, or an empty list when there is none or it is empty. */
-    public static List<String> header(Path file, CsvFormat format) throws IOException {
-        if (Files.notExists(file) || Files.size(file) == 0) {
-            return List.of();
-        }
-        return new CsvSource(file, format).labels();
-    }
-
-    /** Lines added below other columns would stand under wrong headings. */
     @Override
     public String problem() {
         try {
-            List<String> there = replace ? List.of() : header(file, format);
-            if (there.isEmpty() || there.equals(columns) || !format.header() && there.size() == columns.size()) {
-                return null;
-            }
-            if (!format.header()) {
-                return "The file " + file.getFileName() + " has " + there.size() + " columns; this flow writes "
-                        + columns.size() + ".";
-            }
-            return "The file " + file.getFileName() + " has the columns " + String.join(", ", there)
-                    + "; this flow writes " + String.join(", ", columns)
-                    + ". Match them by name, or write to another file.";
+            return replace ? null : format.problem(file).orElse(null);
         } catch (IOException e) {
             return "The file " + file.getFileName() + " cannot be read: " + e.getMessage();
         }
@@ -82,27 +58,48 @@ public final class CsvTarget implements RecordTarget {
 
     @Override
     public void begin(Pass pass) throws IOException {
-        boolean toTheSide = replace && pass.stage() != Stage.AGAIN;
+        boolean isAgain = pass.stage() == Stage.AGAIN;
+        boolean toTheSide = replace && !isAgain || format.isWrittenAside();
         working = toTheSide ? file.resolveSibling(file.getFileName() + ".run-" + pass.run() + ".part") : file;
         pendingFile = pass.folder().resolve(PENDING);
+        endingFile = pass.folder().resolve(ENDING);
         PrivateFiles.folder(file.toAbsolutePath().getParent());
         if (toTheSide && pass.stage() == Stage.GOES_ON && Files.notExists(working)) {
             isInPlace = true;
             return;
         }
-        if (!toTheSide) {
-            String problem = problem();
-            if (problem != null) {
-                throw new IOException(problem);
+        if (!replace || isAgain) {
+            Optional<String> problem = format.problem(file);
+            if (problem.isPresent()) {
+                throw new IOException(problem.get());
             }
-        } else if (pass.stage() == Stage.BEGINS) {
+        }
+        if (toTheSide && pass.stage() == Stage.BEGINS) {
             Files.deleteIfExists(working);
+            Files.deleteIfExists(endingFile);
+        }
+        boolean goesOnFromThere = toTheSide && (!replace || isAgain) && Files.notExists(working) && isFilled(file);
+        if (goesOnFromThere) {
+            // Under another name until it is whole: a process may die here.
+            Path copy = working.resolveSibling(working.getFileName() + ".copy");
+            try (FileChannel mine = PrivateFiles.channel(copy, StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
+                mine.truncate(0);
+            }
+            format.reopen(file, copy);
+            Files.move(copy, working, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
         }
         out = PrivateFiles.channel(
                 working, StandardOpenOption.CREATE, StandardOpenOption.WRITE, StandardOpenOption.READ);
-        if (out.size() == 0) {
-            write(ByteBuffer.wrap(lines(List.of(), true)), 0);
+        if (Files.exists(endingFile)) {
+            out.truncate(Long.parseLong(Files.readString(endingFile)));
         }
+        if (out.size() == 0) {
+            write(ByteBuffer.wrap(format.head()), 0);
+        }
+    }
+
+    private static boolean isFilled(Path file) throws IOException {
+        return Files.exists(file) && Files.size(file) > 0;
     }
 
     private FileChannel channel() throws IOException {
@@ -115,36 +112,23 @@ public final class CsvTarget implements RecordTarget {
         return out;
     }
 
-    private byte[] lines(List<Node> records, boolean withHeader) {
-        StringWriter text = new StringWriter();
-        CsvWriter csv = CsvWriter.builder()
-                .fieldSeparator(format.delimiter())
-                .quoteCharacter(format.quote())
-                .build(text);
-        if (withHeader && format.header()) {
-            csv.writeRecord(columns);
-        }
-        for (Node r : records) {
-            String[] cells = new String[names.size()];
-            for (int i = 0; i < cells.length; i++) {
-                Node field = r.child(names.get(i));
-                cells[i] = field == null ? "" : field.string();
-            }
-            csv.writeRecord(cells);
-        }
-        return text.toString().getBytes(Charset.forName(format.encoding()));
-    }
-
     /** The batch is kept beside the run's journal first, so that a half written one can be written to its end. */
     @Override
     public Prepared prepare(List<Node> records) throws IOException {
-        byte[] bytes = lines(records, false);
+        Map<Integer, String> refused = new LinkedHashMap<>();
+        for (int i = 0; i < records.size(); i++) {
+            int row = i;
+            format.refusal(records.get(i)).ifPresent(why -> refused.put(row, why));
+        }
+        byte[] bytes = refused.isEmpty()
+                ? format.rows(records, format.isFirst(this::read, channel().size()))
+                : new byte[0];
         pending = ByteBuffer.wrap(bytes);
         pendingAt = channel().size();
         try (var kept = PrivateFiles.write(pendingFile)) {
             kept.write(bytes);
         }
-        return new Prepared(Map.of(), pendingAt + ":" + (pendingAt + bytes.length) + ":" + sum(ByteBuffer.wrap(bytes)));
+        return new Prepared(refused, pendingAt + ":" + (pendingAt + bytes.length) + ":" + sum(ByteBuffer.wrap(bytes)));
     }
 
     private static long sum(ByteBuffer bytes) {
@@ -212,12 +196,19 @@ public final class CsvTarget implements RecordTarget {
 
     @Override
     public void finish() throws IOException {
+        if (out != null && format.tail().length > 0) {
+            try (var kept = PrivateFiles.write(endingFile)) {
+                kept.write(String.valueOf(out.size()).getBytes(StandardCharsets.US_ASCII));
+            }
+            write(ByteBuffer.wrap(format.tail()), out.size());
+        }
         close();
         Files.deleteIfExists(pendingFile);
         if (!working.equals(file) && !isInPlace) {
-            Files.move(working, file, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+            format.complete(working, file);
             isInPlace = true;
         }
+        Files.deleteIfExists(endingFile);
     }
 
     @Override
