@@ -5925,6 +5925,10 @@ export interface components {
             path: string;
             text?: string;
         };
+        KindRule: {
+            when?: string;
+            kind: string;
+        };
         Line: {
             /** Format: int64 */
             id: number;
@@ -6200,6 +6204,7 @@ export interface components {
             kind: string;
             name: string;
             namespace: string;
+            only?: string[];
             header: boolean;
             closed: boolean;
             label?: string;
@@ -6237,6 +6242,7 @@ export interface components {
             whenEmpty?: components["schemas"]["WhenEmpty"];
             secret?: string;
             file?: string;
+            kinds?: components["schemas"]["KindRule"][];
         };
         RunCharts: {
             latency: components["schemas"]["Bucket"][];

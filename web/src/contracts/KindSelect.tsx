@@ -6,6 +6,9 @@ import type { Api, ShapeRow } from '../api/types';
 import type { ShapeWish } from './shape';
 import css from './KindSelect.module.css';
 
+/** No kind is called so. */
+const BY_RULE = '\u0000';
+
 /**
  * The concrete types and substitutes a row can be; a base of a large system has thousands, so they are searched on the
  * server.
@@ -16,12 +19,15 @@ export function KindSelect({
   taken,
   take,
   bordered,
+  byRule,
 }: {
   row: ShapeRow;
   wish: ShapeWish;
   taken?: string;
   take: (kind: string) => void;
   bordered?: boolean;
+  /** Lets a rule decide it for each item; where that is offered. */
+  byRule?: () => void;
 }) {
   const [text, setText] = useState('');
   const [open, setOpen] = useState(false);
@@ -65,11 +71,12 @@ export function KindSelect({
         if (!o) setText('');
       }}
       value={taken || (r.isAbstract ? undefined : '')}
-      onChange={(k) => take(k ?? '')}
+      onChange={(k) => (k === BY_RULE ? byRule?.() : take(k ?? ''))}
       popupMatchSelectWidth={false}
       options={[
         ...declared,
         ...kinds.map((k) => ({ value: k.id, label: k.name })),
+        ...(byRule ? [{ value: BY_RULE, label: 'by a rule…' }] : []),
         ...(hidden > 0 ? [{ value: ' ', label: `${hidden} more: type to find one`, disabled: true }] : []),
       ]}
     />

@@ -5,6 +5,8 @@ import { KindSelect, name, type ShapeWish } from '../../../contracts';
 import { BranchSelect } from './BranchSelect';
 import { EmptyRule } from './EmptyRule';
 import { GiveSecret } from './GiveSecret';
+import { KindRules } from './KindRules';
+import { byRule } from './kindRules';
 import { ShowValue } from './ShowValue';
 import { ruleOf } from './values';
 import css from './FillRow.module.css';
@@ -47,6 +49,7 @@ export const FillRow = memo(function FillRow(props: FillRowProps) {
       <span role="gridcell" className={mood ? `st ${mood}` : ''} title={problem?.text} />
       <span role="gridcell" className="mono" style={indent(r.depth, 6)} title={about}>
         {name(r)}
+        {r.only && <span className="soft small"> {r.only.join(', ')}</span>}
         {r.closed && (
           <button className={`link soft ${css.more}`} onClick={() => acts.open(r.path)}>
             open
@@ -54,12 +57,15 @@ export const FillRow = memo(function FillRow(props: FillRowProps) {
         )}
       </span>
       <span role="gridcell" className="soft small" title={[r.type, r.limits].filter(Boolean).join(': ')}>
-        {r.kinds ? (
+        {rule?.kinds?.length ? (
+          <KindRules row={r} wish={wish} rule={rule} put={acts.put} />
+        ) : r.kinds ? (
           <KindSelect
             row={r}
             wish={wish}
             taken={rule?.kind}
             take={(k) => acts.put({ ...rule, path: r.path, kind: k || undefined })}
+            byRule={() => acts.put({ ...rule, path: r.path, kind: undefined, kinds: byRule(rule, r.kinds?.[0]?.id) })}
           />
         ) : (
           r.type

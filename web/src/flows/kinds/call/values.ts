@@ -62,6 +62,7 @@ export function merged(rules: Rule[], change: Rule): Rule[] {
     change.file === undefined &&
     !change.each &&
     !change.kind &&
+    !change.kinds?.length &&
     !change.branch &&
     !change.whenEmpty;
   const rest = rules.filter((r) => r.path !== change.path);

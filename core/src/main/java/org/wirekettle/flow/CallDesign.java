@@ -179,13 +179,13 @@ public final class CallDesign {
     }
 
     private List<ShapeRows.Row> rows(List<String> wanted) {
-        Map<String, String> kinds = new HashMap<>();
+        Map<String, List<String>> kinds = new HashMap<>();
         Set<String> opened = new HashSet<>(wanted);
         Map<String, Integer> occurrences = new HashMap<>();
         for (Rule r : rules()) {
             occurrences(r.path(), occurrences);
-            if (r.kind() != null) {
-                kinds.put(r.path(), r.kind());
+            if (!r.kindsNamed().isEmpty()) {
+                kinds.put(r.path(), r.kindsNamed());
             }
             for (int slash = r.path().lastIndexOf('/');
                     slash > 0;

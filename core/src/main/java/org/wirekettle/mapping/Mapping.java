@@ -16,6 +16,21 @@ public record Mapping(List<Rule> rules) {
         rules = rules == null ? List.of() : List.copyOf(rules);
     }
 
+    /**
+     * A kind that a row may be of.
+     *
+     * @param when an expression; null for always
+     * @param kind written as a rule's kind is; empty for the declared type
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record KindRule(@Nullable String when, String kind) {
+        public KindRule {
+            if (kind == null) {
+                throw new IllegalArgumentException("a kind by rule names no kind");
+            }
+        }
+    }
+
     /** What to do when a value is empty. */
     public enum WhenEmpty {
         /** Leave the element out where the shape allows it. */
@@ -37,6 +52,7 @@ public record Mapping(List<Rule> rules) {
      * @param branch for a choice row: the segment of the branch to take
      * @param secret the name of a secret whose value it is
      * @param file an expression for the name of a file whose content it is
+     * @param kinds instead of {@code kind}: it is of the first whose condition holds
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Rule(
@@ -48,10 +64,11 @@ public record Mapping(List<Rule> rules) {
             @Nullable String branch,
             @Nullable WhenEmpty whenEmpty,
             @Nullable String secret,
-            @Nullable String file) {
+            @Nullable String file,
+            @Nullable List<KindRule> kinds) {
         public Rule(
                 String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
-            this(path, xpath, text, each, kind, branch, whenEmpty, null, null);
+            this(path, xpath, text, each, kind, branch, whenEmpty, null, null, null);
         }
 
         public static Rule xpath(String path, String xpath) {
@@ -64,12 +81,12 @@ public record Mapping(List<Rule> rules) {
 
         /** @param name of the secret */
         public static Rule secret(String path, String name) {
-            return new Rule(path, null, null, null, null, null, null, name, null);
+            return new Rule(path, null, null, null, null, null, null, name, null, null);
         }
 
         /** @param xpath an expression for the name of the file */
         public static Rule file(String path, String xpath) {
-            return new Rule(path, null, null, null, null, null, null, null, xpath);
+            return new Rule(path, null, null, null, null, null, null, null, xpath, null);
         }
 
         /** Whether its value is the content of a file. */
@@ -84,7 +101,16 @@ public record Mapping(List<Rule> rules) {
 
         /** The same for another row. */
         public Rule at(String other) {
-            return new Rule(other, xpath, text, each, kind, branch, whenEmpty, secret, file);
+            return new Rule(other, xpath, text, each, kind, branch, whenEmpty, secret, file, kinds);
+        }
+
+        /** The kinds it may be of, if any are named. */
+        public List<String> kindsNamed() {
+            return kind != null
+                    ? List.of(kind)
+                    : kinds == null
+                            ? List.of()
+                            : kinds.stream().map(KindRule::kind).distinct().toList();
         }
 
         /** Whether its value is a secret. */

@@ -101,12 +101,40 @@ final class MappingCompiler {
     private Row row(Shape declared, String path, int impliedDepth) {
         Rule rule = rules.get(path);
         met.add(path);
+        if (rule != null
+                && rule.kind() == null
+                && rule.kinds() != null
+                && !rule.kinds().isEmpty()) {
+            return ofSeveralKinds(declared, rule, path, impliedDepth);
+        }
+        return row(declared, path, impliedDepth, rule, rule == null ? null : rule.kind());
+    }
+
+    /** One row for each kind; which of them is written, each item says. */
+    private Row ofSeveralKinds(Shape declared, Rule rule, String path, int impliedDepth) {
+        Row out = new Row(declared, declared, path);
+        tags(out, null);
+        value(out, new Rule(path, null, null, rule.each(), null, null, null));
+        List<Row.KindChoice> choices = new ArrayList<>();
+        for (Mapping.KindRule k : rule.kinds()) {
+            Expression when = k.when() == null || k.when().isBlank()
+                    ? null
+                    : expression(path, k.when(), rule.each() != null || isRepeated(path));
+            Rule once = new Rule(path, null, null, null, null, null, rule.whenEmpty());
+            choices.add(new Row.KindChoice(
+                    when, row(declared, path, impliedDepth, once, k.kind().isEmpty() ? null : k.kind())));
+        }
+        out.kinds = choices;
+        return out;
+    }
+
+    private Row row(Shape declared, String path, int impliedDepth, Rule rule, String kind) {
         Shape shape = declared;
         String xsiType = declared.isTyped() && declared.type() != null ? name(declared.type()) : null;
-        if (rule != null && rule.kind() != null) {
-            var variant = declared.variant(rule.kind());
+        if (kind != null) {
+            var variant = declared.variant(kind);
             if (variant.isEmpty()) {
-                problems.add(Problem.ofRow(path, "row", "has no kind " + rule.kind()));
+                problems.add(Problem.ofRow(path, "row", "has no kind " + kind));
             } else {
                 shape = occursAs(variant.get().shape().get(), declared);
                 xsiType =

@@ -34,6 +34,8 @@ final class Row {
     List<Row> attributes = List.of();
     List<Row> children = List.of();
     boolean hasScalar;
+    /** Instead of a content of its own: the kinds it may be of, in the order in which they are tried. */
+    List<KindChoice> kinds = List.of();
     /** For a SOAP-encoded array: the attribute that says what it is of, and the items' type. */
     String arrayAttribute;
 
@@ -41,11 +43,21 @@ final class Row {
     /** The shape as the target has it, before a kind was taken; occurrences of one row share it. */
     final Shape declared;
 
+    /** @param when null for always. @param row as it is written then */
+    record KindChoice(Expression when, Row row) {}
+
     Row(Shape declared, Shape shape, String path) {
         this.declared = declared;
         this.shape = shape;
         this.path = path;
         this.hasScalar = shape.scalar() != null;
+    }
+
+    /** What kind it is, in a word. */
+    private String kindName() {
+        return shape.type() != null && shape.name().equals(declared.name())
+                ? shape.type().local()
+                : shape.name();
     }
 
     /** @return whether any value was written; a required row writes itself even when not */
@@ -77,6 +89,9 @@ final class Row {
         if (!run.goesOn(path)) {
             return false;
         }
+        if (!kinds.isEmpty()) {
+            return ofItsKind(scope, out, run);
+        }
         return switch (shape.kind()) {
             case CHOICE -> choice(scope, out, run);
             case GROUP -> all(children, scope, out, run);
@@ -85,6 +100,22 @@ final class Row {
             case ANY_ATTRIBUTE -> anyAttribute(scope, out, run);
             case ELEMENT -> hasScalar ? leaf(scope, out, run) : element(scope, out, run);
         };
+    }
+
+    private boolean ofItsKind(Scope scope, Sink out, Running run) {
+        for (KindChoice k : kinds) {
+            try {
+                if (k.when == null || k.when.test(scope)) {
+                    run.becomes(path, k.row.kindName());
+                    return k.row.once(scope, out, run);
+                }
+            } catch (EvaluationFailed e) {
+                run.problem(path, "expression", e.getMessage());
+                return false;
+            }
+        }
+        run.problem(path, "kind", "is of no kind here: none of its conditions holds");
+        return false;
     }
 
     private static boolean all(List<Row> rows, Scope scope, Sink out, Running run) {

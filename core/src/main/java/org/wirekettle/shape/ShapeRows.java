@@ -4,7 +4,9 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -33,13 +35,13 @@ public final class ShapeRows {
     /** Occurrences of one row given one by one. */
     private static final int MAX_OCCURRENCES = 200;
 
-    private final Map<String, String> kinds;
+    private final Map<String, List<String>> kinds;
     private final Set<String> opened;
     private final List<Row> rows = new ArrayList<>();
 
     private final Map<String, Integer> occurrences;
 
-    private ShapeRows(Map<String, String> kinds, Set<String> opened, Map<String, Integer> occurrences) {
+    private ShapeRows(Map<String, List<String>> kinds, Set<String> opened, Map<String, Integer> occurrences) {
         this.kinds = kinds;
         this.opened = opened;
         this.occurrences = occurrences;
@@ -52,6 +54,7 @@ public final class ShapeRows {
      * @param label what it was called before that was made an XML name; null when it is the same
      * @param kind element, attribute, choice, group, any or any attribute
      * @param closed there is more below, not laid out
+     * @param only kinds of the row around it that have it, when that may be of several; null for all of them
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Identity(
@@ -62,7 +65,8 @@ public final class ShapeRows {
             String namespace,
             String kind,
             boolean header,
-            boolean closed) {}
+            boolean closed,
+            @Nullable List<String> only) {}
 
     /**
      * How often it is there.
@@ -144,34 +148,45 @@ public final class ShapeRows {
      * @param opened paths of recursive rows to open
      */
     public static List<Row> of(Shape root, Map<String, String> kinds, Set<String> opened) {
-        return of(root, kinds, opened, Map.of());
+        return of(root, oneEach(kinds), opened, Map.of());
     }
 
-    /** Likewise, with repeating rows laid out as often as {@code occurrences} says by their path. */
+    /** Kinds taken one for each row, as rows of several kinds have them. */
+    public static Map<String, List<String>> oneEach(Map<String, String> kinds) {
+        Map<String, List<String>> out = new HashMap<>();
+        kinds.forEach((path, kind) -> out.put(path, List.of(kind)));
+        return out;
+    }
+
+    /**
+     * Likewise, with repeating rows laid out as often as {@code occurrences} says by their path, and with all rows of
+     * those kinds that a row may be of.
+     */
     public static List<Row> of(
-            Shape root, Map<String, String> kinds, Set<String> opened, Map<String, Integer> occurrences) {
+            Shape root, Map<String, List<String>> kinds, Set<String> opened, Map<String, Integer> occurrences) {
         ShapeRows out = new ShapeRows(kinds, opened, occurrences);
-        root.segments().forEach((segment, child) -> out.add(child, segment, 0, new HashSet<>(), null));
+        root.segments().forEach((segment, child) -> out.add(child, segment, 0, new HashSet<>(), null, null));
         return out.rows;
     }
 
-    private void add(Shape declared, String path, int depth, Set<Object> above, Integer occurrence) {
+    private void add(Shape declared, String path, int depth, Set<Object> above, Integer occurrence, List<String> only) {
         if (rows.size() >= MAX_ROWS) {
             return;
         }
-        String taken = kinds.get(path);
+        List<String> several = kinds.getOrDefault(path, List.of());
+        String taken = several.size() == 1 ? several.get(0) : null;
         Shape shape = taken == null
                 ? declared
                 : declared.variant(taken).map(v -> v.shape().get()).orElse(declared);
+        Map<String, Inside> inside = several.size() > 1 ? inside(declared, several) : inside(shape);
         Object identity =
                 shape.type() != null ? shape.type() : shape.namespace() + " " + shape.name() + " " + shape.kind();
         boolean known = shape.kind() == Kind.ELEMENT && shape.type() != null && above.contains(identity);
         boolean isLarge = shape.kind() == Kind.ELEMENT
                 && !declared.isRequired()
                 && (depth > MAX_OPTIONAL_DEPTH || depth > 1 && rows.size() > MANY_ROWS);
-        boolean closed = (known || isLarge) && !opened.contains(path) && taken == null || depth > 60;
-        List<Shape> children = closed ? List.of() : shape.children();
-        boolean more = closed && !shape.children().isEmpty();
+        boolean closed = (known || isLarge) && !opened.contains(path) && several.isEmpty() || depth > 60;
+        boolean more = closed && !inside.isEmpty();
         ScalarType scalar = shape.scalar();
         String kind = shape.kind().name().toLowerCase(Locale.ROOT).replace('_', ' ');
         rows.add(new Row(
@@ -183,7 +198,8 @@ public final class ShapeRows {
                         shape.namespace(),
                         kind,
                         declared.role() == Shape.Role.HEADER,
-                        more),
+                        more,
+                        only),
                 new Occurs(
                         declared.occurs(),
                         declared.isRequired(),
@@ -204,7 +220,7 @@ public final class ShapeRows {
                         shape.constraints().isEmpty() ? null : shape.constraints(),
                         shape.place() == null ? null : shape.place().document(),
                         shape.place() == null ? null : shape.place().line())));
-        if (children.isEmpty()) {
+        if (closed || inside.isEmpty()) {
             return;
         }
         Set<Object> below = above;
@@ -212,16 +228,69 @@ public final class ShapeRows {
             below = new HashSet<>(above);
             below.add(identity);
         }
-        for (Map.Entry<String, Shape> child : shape.segments().entrySet()) {
+        for (Map.Entry<String, Inside> child : inside.entrySet()) {
             String childPath = path + "/" + child.getKey();
-            int times = child.getValue().isRepeated()
-                    ? Math.min(occurrences.getOrDefault(childPath, 1), MAX_OCCURRENCES)
-                    : 1;
-            add(child.getValue(), childPath, depth + 1, below, times == 1 ? null : 1);
+            Shape of = child.getValue().shape();
+            int times = of.isRepeated() ? Math.min(occurrences.getOrDefault(childPath, 1), MAX_OCCURRENCES) : 1;
+            add(
+                    of,
+                    childPath,
+                    depth + 1,
+                    below,
+                    times == 1 ? null : 1,
+                    child.getValue().only());
             for (int n = 2; n <= times; n++) {
-                add(child.getValue(), childPath + "[" + n + "]", depth + 1, below, n);
+                add(
+                        of,
+                        childPath + "[" + n + "]",
+                        depth + 1,
+                        below,
+                        n,
+                        child.getValue().only());
             }
         }
+    }
+
+    /** @param only null for all kinds */
+    private record Inside(Shape shape, List<String> only) {}
+
+    private static Map<String, Inside> inside(Shape of) {
+        Map<String, Inside> out = new LinkedHashMap<>();
+        of.segments().forEach((segment, child) -> out.put(segment, new Inside(child, null)));
+        return out;
+    }
+
+    /** What any of several kinds has inside, what all have first. */
+    private static Map<String, Inside> inside(Shape declared, List<String> kinds) {
+        Map<String, Shape> shapes = new LinkedHashMap<>();
+        Map<String, List<String>> having = new HashMap<>();
+        int known = 0;
+        for (String kind : kinds) {
+            Shape variant = kind.isEmpty()
+                    ? declared
+                    : declared.variant(kind).map(v -> v.shape().get()).orElse(null);
+            known += variant == null ? 0 : 1;
+            if (variant != null) {
+                String name = kind.isEmpty()
+                        ? declared.type() == null
+                                ? declared.name()
+                                : declared.type().local()
+                        : kind.substring(kind.lastIndexOf('}') + 1);
+                variant.segments().forEach((segment, child) -> {
+                    shapes.putIfAbsent(segment, child);
+                    having.computeIfAbsent(segment, k -> new ArrayList<>()).add(name);
+                });
+            }
+        }
+        int all = known;
+        Map<String, Inside> out = new LinkedHashMap<>();
+        shapes.forEach((segment, child) -> {
+            if (having.get(segment).size() == all) {
+                out.put(segment, new Inside(child, null));
+            }
+        });
+        shapes.forEach((segment, child) -> out.putIfAbsent(segment, new Inside(child, having.get(segment))));
+        return out;
     }
 
     /** All kinds of the row at a path, those whose name has the text. Empty when there is no such row. */

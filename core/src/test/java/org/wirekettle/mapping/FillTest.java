@@ -38,7 +38,7 @@ public class FillTest {
                 + " maxOccurs='3'><x:complexType><x:sequence><x:element name='tonnes'"
                 + " type='x:decimal'/></x:sequence><x:attribute name='no'"
                 + " type='x:int'/></x:complexType></x:element><x:element name='cargo' type='t:Cargo'"
-                + " minOccurs='0'/><x:choice minOccurs='0'><x:element name='phone' type='x:string'/><x:element"
+                + " minOccurs='0' maxOccurs='4'/><x:choice minOccurs='0'><x:element name='phone' type='x:string'/><x:element"
                 + " name='email' type='x:string'/></x:choice><x:any minOccurs='0'"
                 + " processContents='lax'/></x:sequence></x:complexType></x:element><x:element name='R'"
                 + " type='x:string'/>";
@@ -177,6 +177,56 @@ public class FillTest {
         assertEquals(
                 body(f), "<Do><id>1</id><cargo xsi:type=\"Bulk\"><weight>3</weight><grain>oats</grain></cargo></Do>");
         fits(f);
+    }
+
+    private static Rule kinds(Mapping.KindRule... kinds) {
+        return new Rule("Do/cargo", null, null, "line", null, null, null, null, null, List.of(kinds));
+    }
+
+    @Test
+    public void eachItemIsOfTheFirstKindWhoseConditionHolds() throws Exception {
+        Rule[] rules = {
+            Rule.text("Do/id", "1"),
+            kinds(new Mapping.KindRule("g != ''", "{urn:t}Bulk"), new Mapping.KindRule(null, "")),
+            Rule.xpath("Do/cargo/weight", "w"),
+            Rule.xpath("Do/cargo/grain", "g")
+        };
+        Fill.Filled f = fill("<line><w>3</w><g>oats</g></line><line><w>4</w></line>", rules);
+        assertEquals(
+                body(f),
+                "<Do><id>1</id><cargo xsi:type=\"Bulk\"><weight>3</weight><grain>oats</grain></cargo>"
+                        + "<cargo><weight>4</weight></cargo></Do>");
+        fits(f);
+        assertEquals(f.becomes().get("Do/cargo"), List.of("2 times", "Bulk", "Cargo"));
+        assertEquals(
+                ShapeRows.of(target, Map.of("Do/cargo", List.of("{urn:t}Bulk", "")), Set.of(), Map.of()).stream()
+                        .filter(r -> r.path().startsWith("Do/cargo/"))
+                        .map(r -> r.name() + r.identity().only())
+                        .toList(),
+                List.of("weightnull", "grain[Bulk]"));
+    }
+
+    @Test
+    public void anItemOfNoKindIsAProblemOfItsRow() throws Exception {
+        Fill.Filled f = fill(
+                "<line><w>3</w></line>",
+                Rule.text("Do/id", "1"),
+                kinds(new Mapping.KindRule("g", "{urn:t}Bulk")),
+                Rule.xpath("Do/cargo/weight", "w"),
+                Rule.xpath("Do/cargo/grain", "g"));
+        assertEquals(f.problems().get(0).row(), "Do/cargo");
+        assertEquals(f.problems().get(0).text(), "is of no kind here: none of its conditions holds");
+        Fill wrong = Fill.compile(
+                new Mapping(List.of(
+                        kinds(new Mapping.KindRule("1 +", "{urn:t}Bulk"), new Mapping.KindRule(null, "{urn:t}Ship")),
+                        Rule.text("Do/cargo/none", "x"))),
+                target,
+                EXPRESSIONS);
+        List<String> all =
+                wrong.problems().stream().map(p -> p.row() + " " + p.code()).toList();
+        assertTrue(all.contains("Do/cargo expression") || all.contains("Do/cargo syntax"), all.toString());
+        assertTrue(all.contains("Do/cargo row"), "there is no kind Ship: " + all);
+        assertTrue(all.contains("Do/cargo/none row"), "no kind has that row: " + all);
     }
 
     @Test

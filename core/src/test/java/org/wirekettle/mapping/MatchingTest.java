@@ -18,7 +18,7 @@ public class MatchingTest {
     private static Row row(String path, String type, String fixed) {
         String name = path.substring(path.lastIndexOf('/') + 1);
         return new Row(
-                new ShapeRows.Identity(path, path.split("/").length - 1, name, null, "", "element", false, false),
+                new ShapeRows.Identity(path, path.split("/").length - 1, name, null, "", "element", false, false, null),
                 new ShapeRows.Occurs("1", true, false, false, null),
                 new ShapeRows.Value(true, type, null, null, fixed, null),
                 new ShapeRows.Choice(false, null, null, null),

@@ -84,7 +84,7 @@ public class MessageResource {
         return new ShapeView(ShapeRows.of(
                 message(contracts.get(name, q.version()), q.port(), q.operation(), q.part())
                         .root(),
-                q.kinds() == null ? Map.of() : q.kinds(),
+                q.kinds() == null ? Map.of() : ShapeRows.oneEach(q.kinds()),
                 new HashSet<>(q.opened() == null ? List.of() : q.opened()),
                 q.occurrences() == null ? Map.of() : q.occurrences()));
     }
