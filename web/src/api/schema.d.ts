@@ -6566,6 +6566,7 @@ export interface components {
             xpath: string;
             /** Format: double */
             score: number;
+            reason: string;
         };
         Summary: {
             services: string[];

@@ -68,7 +68,7 @@ describe('the fill of a new flow', () => {
       { path: 'A/port', text: 'QUAYX' },
       { path: 'A/draught', text: '7.2' },
     ];
-    const suggested = fill({ suggestions: [{ path: 'A/port', xpath: 'port', score: 1 }] });
+    const suggested = fill({ suggestions: [{ path: 'A/port', xpath: 'port', score: 1, reason: 'same name' }] });
     expect(firstFill(suggested, typed)).toEqual([
       { path: 'A/port', xpath: 'port' },
       { path: 'A/draught', text: '7.2' },

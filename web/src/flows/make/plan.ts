@@ -1,4 +1,5 @@
 import type { Column, FillView, Flow, Rule, ShapeRow, StepOf, Tree } from '../../api/types';
+import { ruleOf } from '../kinds/call/values';
 import { columnName, expand, isPlumbing } from '../kinds/pick/paths';
 import { seenFrom, taken, xpathOf } from '../kinds/pick/picking';
 
@@ -6,7 +7,10 @@ import { seenFrom, taken, xpathOf } from '../kinds/pick/picking';
 
 /** The values a request begins with: what is suggested, and what was typed on the Bench where nothing is. */
 export function firstFill(fill: FillView, typed: Rule[]): Rule[] {
-  const rules: Rule[] = fill.suggestions.map((s) => ({ path: s.path, xpath: s.xpath }));
+  const rules: Rule[] = fill.suggestions.map((s) => {
+    const row = fill.rows.find((r) => r.path === s.path);
+    return row ? ruleOf(row, undefined, s.xpath) : { path: s.path, xpath: s.xpath };
+  });
   const has = (path: string) => rules.some((r) => r.path === path);
   for (const r of typed) if (!has(r.path)) rules.push(r);
   return [...rules, ...branches(fill.rows, rules)];

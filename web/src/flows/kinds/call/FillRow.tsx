@@ -1,5 +1,5 @@
 import { memo, useState, type DragEvent, type ReactNode } from 'react';
-import type { Problem, Rule, ShapeRow } from '../../../api/types';
+import type { FillView, Problem, Rule, ShapeRow } from '../../../api/types';
 import { indent } from '../../../common/place';
 import { KindSelect, name, type ShapeWish } from '../../../contracts';
 import { BranchSelect } from './BranchSelect';
@@ -29,7 +29,7 @@ export interface FillRowProps {
   rows: ShapeRow[];
   rule?: Rule;
   acts: RowActs;
-  ghost?: string;
+  ghost?: FillView['suggestions'][number];
   problem?: Problem;
   becomes?: string[];
   unfilled: boolean;
@@ -143,7 +143,9 @@ function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
       >
         <span className="unseen">value of {r.name}</span>
         <ShowValue rule={rule} ghost={ghost} />
-        {r.repeated && !r.hasText && !rule?.each && <span className="soft small">once; drop a repeating field</span>}
+        {r.repeated && !r.hasText && !rule?.each && !ghost && (
+          <span className="soft small">once; drop a repeating field</span>
+        )}
       </button>
       {rule?.each && (
         <button className="link soft small" onClick={() => acts.put({ ...rule, each: undefined, xpath: undefined })}>

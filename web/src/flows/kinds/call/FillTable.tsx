@@ -15,7 +15,7 @@ import { FillRow, type RowActs } from './FillRow';
 import { Message } from './Message';
 import { givenPaths, hiddenBranches, nextOccurrence, wishOf, without } from './rows';
 import { ValueEditor } from './ValueEditor';
-import { merged, ruleOf, typedIn } from './values';
+import { accepted, merged, ruleOf, typedIn } from './values';
 
 const ROW_PX = 28;
 
@@ -44,7 +44,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
   const byPath = useMemo(() => new Map(rules.map((r) => [r.path, r])), [rules]);
   const problems = useMemo(() => new Map(fill.problems.map((p) => [rowOf(p), p])), [fill.problems]);
   const unfilled = useMemo(() => new Set(fill.unfilled), [fill.unfilled]);
-  const ghosts = useMemo(() => new Map(fill.suggestions.map((s) => [s.path, s.xpath])), [fill.suggestions]);
+  const ghosts = useMemo(() => new Map(fill.suggestions.map((s) => [s.path, s])), [fill.suggestions]);
   const hidden = useMemo(() => hiddenBranches(fill.rows, byPath), [fill.rows, byPath]);
   const wish = useMemo(() => wishOf(step, rules), [step, rules]);
   const rows = useMemo(() => {
@@ -86,7 +86,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
           takeValues={(given) =>
             setRules((all) => [...all, ...given.filter((g) => !all.some((r) => r.path === g.path))])
           }
-          takeAll={() => setRules((all) => [...all, ...offered.map((s) => ({ path: s.path, xpath: s.xpath }))])}
+          takeAll={() => setRules((all) => offered.reduce((so, s) => accepted(s.path, so, offered, fill.rows), all))}
         />
       }
       foot={<Message fill={fill} />}
@@ -122,7 +122,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                     at === r.path && (
                       <ValueEditor
                         start={typedIn(r, rule)}
-                        ghost={ghosts.get(r.path)}
+                        ghost={ghosts.get(r.path)?.xpath}
                         label={`value of ${r.name}`}
                         problem={problems.get(r.path)}
                         record={names}
@@ -132,7 +132,9 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                         onType={(t) => setDraft(ruleOf(r, rule, t))}
                         onEnd={(t, then) => {
                           setDraft(undefined);
-                          if (t !== null) put(ruleOf(r, rule, t));
+                          if (t !== null && !rule && t === ghosts.get(r.path)?.xpath)
+                            setRules((all) => accepted(r.path, all, offered, fill.rows));
+                          else if (t !== null) put(ruleOf(r, rule, t));
                           if (then === 'stay') setAt((x) => (x === r.path ? undefined : x));
                           else move(r.path, then === 'next' ? 1 : -1);
                         }}

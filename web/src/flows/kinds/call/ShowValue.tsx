@@ -1,9 +1,9 @@
-import type { Rule } from '../../../api/types';
+import type { FillView, Rule } from '../../../api/types';
 
 const PLAIN = /^(\$?[\p{L}_][\p{L}\p{N}_.-]*)(\/@?[\p{L}_][\p{L}\p{N}_.-]*)*$/u;
 
 /** A row's value as it is shown: a field, a fixed text, an expression, or what is suggested for it. */
-export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: string }) {
+export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: FillView['suggestions'][number] }) {
   if (rule?.each)
     return (
       <span className="small">
@@ -32,8 +32,8 @@ export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: string }) {
       </span>
     );
   return ghost ? (
-    <span className="ghost cut" title="suggested; Tab takes it">
-      {ghost}
+    <span className="ghost cut" title={`${ghost.reason}; Tab takes it`}>
+      {ghost.xpath}
     </span>
   ) : null;
 }

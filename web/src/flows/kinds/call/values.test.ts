@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { ShapeRow } from '../../../api/types';
-import { fromTyped, fuzzy, merged, ruleOf, typed, typedIn } from './values';
+import { accepted, fromTyped, fuzzy, merged, ruleOf, typed, typedIn } from './values';
 
 const row = (over: Partial<ShapeRow>) => ({ path: 'a', repeated: false, hasText: true, ...over }) as ShapeRow;
 
@@ -67,5 +67,27 @@ describe('completion', () => {
     expect(fuzzy('dm', 'draft_m')).toBeGreaterThan(0);
     expect(fuzzy('md', 'draft_m')).toBe(-1);
     expect(fuzzy('dra', 'draft_m')).toBeGreaterThan(fuzzy('dra', 'dock_reference_a'));
+  });
+});
+
+describe('what is suggested', () => {
+  const rows = [
+    { path: 'F/cargo', repeated: true, hasText: false },
+    { path: 'F/cargo/tonnes', repeated: false, hasText: true },
+    { path: 'F/vessel', repeated: false, hasText: true },
+  ] as ShapeRow[];
+  const suggestions = [
+    { path: 'F/cargo', xpath: 'line', score: 0.5, reason: '' },
+    { path: 'F/cargo/tonnes', xpath: 'tonnes', score: 1, reason: '' },
+  ];
+  it('is taken with the repeats around it, and overwrites nothing', () => {
+    const taken = accepted('F/cargo/tonnes', [], suggestions, rows);
+    expect(taken.map((r) => [r.path, r.each ?? r.xpath])).toEqual([
+      ['F/cargo', 'line'],
+      ['F/cargo/tonnes', 'tonnes'],
+    ]);
+    const mine = [{ path: 'F/cargo', each: 'other' }];
+    expect(accepted('F/cargo/tonnes', mine, suggestions, rows)[0]).toEqual(mine[0]);
+    expect(accepted('F/vessel', [], suggestions, rows)).toEqual([]);
   });
 });

@@ -1,4 +1,4 @@
-import type { Rule, ShapeRow } from '../../../api/types';
+import type { FillView, Rule, ShapeRow } from '../../../api/types';
 
 /** How a secret is typed; no XPath begins so, since nothing binds that prefix. */
 export const SECRET = 'secret:';
@@ -67,4 +67,20 @@ export function merged(rules: Rule[], change: Rule): Rule[] {
     !change.whenEmpty;
   const rest = rules.filter((r) => r.path !== change.path);
   return empty ? rest : [...rest, change];
+}
+
+type Suggestion = FillView['suggestions'][number];
+
+/**
+ * The rules with what is suggested for a row, and with what is suggested for the repeating rows around it: without
+ * them there would be nothing to look at.
+ */
+export function accepted(path: string, rules: Rule[], suggestions: Suggestion[], rows: ShapeRow[]): Rule[] {
+  return suggestions
+    .filter((s) => s.path === path || path.startsWith(`${s.path}/`))
+    .filter((s) => !rules.some((r) => r.path === s.path))
+    .reduce((all, s) => {
+      const row = rows.find((r) => r.path === s.path);
+      return row ? merged(all, ruleOf(row, undefined, s.xpath)) : all;
+    }, rules);
 }

@@ -30,7 +30,6 @@ import org.wirekettle.http.NotWritable;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Mapping.Rule;
-import org.wirekettle.mapping.Matching;
 import org.wirekettle.mapping.Matching.Suggestion;
 import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.problem.Problem;
@@ -42,9 +41,6 @@ import org.wirekettle.shape.ShapeRows;
 public final class CallDesign {
     /** Problems of rows that have no value although they need one. */
     private static final Set<String> UNFILLED = Set.of("unfilled", "choice", "kind");
-
-    /** Rows for which a value is suggested. */
-    private static final int MAX_SUGGESTED = 1_000;
 
     private static final Pattern OCCURRENCE = Pattern.compile("\\[(\\d{1,4})\\](?=/|$)");
 
@@ -168,7 +164,7 @@ public final class CallDesign {
                 unfilled,
                 envelope,
                 validation,
-                suggestions(rows, fields));
+                Suggestions.of(rows, rules(), fields));
     }
 
     /** What stands for a secret is held against nothing: nobody sees whether its value fits. */
@@ -206,20 +202,6 @@ public final class CallDesign {
         while (m.find()) {
             into.merge(path.substring(0, m.start()), Integer.parseInt(m.group(1)), Math::max);
         }
-    }
-
-    private List<Suggestion> suggestions(List<ShapeRows.Row> rows, List<Field> fields) {
-        Set<String> filled = new HashSet<>();
-        rules().forEach(r -> filled.add(r.path()));
-        List<Matching.SourceField> known = fields.stream()
-                .map(f -> new Matching.SourceField(f.name(), f.type(), f.pattern()))
-                .toList();
-        return Matching.suggest(
-                rows.stream()
-                        .filter(r -> !filled.contains(r.path()))
-                        .limit(MAX_SUGGESTED)
-                        .toList(),
-                known);
     }
 
     /**

@@ -10,7 +10,10 @@ import org.wirekettle.shape.ShapeRows;
 
 /** Suggests which field goes into which row, by name and type. Suggestions are only ever offered. */
 public final class Matching {
-    private static final double LEAST_SCORE = 0.6;
+    /** Less is no likeness. */
+    public static final double LEAST_SCORE = 0.6;
+
+    private static final double SAME_SCORE = 0.99;
     private static final double LEAST_WORD_SCORE = 0.7;
     private static final Map<String, String> SAME = Map.ofEntries(
             Map.entry("eta", "arrival"),
@@ -41,11 +44,25 @@ public final class Matching {
 
     private Matching() {}
 
-    /** A field that could be a value. @param pattern how its dates are written, when not as XSD has them */
-    public record SourceField(String name, String type, String pattern) {}
+    /**
+     * A field that could be a value.
+     *
+     * @param name by which it is matched
+     * @param xpath what gives it
+     * @param pattern how its values are written, when not as XSD has them
+     */
+    public record SourceField(String name, String xpath, String type, String pattern) {
+        public SourceField(String name, String type, String pattern) {
+            this(name, name, type, pattern);
+        }
+    }
 
-    /** A proposal for one row. */
-    public record Suggestion(String path, String xpath, double score) {}
+    /**
+     * A proposal for one row; for a repeating one it is what is repeated over.
+     *
+     * @param reason why, in words
+     */
+    public record Suggestion(String path, String xpath, double score, String reason) {}
 
     public static List<Suggestion> suggest(List<ShapeRows.Row> rows, List<SourceField> fields) {
         List<Suggestion> all = new ArrayList<>();
@@ -59,7 +76,9 @@ public final class Matching {
                 for (int i = 0; i < fields.size(); i++) {
                     double score = score(name, names.get(i));
                     if (score >= LEAST_SCORE) {
-                        expression(row, fields.get(i)).ifPresent(x -> all.add(new Suggestion(row.path(), x, score)));
+                        SourceField field = fields.get(i);
+                        expression(row, field)
+                                .ifPresent(x -> all.add(new Suggestion(row.path(), x, score, reason(score, field, x))));
                     }
                 }
             }
@@ -75,38 +94,54 @@ public final class Matching {
         return out;
     }
 
+    private static String reason(double score, SourceField field, String xpath) {
+        String name = score >= SAME_SCORE ? "same name" : "like name";
+        return xpath.equals(field.xpath()) ? name : name + ", converted from how it is written";
+    }
+
+    /** How well a row and a field go together by their names, from 0 to 1. */
+    public static double nameScore(ShapeRows.Row row, String field) {
+        return score(RowName.of(row), words(field));
+    }
+
     /** The expression that makes the field's value fit the row's type, or nothing when it cannot. */
     private static Optional<String> expression(ShapeRows.Row row, SourceField f) {
         String wanted = row.value().type().substring(row.value().type().lastIndexOf(' ') + 1);
         boolean fieldIsDate = f.type().equals("date") || f.type().equals("dateTime");
+        String x = f.xpath();
         switch (wanted) {
             case "dateTime", "date" -> {
                 if (!fieldIsDate) {
                     return Optional.empty();
                 }
                 if (f.pattern() != null) {
-                    return Optional.of("wk:" + (wanted.equals("date") ? "date" : "date-time") + "(" + f.name() + ", '"
+                    return Optional.of("wk:" + (wanted.equals("date") ? "date" : "date-time") + "(" + x + ", '"
                             + f.pattern().replace("'", "''") + "')");
                 }
                 return wanted.equals(f.type())
-                        ? Optional.of(f.name())
+                        ? Optional.of(x)
                         : wanted.equals("date")
-                                ? Optional.of("substring(" + f.name() + ", 1, 10)")
-                                : Optional.of("concat(" + f.name() + ", 'T00:00:00')");
+                                ? Optional.of("substring(" + x + ", 1, 10)")
+                                : Optional.of("concat(" + x + ", 'T00:00:00')");
             }
             case "decimal", "integer", "int", "long", "short", "double", "float" -> {
                 boolean whole = !wanted.equals("decimal") && !wanted.equals("double") && !wanted.equals("float");
-                return f.type().equals("integer")
-                                || f.type().equals("decimal") && !whole
-                                || f.type().equals("double") && !whole
-                        ? Optional.of(f.name())
-                        : Optional.empty();
+                boolean fits = f.type().equals("integer")
+                        || f.type().equals("decimal") && !whole
+                        || f.type().equals("double") && !whole;
+                return fits ? Optional.of(f.pattern() == null ? x : "wk:number(" + x + ", ',')") : Optional.empty();
             }
             case "boolean" -> {
-                return f.type().equals("boolean") ? Optional.of(f.name()) : Optional.empty();
+                if (!f.type().equals("boolean")) {
+                    return Optional.empty();
+                }
+                return Optional.of(
+                        f.pattern() == null
+                                ? x
+                                : "lower-case(" + x + ") = '" + f.pattern().replaceFirst("/.*", "") + "'");
             }
             default -> {
-                return Optional.of(f.name());
+                return Optional.of(x);
             }
         }
     }
