@@ -106,8 +106,9 @@ const views = {
     await b.run(`document.querySelector('section[aria-label=connection]').scrollTop = 230`);
   },
   data: async () => {
-    await b.go(`${address}/data/sources/port_calls`);
+    await b.go(`${address}/data/sources/manifests`);
     await b.find('td.n');
+    await b.click("//button[@aria-label='record 6']");
   },
   fill: async () => {
     await b.go(`${address}/flows/1?step=s2&record=17`);

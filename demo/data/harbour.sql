@@ -33,3 +33,11 @@ CREATE TABLE IF NOT EXISTS harbour.tug_order (
 INSERT INTO harbour.berth VALUES ('E1','East quay',6.5,120),('E4','East quay',9.4,180),('E7','East quay',8.1,160),('W2','West quay',11.0,240),('W3','West quay',12.5,280) ON CONFLICT DO NOTHING;
 INSERT INTO harbour.tariff VALUES ('small',0,180.00),('middle',3000,420.50),('large',10000,910.00) ON CONFLICT DO NOTHING;
 INSERT INTO harbour.vessel VALUES (7340018,'Grey Plover','MBGP7',11840,7.2),(7340112,'Amber Tern','MKTT2',2210,4.6),(7340230,'Old Curlew','MOCW1',860,3.4),(7340391,'Silver Godwit','MSGD4',15400,9.8) ON CONFLICT DO NOTHING;
+CREATE TABLE IF NOT EXISTS harbour.manifest (
+  manifest_no text PRIMARY KEY,
+  vessel_no text NOT NULL,
+  filed_as text,
+  tonnes numeric,
+  dangerous integer,
+  noted text
+);

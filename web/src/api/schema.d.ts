@@ -5660,10 +5660,11 @@ export interface components {
             pem: string;
         };
         Failing: {
-            /** Format: int64 */
-            number: number;
             path: string;
             text: string;
+            /** Format: int64 */
+            records: number;
+            numbers: number[];
         };
         FaultView: {
             code: string;

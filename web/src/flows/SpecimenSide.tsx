@@ -1,7 +1,8 @@
 import { Button } from 'antd';
-import { useState } from 'react';
+import { Fragment, useState, type DragEvent } from 'react';
 import type { Api, Specimen, Step, Tree } from '../api/types';
 import { count } from '../common/format';
+import { indent } from '../common/place';
 import { TreeView } from '../common/TreeView';
 import { ErrorText } from '../common/ui';
 import { useLookAt, useReadAgain, useRunTo } from './queries';
@@ -108,13 +109,36 @@ function Turn(props: { what: string; keys?: string[]; at: number; of?: number | 
 const Fields = ({ record, used }: { record: Tree; used: Set<string> }) => (
   <table className="grid fixed">
     <tbody>
-      {record.children?.map((c, i) => (
-        <tr key={i} draggable onDragStart={(e) => e.dataTransfer.setData('text/plain', c.name)} className={css.box}>
+      <FieldRows of={record} path="" depth={0} used={used} />
+    </tbody>
+  </table>
+);
+
+/** The fields of a record, those inside of others on demand. */
+function FieldRows({ of, path, depth, used }: { of: Tree; path: string; depth: number; used: Set<string> }) {
+  const [open, setOpen] = useState<ReadonlySet<number>>(new Set());
+  const toggle = (i: number) =>
+    setOpen((o) => (o.has(i) ? new Set([...o].filter((x) => x !== i)) : new Set([...o, i])));
+  return of.children?.map((c, i) => {
+    const at = path ? `${path}/${c.name}` : c.name;
+    const isUsed = used.has(c.name);
+    const drag = (e: DragEvent) => e.dataTransfer.setData('text/plain', at);
+    return (
+      <Fragment key={i}>
+        <tr draggable onDragStart={drag} className={css.box}>
           <td
-            className={`mono cut ${css.field} ${used.has(c.name) ? css.used : ''}`}
-            title={`${c.name}${used.has(c.name) ? ', used in this flow' : ''}; drag it into a value`}
+            className={`mono cut ${css.field} ${isUsed ? css.used : ''}`}
+            title={`${at}${isUsed ? ', used in this flow' : ''}; drag it into a value`}
           >
-            {c.name}
+            <span style={indent(depth)}>
+              {c.children ? (
+                <button className="link bare" aria-expanded={open.has(i)} onClick={() => toggle(i)}>
+                  {c.name} {open.has(i) ? '▾' : '▸'}
+                </button>
+              ) : (
+                c.name
+              )}
+            </span>
           </td>
           <td className="cut" title={c.text}>
             {c.children ? (
@@ -124,10 +148,11 @@ const Fields = ({ record, used }: { record: Tree; used: Set<string> }) => (
             )}
           </td>
         </tr>
-      ))}
-    </tbody>
-  </table>
-);
+        {c.children && open.has(i) && <FieldRows of={c} path={at} depth={depth + 1} used={used} />}
+      </Fragment>
+    );
+  });
+}
 
 /** The names there are before the step, and those that are new or other after it. */
 function BeforeAndAfter({ where, setPart }: { where: Where; setPart: (n: number) => void }) {

@@ -26,7 +26,7 @@ type Tab = 'fill' | 'exchange' | 'settings';
 export const CallPanel = (props: PanelProps<Call>) =>
   props.step.operation ? <Chosen {...props} /> : <ChooseOperation {...props} />;
 
-function Chosen({ step, edit, remove, where, specimen }: PanelProps<Call>) {
+function Chosen({ step, edit, remove, where, specimen, setNumber }: PanelProps<Call>) {
   const [tab, setTab] = useState<Tab>('fill');
   const [draft, setDraft] = useState<Rule>();
   const [opened, setOpened] = useState<string[]>([]);
@@ -88,6 +88,7 @@ function Chosen({ step, edit, remove, where, specimen }: PanelProps<Call>) {
           setDraft={setDraft}
           specimen={specimen}
           where={where}
+          setNumber={setNumber}
           open={(p) => setOpened([...opened, p])}
         />
       ) : (

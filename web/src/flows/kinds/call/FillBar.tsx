@@ -1,18 +1,23 @@
 import { misfits } from '../../../common/problems';
-import { Dropdown } from 'antd';
+import { Dropdown, Popover } from 'antd';
+import { useState } from 'react';
 import type { Api, FillView, Rule, StepOf } from '../../../api/types';
 import { Toolbar } from '../../../common/Panel';
-import { plural } from '../../../common/format';
+import { count, plural } from '../../../common/format';
 import { Status } from '../../../common/ui';
 import { useTestValues } from '../../../contracts';
 import { useTrial } from '../../queries';
 import type { Where } from '../../where';
+import css from './FillBar.module.css';
 import { isGiven, last } from './rows';
+
+const MOST_GROUPS = 12;
 
 interface Props {
   fill: FillView;
   step: StepOf<'call'>;
   where: Where;
+  setNumber: (n: number) => void;
   onlyRequired: boolean;
   setOnlyRequired: (only: boolean) => void;
   /** How many suggestions are open. */
@@ -23,7 +28,8 @@ interface Props {
 }
 
 /** How far the fill is, how it does on real records, and what is suggested. */
-export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offered, takeAll, takeValues }: Props) {
+export function FillBar(props: Props) {
+  const { fill, step, where, setNumber, onlyRequired, setOnlyRequired, offered, takeAll, takeValues } = props;
   const open = fill.unfilled.length;
   const trial = useTrial(step, where, open === 0);
   return (
@@ -32,7 +38,7 @@ export function FillBar({ fill, step, where, onlyRequired, setOnlyRequired, offe
       {open === 0 && trial.data && trial.data.tried > 0 && (
         <span className={trial.data.failing.length ? 'st warn' : 'soft'}>
           fits {trial.data.fitting} of {trial.data.tried} records{' '}
-          {trial.data.failing.length > 0 && <Failing trial={trial.data} />}
+          {trial.data.failing.length > 0 && <Failing trial={trial.data} setNumber={setNumber} />}
         </span>
       )}
       <button className="link soft" onClick={() => setOnlyRequired(!onlyRequired)}>
@@ -78,22 +84,36 @@ function FromTestValues({ step, take }: { step: StepOf<'call'>; take: (rules: Ru
   );
 }
 
-function Failing({ trial }: { trial: Api<'FillTrial'> }) {
+/** What does not fit in real records, by row and reason; a record of each can be made the specimen. */
+function Failing({ trial, setNumber }: { trial: Api<'FillTrial'>; setNumber: (n: number) => void }) {
+  const [isOpen, setOpen] = useState(false);
+  const groups = (
+    <table className={`grid ${css.misfits}`}>
+      <tbody>
+        {trial.failing.slice(0, MOST_GROUPS).map((f, i) => (
+          <tr key={i}>
+            <td className="mono">{f.path ? last(f.path) : 'read'}</td>
+            <td className="small">{f.text}</td>
+            <td className="n">{count(f.records)}</td>
+            <td className="nowrap">
+              <button
+                className="link small"
+                onClick={() => {
+                  setNumber(f.numbers[0]);
+                  setOpen(false);
+                }}
+              >
+                open record {f.numbers[0]}
+              </button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
   return (
-    <Dropdown
-      trigger={['click']}
-      menu={{
-        items: trial.failing.slice(0, 20).map((f, i) => ({
-          key: i,
-          label: (
-            <span className="small">
-              <span className="num">record {f.number}</span>: <span className="mono">{last(f.path)}</span> {f.text}
-            </span>
-          ),
-        })),
-      }}
-    >
-      <button className="link">show {trial.failing.length}</button>
-    </Dropdown>
+    <Popover content={groups} trigger="click" open={isOpen} onOpenChange={setOpen} placement="bottomLeft">
+      <button className="link">show {trial.tried - trial.fitting}</button>
+    </Popover>
   );
 }

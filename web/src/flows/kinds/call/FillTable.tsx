@@ -12,6 +12,7 @@ import { useNames } from '../../names';
 import type { Where } from '../../where';
 import { FillBar } from './FillBar';
 import { FillRow, type RowActs } from './FillRow';
+import { eachAround, itemNames } from './itemNames';
 import { Message } from './Message';
 import { givenPaths, hiddenBranches, nextOccurrence, wishOf, without } from './rows';
 import { ValueEditor } from './ValueEditor';
@@ -28,11 +29,13 @@ interface Props {
   setDraft: (r?: Rule) => void;
   specimen?: Specimen;
   where: Where;
+  /** Makes a record the specimen. */
+  setNumber: (n: number) => void;
   open: (path: string) => void;
 }
 
 /** Target first: one row a node of the outgoing message. Below, the exact message for the specimen. */
-export function FillTable({ fill, step, setRules, draft, setDraft, specimen, where, open }: Props) {
+export function FillTable({ fill, step, setRules, draft, setDraft, specimen, where, setNumber, open }: Props) {
   const names = useNames(where, specimen?.record);
   const [at, setAt] = useState<string>();
   const [onlyRequired, setOnlyRequired] = useState(false);
@@ -80,6 +83,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
           fill={fill}
           step={step}
           where={where}
+          setNumber={setNumber}
           onlyRequired={onlyRequired}
           setOnlyRequired={setOnlyRequired}
           offered={offered.length}
@@ -125,7 +129,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                         ghost={ghosts.get(r.path)?.xpath}
                         label={`value of ${r.name}`}
                         problem={problems.get(r.path)}
-                        record={names}
+                        record={itemNames(names, eachAround(r.path, byPath))}
                         functions={functions.data ?? []}
                         secrets={secrets}
                         files={takesFile(r.type) ? files : []}

@@ -19,7 +19,13 @@ export function KindRules({ row, wish, rule, put }: Props) {
   const change = (to: NonNullable<Rule['kinds']>) =>
     put({ ...rule, path: row.path, kinds: to.length > 0 ? to : undefined });
   const editor = (
-    <div className={css.editor}>
+    <div
+      className={css.editor}
+      role="presentation"
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') setOpen(false);
+      }}
+    >
       <div className="soft small">Each is of the first kind whose condition holds; the last one needs none.</div>
       {kinds.map((k, i) => (
         <div key={i} className="row">

@@ -6,7 +6,7 @@ const PLAIN = /^(\$?[\p{L}_][\p{L}\p{N}_.-]*)(\/@?[\p{L}_][\p{L}\p{N}_.-]*)*$/u;
 export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: FillView['suggestions'][number] }) {
   if (rule?.each)
     return (
-      <span className="small">
+      <span className="small cut" title={`for each ${rule.each}`}>
         for each <span className="chip">{rule.each}</span>
       </span>
     );

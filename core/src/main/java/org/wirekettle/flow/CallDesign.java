@@ -19,6 +19,7 @@ import org.wirekettle.call.ErrorRule;
 import org.wirekettle.call.MessageForm;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
+import org.wirekettle.connector.BadRecord;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.contract.Contract;
@@ -88,11 +89,18 @@ public final class CallDesign {
             List<Problem> validation,
             List<Suggestion> suggestions) {}
 
-    /** How the fill does on many records. @param failing those that do not fit */
+    /** How the fill does on many records. @param failing what does not fit, the most frequent first */
     public record FillTrial(long tried, long fitting, List<Failing> failing) {}
 
-    /** A record that does not fit. */
-    public record Failing(long number, String path, String text) {}
+    /**
+     * What does not fit in some records.
+     *
+     * @param path of the row; empty where records cannot be read
+     * @param text why, in words, of the first of them
+     * @param records how many
+     * @param numbers of the first ones
+     */
+    public record Failing(String path, String text, long records, List<Long> numbers) {}
 
     /**
      * @param isTaken whether the steps after it can work on the answer
@@ -210,22 +218,29 @@ public final class CallDesign {
      * @param reach brings each record to the step
      */
     public FillTrial trial(RecordSource source, int most, FlowLook.Reach reach) throws IOException {
-        List<Failing> failing = new ArrayList<>();
+        Misfits misfits = new Misfits();
         long tried = 0;
+        long fitting = 0;
         try (RecordSource.Stream in = source.open()) {
             for (Node r; tried < most && (r = in.next()) != null; ) {
                 tried++;
-                for (Scope scope : reach.scopes(tried, r)) {
-                    List<Problem> problems = fill.run(scope).problems();
-                    if (!problems.isEmpty()) {
-                        Problem p = problems.get(0);
-                        failing.add(new Failing(tried, p.row(), p.text()));
-                        break;
-                    }
-                }
+                Optional<String> unreadable = BadRecord.reason(r);
+                List<Problem> problems = unreadable.isPresent() ? List.of() : problems(reach, tried, r);
+                unreadable.ifPresent(misfits.of(tried)::unreadable);
+                problems.forEach(misfits.of(tried)::problem);
+                fitting += unreadable.isEmpty() && problems.isEmpty() ? 1 : 0;
             }
         }
-        return new FillTrial(tried, tried - failing.size(), failing);
+        return new FillTrial(tried, fitting, misfits.all());
+    }
+
+    /** Of all messages that a record makes, one for each row. */
+    private List<Problem> problems(FlowLook.Reach reach, long number, Node record) {
+        List<Problem> out = new ArrayList<>();
+        for (Scope scope : reach.scopes(number, record)) {
+            out.addAll(fill.run(scope).problems());
+        }
+        return out.isEmpty() ? out : Problem.oncePerRow(out, List.of());
     }
 
     /**

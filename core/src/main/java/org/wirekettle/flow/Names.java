@@ -103,13 +103,22 @@ final class Names {
         return known.get(name);
     }
 
-    /** The fields of what an expression gives, as far as is known: of {@code $name}, of {@code .} and of nothing. */
+    /** The fields of what an expression gives, as far as is known: of {@code $name}, of {@code .}, of paths below. */
     List<Field> fieldsOf(@Nullable String xpath) {
         String x = xpath == null ? "" : xpath.strip();
-        List<Field> found = x.isEmpty() || x.equals(CONTEXT)
-                ? known.get(CONTEXT)
-                : x.startsWith("$") ? known.get(x.substring(1)) : null;
-        return found == null ? List.of() : found;
+        if (x.isEmpty() || x.equals(CONTEXT)) {
+            return orNone(known.get(CONTEXT));
+        }
+        if (!x.startsWith("$")) {
+            return FieldPaths.inside(orNone(known.get(CONTEXT)), x);
+        }
+        int slash = x.indexOf('/');
+        List<Field> named = orNone(known.get(x.substring(1, slash < 0 ? x.length() : slash)));
+        return slash < 0 ? named : FieldPaths.inside(named, x.substring(slash + 1));
+    }
+
+    private static List<Field> orNone(@Nullable List<Field> fields) {
+        return fields == null ? List.of() : fields;
     }
 
     /** Expressions that know these names. @param noticing told of what they ask of fields */

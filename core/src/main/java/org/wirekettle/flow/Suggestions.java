@@ -9,8 +9,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import org.wirekettle.connector.Field;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Matching;
@@ -28,8 +26,6 @@ final class Suggestions {
     private static final int MAX_DEPTH = 4;
     /** That so much of what a list has inside fits makes it likely, whatever it is called. */
     private static final double LEAST_INSIDE = 0.3;
-    /** A path, and what its items are filtered by. */
-    private static final Pattern PATH = Pattern.compile("(?:\\./)?([^\\[\\](),$ ]+)(\\[.*])?", Pattern.DOTALL);
 
     private final List<ShapeRows.Row> rows;
     private final Map<String, Rule> rules = new HashMap<>();
@@ -136,18 +132,7 @@ final class Suggestions {
             path = path.substring("$record/".length());
             at = top;
         }
-        Matcher m = PATH.matcher(path);
-        if (!m.matches()) {
-            return List.of();
-        }
-        for (String name : m.group(1).split("/")) {
-            at = at.stream()
-                    .filter(f -> f.name().equals(name) && f.fields() != null)
-                    .findFirst()
-                    .map(Field::fields)
-                    .orElse(List.of());
-        }
-        return at;
+        return FieldPaths.inside(at, path);
     }
 
     /** Fields that repeat and have something inside, by their paths. */

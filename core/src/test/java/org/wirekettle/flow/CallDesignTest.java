@@ -148,14 +148,33 @@ public class CallDesignTest {
         assertEquals(t.tried() + " " + t.fitting(), "3 1");
         assertEquals(
                 t.failing().stream()
-                        .map(f -> f.number() + " " + f.path() + " " + f.text())
+                        .map(f -> f.numbers() + " " + f.path() + " " + f.text())
+                        .limit(2)
                         .toList(),
-                List.of("2 Ask/draught “deep” is not a decimal", "3 Ask/port is required, but blank"));
+                List.of("[2] Ask/draught “deep” is not a decimal", "[3] Ask/port is required, but blank"));
         assertEquals(
                 design(PORT, DRAUGHT)
                         .trial(project.source("any").orElseThrow(), 2, reach())
                         .tried(),
                 2);
+    }
+
+    @Test
+    public void recordsThatDoNotFitForOneReasonAreOneGroup() {
+        Misfits all = new Misfits();
+        for (long n = 1; n <= 3; n++) {
+            all.of(n).problem(Problem.ofRow("Ask/draught", "value", "“" + n + " m” is not a decimal"));
+        }
+        all.of(4).unreadable("line 5 has 3 values, not 2");
+        all.of(4).problem(Problem.ofRow("Ask/draught", "unfilled", "is required, but blank"));
+        assertEquals(
+                all.all().stream()
+                        .map(f -> f.records() + " " + f.path() + " " + f.text() + " " + f.numbers())
+                        .toList(),
+                List.of(
+                        "3 Ask/draught “1 m” is not a decimal [1, 2, 3]",
+                        "1  cannot be read: line 5 has 3 values, not 2 [4]",
+                        "1 Ask/draught is required, but blank [4]"));
     }
 
     @Test

@@ -71,6 +71,7 @@ public final class DemoLoader implements Callable<Integer> {
         flow(flows, "Pilot orders for the night", "pilot_orders.flow.json");
         flow(flows, "One list for each desk", "desk_lists.flow.json");
         flow(flows, "Crew of tonight's ships", "crew_tonight.flow.json");
+        flow(flows, "Manifests for the cargo desk", "manifests.flow.json");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -222,6 +223,11 @@ public final class DemoLoader implements Callable<Integer> {
         table("pilot_order");
         table("pilot_waiting");
         table("tug_order");
+        byKey("manifest", "manifest_no");
+        send(
+                "PUT",
+                "/api/data/targets/manifest_lines",
+                json.readTree("{\"kind\":\"json\",\"settings\":{\"file\":\"manifest_lines.json\",\"replace\":true}}"));
         list("desk_list");
         list("crew_tonight");
     }
@@ -257,6 +263,18 @@ public final class DemoLoader implements Callable<Integer> {
 
     private void source(String file, ObjectNode source) throws IOException, InterruptedException {
         send("PUT", "/api/data/sources/" + file.substring(0, file.indexOf('.')), source);
+    }
+
+    /** Rows are inserted, or those that are there are updated. */
+    private void byKey(String name, String key) throws IOException, InterruptedException {
+        ObjectNode target = json.createObjectNode().put("kind", "sql");
+        target.putObject("settings")
+                .put("connection", "harbour")
+                .put("table", "harbour." + name)
+                .put("mode", "upsert")
+                .putArray("keys")
+                .add(key);
+        send("PUT", "/api/data/targets/" + name, target);
     }
 
     private void table(String name) throws IOException, InterruptedException {

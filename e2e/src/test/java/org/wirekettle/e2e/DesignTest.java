@@ -103,7 +103,9 @@ public class DesignTest extends ServerTest {
                 .expect(200);
         assertEquals(trial.get("tried").asInt(), 240);
         assertEquals(trial.get("fitting").asInt(), 235);
-        assertEquals(trial.get("failing").get(0).get("number").asInt(), 32);
+        assertTrue(
+                trial.get("failing").toString().contains("[32"),
+                trial.get("failing").toString());
     }
 
     @Test

@@ -1,0 +1,131 @@
+package org.wirekettle.e2e;
+
+import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.file.Files;
+import org.openqa.selenium.Keys;
+import org.testng.ITestResult;
+import org.testng.annotations.AfterMethod;
+import org.testng.annotations.Test;
+import org.wirekettle.demo.DemoServer;
+
+/**
+ * In the browser: a nested JSON file becomes a source, a message with cargo of several kinds is filled from it, and its
+ * lines go into a JSON file of their own.
+ */
+public class NestedDataTest {
+    private static final String VALUE = "[data-path='FileManifest/%s'] > :nth-child(5)";
+    private Browser b;
+
+    @AfterMethod(alwaysRun = true)
+    public void end(ITestResult result) throws Exception {
+        if (b != null) {
+            b.close(result);
+        }
+    }
+
+    private void fill(String row, String value) {
+        b.click(String.format(VALUE, row));
+        b.keys(value, Keys.ENTER);
+    }
+
+    @Test
+    public void manifestsAreFiledWithCargoOfTheRightKinds() throws Exception {
+        try (DemoServer services = TideFlow.services(0, 0);
+                WireKettle wk = new WireKettle("nested").logIn()) {
+            wk.post(
+                            "/api/contracts",
+                            "{\"url\":\"" + services.url() + "/cargo/cargo.wsdl\",\"name\":\"CargoManifest\"}")
+                    .expect(200);
+            wk.put(
+                            "/api/connections/cargo-desk",
+                            "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + services.url()
+                                    + "/cargo\"}}}")
+                    .expect(204);
+            b = new Browser();
+            b.logIn(wk);
+
+            b.go(wk.url() + "/data/sources/new");
+            b.upload("data file", WireKettle.root().resolve("demo/data/manifests.json"));
+            b.find("//th[.//div[.='place/roads/lat']]");
+            b.find("//th[.//div[.='line'] and .//button[contains(., 'repeats')]]");
+            b.click("[aria-label='record 6']");
+            b.find("//*[@aria-label='the record']//*[.='goods']");
+            b.click("//th[.//div[.='left_last']]//button");
+            b.click("//button[.='show this record']");
+            b.find("//*[contains(., '1 record shown')]");
+            assertEquals(b.all("//button[starts-with(@aria-label, 'record ')]").size(), 1);
+            b.button("show all");
+            b.button("Keep");
+            b.find("//button[.='Kept']");
+
+            long flow = wk.post(
+                            "/api/flows",
+                            "{\"name\":\"Manifests\",\"definition\":{\"format\":2,\"steps\":["
+                                    + "{\"id\":\"s1\",\"kind\":\"read\",\"source\":\"manifests\"},"
+                                    + "{\"id\":\"s2\",\"kind\":\"call\",\"contract\":\"CargoManifest\",\"port\":\"Cargo\","
+                                    + "\"operation\":\"FileManifest\",\"connection\":\"cargo-desk\",\"as\":\"filed\","
+                                    + "\"fill\":[]}]}}")
+                    .expect(200)
+                    .get("id")
+                    .asLong();
+            b.go(wk.url() + "/flows/" + flow + "?step=s2");
+            b.find("//*[@data-path='FileManifest/cargo']//*[contains(@class, 'ghost') and .='line']");
+            b.button("take all");
+            b.find("//*[@data-path='FileManifest/cargo']//*[contains(@class, 'chip') and .='line']");
+            b.find("//*[@data-path='FileManifest/vessel']//*[contains(@class, 'chip') and .='vessel_no']");
+            b.choose("kind of cargo", "by a rule…");
+            b.replace("[aria-label='condition of Bulk']", "stow = 'loose'");
+            b.button("Add a kind");
+            b.click("(//div[contains(@class, 'ant-popover')]//*[@aria-label='kind of cargo']"
+                    + "/ancestor::*[contains(@class, 'ant-select')][1])[2]");
+            b.click("//*[contains(@class, 'ant-select-item-option') and @title='Container']");
+            b.keys(Keys.ESCAPE);
+            b.find("//*[@data-path='FileManifest/cargo/hold']//*[contains(., 'Bulk')]");
+            fill("sailed", "wk:date(left_last, 'dd.MM.yyyy')");
+            fill("cargo/@line", "no");
+            fill("cargo/description", "goods");
+            fill("cargo/tonnes", "wk:number(weight, ',')");
+            fill("cargo/hold", "hold");
+            fill("cargo/number", "box");
+            b.find("//*[contains(@class, 'st ok') and contains(., 'fits its schema')]");
+            b.says("all changes saved");
+            JsonNode kept = wk.get("/api/flows/" + flow)
+                    .expect(200)
+                    .get("definition")
+                    .get("steps")
+                    .get(1);
+            assertTrue(kept.toString().contains("stow = 'loose'"), kept.toString());
+
+            b.click("//aside[@aria-label='specimen']//button[starts-with(., 'place')]");
+            b.find("//aside[@aria-label='specimen']//td[contains(@title, 'place/berth')]");
+
+            wk.put(
+                            "/api/data/targets/lines",
+                            "{\"kind\":\"json\",\"settings\":{\"file\":\"lines.json\",\"replace\":true}}")
+                    .expect(204);
+            String steps = wk.get("/api/flows/" + flow)
+                    .expect(200)
+                    .get("definition")
+                    .get("steps")
+                    .toString();
+            long both = wk.post(
+                            "/api/flows",
+                            "{\"name\":\"With lines\",\"definition\":{\"format\":2,\"steps\":"
+                                    + steps.substring(0, steps.length() - 1)
+                                    + ",{\"id\":\"s3\",\"kind\":\"write\",\"target\":\"lines\",\"from\":\"line\"}]}}")
+                    .expect(200)
+                    .get("id")
+                    .asLong();
+            JsonNode run = wk.await(TideFlow.run(wk, both, "all"));
+            assertEquals(run.get("done").asLong() + run.get("setAside").asLong(), 36);
+            assertEquals(run.get("setAside").asLong(), 4, "a date, two weights, a vessel");
+            JsonNode lines = WireKettle.JSON.readTree(Files.readString(wk.home().resolve("targets/lines.json")));
+            assertTrue(
+                    lines.size() > 36 && lines.get(0).get("hold").isArray(),
+                    lines.get(0).toString());
+        }
+    }
+}
