@@ -172,10 +172,14 @@ const views = {
     await b.find("//td[normalize-space(.)='vesselNo']");
   },
   'fill-dark': async () => {
-    await b.go(`${address}/flows/1?step=s2&record=17`);
+    const manifests = (await api('GET', '/flows')).find((f) => f.name.startsWith('Manifests')).id;
+    await b.go(`${address}/flows/${manifests}?step=s3`);
     await b.run('localStorage.setItem("wk.theme.1", "dark")');
-    await b.go(`${address}/flows/1?step=s2&record=17`);
+    await b.go(`${address}/flows/${manifests}?step=s3`);
     await b.find("//*[contains(.,'fits its schema')]");
+    await b.find("//*[contains(.,'fits ') and contains(.,' of ')]");
+    await b.click("(//aside[@aria-label='specimen']//button[starts-with(.,'line')])[1]");
+    await b.run("document.querySelector('[role=grid]').scrollTop = 300");
   },
   settings: async () => {
     if (!process.env.WK_ADMIN_PASSWORD) throw new Error('the settings need WK_ADMIN_PASSWORD');

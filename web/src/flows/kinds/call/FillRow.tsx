@@ -148,8 +148,13 @@ function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
         )}
       </button>
       {rule?.each && (
-        <button className="link soft small" onClick={() => acts.put({ ...rule, each: undefined, xpath: undefined })}>
-          clear
+        <button
+          className="link bare soft"
+          aria-label={`clear ${r.name}`}
+          title="no longer for each of these"
+          onClick={() => acts.put({ ...rule, each: undefined, xpath: undefined })}
+        >
+          ×
         </button>
       )}
       {rule && r.hasText && !rule.secret && <EmptyRule row={r} rule={rule} put={acts.put} />}
