@@ -93,28 +93,42 @@ function Value(props: FillRowProps) {
         />
       </span>
     );
-  if (!r.hasText && !r.repeated)
-    return (
-      <span role="gridcell" className="small">
-        {r.nillable && (
-          <button
-            className="link soft"
-            onClick={() =>
-              acts.put({ ...rule, path: r.path, whenEmpty: rule?.whenEmpty === 'NIL' ? undefined : 'NIL' })
-            }
-          >
-            {rule?.whenEmpty === 'NIL' ? 'nil' : 'make nil'}
-          </button>
-        )}
-      </span>
-    );
   if (editor)
     return (
       <span role="gridcell" className={css.editor}>
         {editor}
       </span>
     );
+  if (!r.hasText && !r.repeated) return <Inside {...props} />;
   return <Cell {...props} />;
+}
+
+/** A row with others inside: all of them can be taken from one field, or it is nil. */
+function Inside({ row: r, rule, acts, ghost }: FillRowProps) {
+  return (
+    <span role="gridcell" className={`small ${css.inside}`}>
+      {r.kind === 'element' && (
+        <button className={css.value} title="all that is inside, by name" onClick={() => acts.edit(r.path)}>
+          <span className="unseen">value of {r.name}</span>
+          {rule?.xpath ? (
+            <>
+              <ShowValue rule={rule} ghost={ghost} /> <span className="soft">as it is</span>
+            </>
+          ) : (
+            <span className="faint">or take a field as it is</span>
+          )}
+        </button>
+      )}
+      {r.nillable && (
+        <button
+          className="link soft"
+          onClick={() => acts.put({ ...rule, path: r.path, whenEmpty: rule?.whenEmpty === 'NIL' ? undefined : 'NIL' })}
+        >
+          {rule?.whenEmpty === 'NIL' ? 'nil' : 'make nil'}
+        </button>
+      )}
+    </span>
+  );
 }
 
 /** The value at rest: choosing it edits it, a field can be dropped on it. */
@@ -147,6 +161,16 @@ function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
           <span className="soft small">once; drop a repeating field</span>
         )}
       </button>
+      {rule?.each && !r.hasText && (
+        <button
+          className={`link small nowrap ${rule.xpath ? '' : 'soft'}`}
+          aria-pressed={!!rule.xpath}
+          title="all that is inside, by name; rules inside go first"
+          onClick={() => acts.put({ ...rule, xpath: rule.xpath ? undefined : '.' })}
+        >
+          {rule.xpath ? 'as it is' : 'take as it is'}
+        </button>
+      )}
       {rule?.each && (
         <button
           className="link bare soft"

@@ -70,6 +70,13 @@ describe('completion', () => {
   });
 });
 
+it('stays taken as it is when what is repeated over changes', () => {
+  const items = row({ repeated: true, hasText: false });
+  expect(ruleOf(items, { path: 'a', each: 'x', xpath: '.' }, 'y')).toMatchObject({ each: 'y', xpath: '.' });
+  expect(ruleOf(items, undefined, 'y').xpath).toBeUndefined();
+  expect(ruleOf(items, { path: 'a', each: 'x', xpath: '.' }, '').xpath).toBeFalsy();
+});
+
 describe('what is suggested', () => {
   const rows = [
     { path: 'F/cargo', repeated: true, hasText: false },

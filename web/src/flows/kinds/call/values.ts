@@ -49,7 +49,8 @@ export function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
   if (!row.repeated) return { ...base, ...value };
   if (value.text !== undefined || value.secret !== undefined || value.file !== undefined)
     return { ...base, each: undefined, ...(row.hasText ? value : {}) };
-  return { ...base, each: value.xpath, xpath: row.hasText && value.xpath ? '.' : undefined };
+  const item = row.hasText || rule?.xpath === '.' ? '.' : undefined;
+  return { ...base, each: value.xpath, xpath: value.xpath && item };
 }
 
 /** The rules with one more or changed; a rule that says nothing is dropped, unless it gives a row once more. */

@@ -64,7 +64,7 @@ public class ArrowsTest {
     public void onlyTheTableAsTargetKnowsOfCopy() {
         ArchRuleDefinition.noClasses()
                 .that()
-                .doNotHaveSimpleName("SqlTarget")
+                .doNotHaveSimpleName("TableWriter")
                 .and()
                 .doNotHaveSimpleName("PostgresCopy")
                 .should()

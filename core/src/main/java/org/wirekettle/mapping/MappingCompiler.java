@@ -14,11 +14,8 @@ import org.wirekettle.expression.Expressions;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
 import org.wirekettle.problem.Problem;
-import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.shape.Shape.Kind;
-import org.wirekettle.shape.XmlSchemas;
-import org.wirekettle.xml.Escape;
 
 /** Compiles a mapping against its target shape, collecting all problems. Used once. */
 final class MappingCompiler {
@@ -39,7 +36,7 @@ final class MappingCompiler {
     /** Further occurrences of rows, by the path of the first. */
     private final Map<String, TreeSet<Integer>> numbered = new HashMap<>();
 
-    private final Map<String, String> prefixes = new LinkedHashMap<>();
+    private final Tags tags = new Tags();
     private final Set<String> met = new LinkedHashSet<>();
 
     MappingCompiler(Expressions expressions, SecretValues secrets) {
@@ -83,8 +80,8 @@ final class MappingCompiler {
                 problems.add(Problem.ofRow(r.path(), "row", "there is no such row in the target"));
             }
         }
-        rows.forEach(this::declare);
-        return new Compiled(rows, List.copyOf(problems), prefixes, List.copyOf(secretsUsed), hasFiles);
+        rows.forEach(tags::declare);
+        return new Compiled(rows, List.copyOf(problems), tags.prefixes(), List.copyOf(secretsUsed), hasFiles);
     }
 
     private void numbered(String path) {
@@ -113,7 +110,7 @@ final class MappingCompiler {
     /** One row for each kind; which of them is written, each item says. */
     private Row ofSeveralKinds(Shape declared, Rule rule, String path, int impliedDepth) {
         Row out = new Row(declared, declared, path);
-        tags(out, null);
+        tags.put(out, null);
         value(out, new Rule(path, null, null, rule.each(), null, null, null));
         List<Row.KindChoice> choices = new ArrayList<>();
         for (Mapping.KindRule k : rule.kinds()) {
@@ -130,15 +127,16 @@ final class MappingCompiler {
 
     private Row row(Shape declared, String path, int impliedDepth, Rule rule, String kind) {
         Shape shape = declared;
-        String xsiType = declared.isTyped() && declared.type() != null ? name(declared.type()) : null;
+        String xsiType = tags.typeOf(declared);
         if (kind != null) {
             var variant = declared.variant(kind);
             if (variant.isEmpty()) {
                 problems.add(Problem.ofRow(path, "row", "has no kind " + kind));
             } else {
                 shape = occursAs(variant.get().shape().get(), declared);
-                xsiType =
-                        variant.get().isSubstitute() ? null : name(variant.get().name());
+                xsiType = variant.get().isSubstitute()
+                        ? null
+                        : tags.name(variant.get().name());
             }
         } else if (declared.isAbstract()) {
             problems.add(Problem.ofRow(
@@ -148,7 +146,7 @@ final class MappingCompiler {
         }
         Row out = new Row(declared, shape, path);
         unfilled(out, rule);
-        tags(out, xsiType);
+        tags.put(out, xsiType);
         value(out, rule);
         content(out, rule, path, isUsed(path) ? 0 : impliedDepth + 1);
         return out;
@@ -219,7 +217,11 @@ final class MappingCompiler {
                         .ifPresent(p -> problems.add(Problem.ofRow(out.path, "value", p)));
             }
         }
-        if (rule.xpath() != null && !rule.xpath().isBlank() && !rule.hasSecret() && !rule.hasFile()) {
+        boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY || out.shape.kind() == Kind.ANY_ATTRIBUTE;
+        boolean isComputed = rule.xpath() != null && !rule.xpath().isBlank() && !rule.hasSecret() && !rule.hasFile();
+        if (isComputed && !holdsText && out.shape.kind() == Kind.ELEMENT) {
+            copy(out, rule);
+        } else if (isComputed) {
             out.value = expression(out.path, rule.xpath(), isRepeated(out.path));
             if (out.shape.scalar() != null && !isRepeated(out.path)) {
                 expressions.goesInto(rule.xpath(), out.shape.scalar().base(), out.path);
@@ -229,10 +231,23 @@ final class MappingCompiler {
             int slash = out.path.lastIndexOf('/');
             out.each = expression(out.path, rule.each(), slash > 0 && isRepeated(out.path.substring(0, slash)));
         }
-        boolean holdsText = out.hasScalar || out.shape.kind() == Kind.ANY || out.shape.kind() == Kind.ANY_ATTRIBUTE;
-        if (!holdsText && (rule.xpath() != null || rule.text() != null || rule.hasSecret() || rule.hasFile())) {
+        if (!holdsText
+                && out.copy == null
+                && (rule.xpath() != null || rule.text() != null || rule.computed() != null)) {
             problems.add(Problem.ofRow(out.path, "row", "has only elements inside and takes no value itself"));
         }
+    }
+
+    /** All that is inside comes from what the expression gives, but for what has a rule of its own. */
+    private void copy(Row out, Rule rule) {
+        Expression from = expression(out.path, rule.xpath(), isRepeated(out.path));
+        if (from == null) {
+            return;
+        }
+        if (!Copy.declare(out.shape, tags)) {
+            problems.add(Problem.ofRow(out.path, "row", "has too much inside to be taken as it is"));
+        }
+        out.copy = new Copy(from, tags);
     }
 
     /** Its content is put in on the way: here stands what names it. */
@@ -311,11 +326,15 @@ final class MappingCompiler {
         }
         shape.segments().forEach((segment, child) -> {
             String childPath = path + "/" + segment;
-            boolean wanted = isChoice
-                    ? rule != null && rule.branch() != null ? rule.branch().equals(segment) : isUsed(childPath)
-                    : child.isRequired()
-                            || isUsed(childPath)
-                            || child.fixed() != null && child.kind() == Kind.ATTRIBUTE && child.isRequired();
+            boolean wanted = out.copy != null
+                    ? isUsed(childPath)
+                    : isChoice
+                            ? rule != null && rule.branch() != null
+                                    ? rule.branch().equals(segment)
+                                    : isUsed(childPath)
+                            : child.isRequired()
+                                    || isUsed(childPath)
+                                    || child.fixed() != null && child.kind() == Kind.ATTRIBUTE && child.isRequired();
             List<Row> into =
                     child.kind() == Kind.ATTRIBUTE || child.kind() == Kind.ANY_ATTRIBUTE ? attributes : children;
             int first = into.size();
@@ -335,6 +354,16 @@ final class MappingCompiler {
         }
         out.attributes = attributes;
         out.children = children;
+        if (out.copy != null) {
+            children.forEach(c -> out.given
+                    .computeIfAbsent(segment(c.path), k -> new ArrayList<>(1))
+                    .add(c));
+            attributes.forEach(a -> out.given.put(segment(a.path), List.of(a)));
+        }
+    }
+
+    private static String segment(String path) {
+        return Occurrence.of(path.substring(path.lastIndexOf('/') + 1)).segment();
     }
 
     /** Further occurrences that rules name one by one: {@code item[2]}, {@code item[3]}. */
@@ -354,41 +383,5 @@ final class MappingCompiler {
                     "occurs",
                     "occurs " + (count == 1 ? "once" : count + " times") + "; allowed is " + child.occurs()));
         }
-    }
-
-    private void tags(Row out, String xsiType) {
-        Shape shape = out.shape;
-        if (shape.kind() == Kind.ELEMENT || shape.kind() == Kind.ATTRIBUTE) {
-            out.tagName = name(new QualifiedName(shape.namespace(), shape.name()));
-            out.openTag = "<" + out.tagName + (xsiType == null ? "" : " xsi:type=\"" + xsiType + "\"");
-            out.closeTag = "</" + out.tagName + ">";
-        }
-        if (shape.arrayOf() != null) {
-            out.arrayAttribute = name(new QualifiedName(XmlSchemas.SOAP_ENCODING, "arrayType"));
-            out.arrayType = name(shape.arrayOf().type()) + shape.arrayOf().ranks();
-        }
-    }
-
-    private String name(QualifiedName name) {
-        return name.namespace().isEmpty() ? name.local() : prefix(name.namespace()) + ":" + name.local();
-    }
-
-    private String prefix(String namespace) {
-        if (namespace.equals(XmlSchemas.XSD)) {
-            return prefixes.computeIfAbsent(namespace, k -> "xsd");
-        }
-        return prefixes.computeIfAbsent(namespace, k -> "n" + (prefixes.size() + 1));
-    }
-
-    /** Every top element declares all prefixes, so each can be cut out and stand alone. */
-    private void declare(Row top) {
-        StringBuilder out = new StringBuilder(top.openTag);
-        prefixes.forEach((ns, prefix) -> out.append(" xmlns:")
-                .append(prefix)
-                .append("=\"")
-                .append(Escape.xml(ns))
-                .append('"'));
-        out.append(" xmlns:xsi=\"").append(XmlSchemas.XSI).append('"');
-        top.openTag = out.toString();
     }
 }

@@ -1,6 +1,8 @@
 package org.wirekettle.mapping;
 
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Scope;
@@ -34,6 +36,10 @@ final class Row {
     List<Row> attributes = List.of();
     List<Row> children = List.of();
     boolean hasScalar;
+    /** What the content comes from, but for the rows below that have rules; null for none. */
+    Copy copy;
+    /** Where something is copied: the rows with rules, by their segments. */
+    final Map<String, List<Row>> given = new HashMap<>(0);
     /** Instead of a content of its own: the kinds it may be of, in the order in which they are tried. */
     List<KindChoice> kinds = List.of();
     /** For a SOAP-encoded array: the attribute that says what it is of, and the items' type. */
@@ -263,7 +269,49 @@ final class Row {
                         || shape.scalar().base().equals("string"));
     }
 
+    private boolean copied(Scope scope, Sink out, Running run) {
+        List<Node> nodes;
+        try {
+            nodes = copy.from().nodes(scope);
+        } catch (EvaluationFailed e) {
+            run.problem(path, "expression", e.getMessage());
+            return false;
+        }
+        if (nodes.size() != 1) {
+            if (nodes.size() > 1) {
+                run.problem(path, "occurs", "takes one, but there are " + nodes.size() + ": repeat over them");
+            } else if (shape.isRequired()) {
+                run.problem(path, "unfilled", "is required, but there is nothing to be taken");
+            }
+            return false;
+        }
+        Node node = nodes.get(0);
+        run.becomes(path, Copy.shown(node));
+        out.start(this);
+        all(attributes, scope, out, run);
+        copy.attributes(node, shape, path, given.keySet(), out, run);
+        int attributesAt = arrayType == null ? 0 : out.attributesAt();
+        for (Map.Entry<String, Shape> s : shape.segments().entrySet()) {
+            List<Row> own = given.get(s.getKey());
+            boolean isAttribute =
+                    s.getValue().kind() == Shape.Kind.ATTRIBUTE || s.getValue().kind() == Shape.Kind.ANY_ATTRIBUTE;
+            if (!isAttribute && own != null) {
+                all(own, scope, out, run);
+            } else if (!isAttribute) {
+                copy.segment(node, s.getValue(), path + "/" + s.getKey(), out, run);
+            }
+        }
+        if (arrayType != null) {
+            out.arraySize(this, attributesAt);
+        }
+        out.end(this, true);
+        return true;
+    }
+
     private boolean element(Scope scope, Sink out, Running run) {
+        if (copy != null) {
+            return copied(scope, out, run);
+        }
         if (whenEmpty == WhenEmpty.NIL && value == null && children.isEmpty()) {
             out.start(this);
             all(attributes, scope, out, run);

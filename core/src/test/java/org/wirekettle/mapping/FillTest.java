@@ -230,6 +230,45 @@ public class FillTest {
     }
 
     @Test
+    public void whatIsLikeTheRowIsTakenAsItIs() throws Exception {
+        Fill.Filled f = fill(
+                "<hold><No>2</No><Tonnes>3.5</Tonnes><more>x</more></hold><hold no='4'><tonnes>1</tonnes></hold>",
+                Rule.text("Do/id", "1"),
+                new Rule("Do/hold", ".", null, "hold", null, null, null));
+        assertEquals(
+                body(f),
+                "<Do><id>1</id><hold no=\"2\"><tonnes>3.5</tonnes></hold><hold no=\"4\"><tonnes>1</tonnes></hold></Do>");
+        fits(f);
+    }
+
+    @Test
+    public void rulesInsideGoBeforeWhatIsTaken() throws Exception {
+        Fill.Filled f = fill(
+                "<h><no>2</no><tonnes>3.5</tonnes></h>",
+                Rule.text("Do/id", "1"),
+                new Rule("Do/hold", "h", null, null, null, null, null),
+                Rule.xpath("Do/hold/tonnes", "h/tonnes * 2"));
+        assertEquals(body(f), "<Do><id>1</id><hold no=\"2\"><tonnes>7</tonnes></hold></Do>");
+        fits(f);
+    }
+
+    @Test
+    public void whatIsTakenMayNotFit() throws Exception {
+        Rule id = Rule.text("Do/id", "1");
+        Rule taken = new Rule("Do/hold", "h", null, null, null, null, null);
+        assertEquals(
+                fill("<h><no>x</no></h>", id, taken).problems().stream()
+                        .map(p -> p.row() + " " + p.text())
+                        .toList(),
+                List.of(
+                        "Do/hold/@no “x” is not an int",
+                        "Do/hold/tonnes is required, but nothing of that name is there in what is taken as it is"));
+        assertEquals(
+                fill("<h/><h/>", id, taken).problems().get(0).text(), "takes one, but there are 2: repeat over them");
+        assertEquals(body(fill("<other/>", id, taken)), "<Do><id>1</id></Do>", "nothing to take, and none is required");
+    }
+
+    @Test
     public void aChoiceTakesItsBranchOrTheFirstWithAValue() throws Exception {
         Rule id = Rule.text("Do/id", "1");
         Rule branch = new Rule("Do/choice", null, null, null, null, "email", null);
