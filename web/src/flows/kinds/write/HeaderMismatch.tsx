@@ -14,7 +14,7 @@ export function HeaderMismatch({ target, problem }: { target: TargetView; proble
   const match = useMutation({ mutationFn: () => api.post(`${path}/match`), ...done });
   const file = nextFile(target.settings.file ?? '');
   const other = useMutation({
-    mutationFn: () => api.put(path, { kind: 'csv', settings: { ...target.settings, file, columns: undefined } }),
+    mutationFn: () => api.put(path, { kind: target.kind, settings: { ...target.settings, file, columns: undefined } }),
     ...done,
   });
   return (

@@ -54,7 +54,9 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
               <ErrorText error={columns.error} />
             </div>
           )}
-          {problem && target?.kind === 'csv' && <HeaderMismatch target={target} problem={problem} />}
+          {problem && target && HAVE_HEADERS.includes(target.kind) && (
+            <HeaderMismatch target={target} problem={problem} />
+          )}
         </>
       }
     >
@@ -66,6 +68,9 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
     </Panel>
   );
 }
+
+/** Kinds of files whose columns may be others than those that are written. */
+const HAVE_HEADERS = ['csv', 'xlsx'];
 
 const RECORD = '';
 

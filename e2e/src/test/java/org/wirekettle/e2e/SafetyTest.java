@@ -179,11 +179,13 @@ public class SafetyTest extends ServerTest {
 
     @Test
     public void twoRunsDoNotWriteOneFileAtATime() throws Exception {
-        wk.put("/api/data/targets/one_file", "{\"kind\":\"csv\",\"settings\":{\"file\":\"one.csv\",\"replace\":true}}")
+        wk.put(
+                        "/api/data/targets/one_file",
+                        "{\"kind\":\"jsonl\",\"settings\":{\"file\":\"one.jsonl\",\"replace\":true}}")
                 .expect(204);
         wk.put(
                         "/api/data/targets/same_file",
-                        "{\"kind\":\"csv\",\"settings\":{\"file\":\"one.csv\",\"replace\":false}}")
+                        "{\"kind\":\"jsonl\",\"settings\":{\"file\":\"one.jsonl\",\"replace\":false}}")
                 .expect(204);
         TideFlow.source(wk, "filed", TideFlow.manyPortCalls(1_500));
         String filed = definition.replace("\"port_calls\"", "\"filed\"");
@@ -209,7 +211,7 @@ public class SafetyTest extends ServerTest {
                         .asText(),
                 "run.file");
         long done = wk.await(run).get("done").asLong();
-        assertEquals(Files.readAllLines(wk.home().resolve("targets/one.csv")).size(), done + 1);
+        assertEquals(Files.readAllLines(wk.home().resolve("targets/one.jsonl")).size(), done);
     }
 
     @Test

@@ -222,8 +222,8 @@ public interface RunMapper {
     /** Other runs that write a file: running ones, and those that may still have to write what they had begun. */
     @Select("""
         SELECT r.id FROM run r WHERE r.id <> #{but} AND EXISTS (
-          SELECT 1 FROM jsonb_array_elements(r.pinned->'targets') t WHERE t->>'kind' = 'csv'
-          AND (t->>'settings')::jsonb->>'file' = #{file})
+          SELECT 1 FROM jsonb_array_elements(r.pinned->'targets') t WHERE
+          (t->>'settings')::jsonb->>'file' = #{file})
         AND (r.state = 'running' OR r.state <> 'finished' AND EXISTS (SELECT 1 FROM run_delivery d WHERE d.run = r.id))
         ORDER BY r.id LIMIT 1\
         """)
@@ -244,7 +244,7 @@ public interface RunMapper {
     /** Uploaded files that runs may still have to read. */
     @Select("""
         SELECT DISTINCT (s->>'settings')::jsonb->>'file' FROM run, jsonb_array_elements(pinned->'sources') s
-        WHERE state <> 'finished' AND s->>'kind' = 'csv'\
+        WHERE state <> 'finished' AND (s->>'settings')::jsonb->>'file' IS NOT NULL\
         """)
     List<String> uploadsOfOpenRuns();
 

@@ -5,6 +5,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.PathMatcher;
 import java.util.List;
@@ -113,8 +114,9 @@ public class FileSources {
         Path folder = home.files();
         PathMatcher fits = matcher(pattern);
         try (Stream<Path> all = Files.walk(folder)) {
-            List<SeriesSource.Part> parts = all.filter(
-                            f -> fits.matches(folder.relativize(f)) && Files.isRegularFile(f) && isWhole(f))
+            List<SeriesSource.Part> parts = all.filter(f -> fits.matches(folder.relativize(f))
+                            && Files.isRegularFile(f, LinkOption.NOFOLLOW_LINKS)
+                            && isWhole(f))
                     .sorted()
                     .limit(MAX_FILES + 1L)
                     .map(f -> new SeriesSource.Part(folder.relativize(f).toString(), () -> opening.of(f)))
