@@ -41,3 +41,20 @@ CREATE TABLE IF NOT EXISTS harbour.manifest (
   dangerous integer,
   noted text
 );
+CREATE TABLE IF NOT EXISTS harbour.bulletin (
+  bulletin_id uuid PRIMARY KEY,
+  no text NOT NULL,
+  area text NOT NULL,
+  issued timestamp,
+  warnings text,
+  desk text
+);
+CREATE TABLE IF NOT EXISTS harbour.watch (
+  bulletin_id uuid NOT NULL,
+  watch text NOT NULL,
+  wind text,
+  force integer,
+  sea text,
+  visible_nm numeric(4,1),
+  PRIMARY KEY (bulletin_id, watch)
+);

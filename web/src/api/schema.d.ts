@@ -6066,6 +6066,9 @@ export interface components {
         };
         PickView: {
             reply?: components["schemas"]["Tree"];
+            kinds: components["schemas"]["PickedKind"][];
+        };
+        PickedKind: {
             records: components["schemas"]["Tree"][];
             problems: components["schemas"]["Problem"][];
             fields: components["schemas"]["Field"][];
@@ -6904,7 +6907,13 @@ export interface components {
             id: string;
             off?: boolean;
         };
+        RecordKind: {
+            as?: string;
+            columns: components["schemas"]["Column"][];
+            each?: string;
+        };
         PickStep: {
+            also?: components["schemas"]["RecordKind"][];
             as?: string;
             columns: components["schemas"]["Column"][];
             each?: string;

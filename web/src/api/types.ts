@@ -28,6 +28,9 @@ export type Field = Api<'Field'>;
 /** Its rows are there: what was known already is put back by the query. */
 export type FillView = Api<'FillView'> & { rows: ShapeRow[] };
 export type PickView = Api<'PickView'>;
+export type PickedKind = Api<'PickedKind'>;
+/** One kind of result records: a pick step's own, or a further one. */
+export type RecordKind = Api<'RecordKind'>;
 export type TriedCall = Api<'TriedCall'>;
 export type FlowCheck = Api<'FlowCheck'>;
 export type RunView = Api<'RunView'>;

@@ -1,6 +1,6 @@
 import { useMemo, useState, type ReactNode } from 'react';
 import type { Tree } from '../api/types';
-import { DOCUMENT, embedded, lookup } from './embedded';
+import { DOCUMENT, embedded, ITEM, JSON_TEXT, lookup, type JsonPart } from './embedded';
 import css from './TreeView.module.css';
 import { indent } from './place';
 
@@ -23,7 +23,7 @@ export function TreeView({ root, extra, onPick }: { root: Tree } & Props) {
   );
 }
 
-type BranchProps = { node: Tree; path: string; place: string | null; depth: number; step: Step } & Props;
+type BranchProps = { node: Tree; path: string; place: string; depth: number; step: Step } & Props;
 
 function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) {
   const [open, setOpen] = useState(depth < 6);
@@ -40,7 +40,7 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
         ) : (
           <span className={css.text} />
         )}
-        {place !== null && extra?.(place, node)}
+        {extra?.(place, node)}
         {node.name &&
           (onPick ? (
             <button className={`link bare nowrap ${css.name}`} onClick={() => onPick(path)}>
@@ -71,7 +71,7 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
               key={i}
               node={c}
               path={step(path, segment)}
-              place={place === null ? null : inXml(place, segment)}
+              place={inXml(place, (c as JsonPart).isItem ? ITEM : segment)}
               depth={depth + 1}
               step={step}
               extra={extra}
@@ -89,14 +89,14 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
 }
 
 /** A text; one that is a document itself can be opened as a tree of its own. */
-function Value({ text, path, place, extra, onPick }: { text: string; path: string; place: string | null } & Props) {
+function Value({ text, path, place, extra, onPick }: { text: string; path: string; place: string } & Props) {
   const inside = useMemo(() => embedded(text), [text]);
   const isXml = inside?.kind === 'XML';
   // Where fields can be ticked, those inside the document are what is looked for.
-  const [open, setOpen] = useState(!!extra && place !== null && isXml && text.length < MAX_OPENED_CHARS);
+  const [open, setOpen] = useState(!!extra && text.length < MAX_OPENED_CHARS);
   if (!inside) return <span className="text">{text}</span>;
   const base = isXml ? `parse-xml(${path || '.'})/${inside.root.name}` : `parse-json(${path || '.'})`;
-  const within = isXml && place !== null ? `${place}/${DOCUMENT}/${inside.root.name}` : null;
+  const within = isXml ? `${place}/${DOCUMENT}/${inside.root.name}` : `${place}/${JSON_TEXT}`;
   return (
     <div className={open ? 'document inside' : 'document'}>
       {!open && <span className="cut">{text.slice(0, PREVIEW_CHARS)}</span>}

@@ -12,8 +12,8 @@ describe('a document in a string', () => {
           {
             name: 'watches',
             children: [
-              { name: '1', children: [{ name: 'force', text: '6' }] },
-              { name: '2', nil: true },
+              { name: '1', isItem: true, children: [{ name: 'force', text: '6' }] },
+              { name: '2', isItem: true, nil: true },
             ],
           },
         ],

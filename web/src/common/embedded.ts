@@ -2,6 +2,14 @@ import type { Tree } from '../api/types';
 
 /** The name of the place inside a string where its document begins. */
 export const DOCUMENT = '⟨document⟩';
+/** Likewise where its JSON begins; below it an item of an array is `*`. */
+export const JSON_TEXT = '⟨json⟩';
+export const ITEM = '*';
+
+/** A part of a JSON text; items of arrays have numbers for names. */
+export interface JsonPart extends Tree {
+  isItem?: boolean;
+}
 /** A document found inside a string, as a tree. */
 export interface Embedded {
   kind: 'XML' | 'JSON';
@@ -23,8 +31,8 @@ function ofElement(e: Element): Tree {
   };
 }
 
-function ofValue(name: string, v: unknown): Tree {
-  if (Array.isArray(v)) return { name, children: v.map((x, i) => ofValue(String(i + 1), x)) };
+function ofValue(name: string, v: unknown): JsonPart {
+  if (Array.isArray(v)) return { name, children: v.map((x, i) => ({ ...ofValue(String(i + 1), x), isItem: true })) };
   if (v !== null && typeof v === 'object') return { name, children: Object.entries(v).map(([k, x]) => ofValue(k, x)) };
   if (v === null || v === undefined) return { name, nil: true };
   return { name, text: typeof v === 'string' ? v : JSON.stringify(v) };

@@ -95,6 +95,7 @@ export function Designer({ view }: { view: FlowView }) {
                 setNumber={look.record}
                 flowName={draft.name}
                 problem={wrongAt(step.id, check.data)}
+                add={edits.add}
                 goTo={look.at}
               />
               <StepDeeds step={step} edits={edits} />

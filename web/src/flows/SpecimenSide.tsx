@@ -8,6 +8,7 @@ import { ErrorText } from '../common/ui';
 import { useLookAt, useReadAgain, useRunTo } from './queries';
 import { allSteps } from './tree';
 import { nearest, type Where } from './where';
+import { kindsOf } from './kinds/pick/picking';
 import css from './SpecimenSide.module.css';
 
 type Variable = Api<'Variable'>;
@@ -67,7 +68,9 @@ function usedFields(steps: Step[]): Set<string> {
       s.kind === 'call'
         ? s.fill.flatMap((r) => r.xpath?.match(/[\p{L}_][\p{L}\p{N}_.-]*/gu) ?? [])
         : s.kind === 'pick'
-          ? s.columns.flatMap((c) => c.xpath?.match(/(?<=\$record\/)[\p{L}_][\p{L}\p{N}_.-]*/gu) ?? [])
+          ? kindsOf(s)
+              .flatMap((k) => k.columns)
+              .flatMap((c) => c.xpath?.match(/(?<=\$record\/)[\p{L}_][\p{L}\p{N}_.-]*/gu) ?? [])
           : [],
     ),
   );

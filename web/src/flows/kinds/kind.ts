@@ -16,6 +16,8 @@ export interface PanelProps<S extends Step = Step> {
   flowName: string;
   /** What is wrong with the step as a whole, in words. */
   problem?: string;
+  /** Adds a step after it. */
+  add: (step: NewStep) => void;
   /** Looks at another step. */
   goTo: (id: string) => void;
 }

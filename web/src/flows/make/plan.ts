@@ -1,4 +1,4 @@
-import type { Column, FillView, Flow, Rule, ShapeRow, StepOf, Tree } from '../../api/types';
+import type { Column, RecordKind, FillView, Flow, Rule, ShapeRow, StepOf, Tree } from '../../api/types';
 import { ruleOf } from '../kinds/call/values';
 import { columnName, expand, isPlumbing } from '../kinds/pick/paths';
 import { seenFrom, taken, xpathOf } from '../kinds/pick/picking';
@@ -70,8 +70,8 @@ function columnType(type: string | undefined): string {
 
 /** The pick from a real answer; better than the contract, since it shows what there is. */
 export function pickOfAnswer(answer: Tree, each: string | undefined): Pick<StepOf<'pick'>, 'each' | 'columns'> {
-  const step = seenFrom({ id: '', kind: 'pick', columns: [] }, each ?? '');
-  const { each: record, columns } = taken(step, expand(answer));
+  const kind = seenFrom<RecordKind>({ columns: [] }, each ?? '');
+  const { each: record, columns } = taken(kind, expand(answer));
   return { each: record, columns };
 }
 

@@ -2,7 +2,6 @@ import { InputNumber, Switch } from 'antd';
 import type { StepOf } from '../../../api/types';
 import { Field } from '../../../common/Field';
 import { NameField, XPathField } from '../../fields';
-import { asPick } from '../asPick';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
 import { Columns } from '../pick/Columns';
@@ -94,11 +93,11 @@ function Collect({ step, edit, specimen }: Pick<PanelProps<Each>, 'step' | 'edit
           />
           <div className={css.table}>
             <Columns
-              step={asPick(step.id, collect.columns)}
+              kind={{ columns: collect.columns ?? [] }}
               edit={(change) =>
                 edit((s) => ({
                   ...s,
-                  collect: { ...s.collect, columns: change(asPick(s.id, s.collect?.columns)).columns },
+                  collect: { ...s.collect, columns: change({ columns: s.collect?.columns ?? [] }).columns },
                 }))
               }
               specimen={specimen}

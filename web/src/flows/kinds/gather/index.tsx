@@ -2,7 +2,6 @@ import { InputNumber } from 'antd';
 import type { StepOf } from '../../../api/types';
 import { Field } from '../../../common/Field';
 import { Choice, NameField, XPathField } from '../../fields';
-import { asPick } from '../asPick';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
 import { Columns } from '../pick/Columns';
@@ -59,8 +58,8 @@ function GatherPanel({ step, edit, remove, where, specimen, problem }: PanelProp
         {step.columns?.length ? null : <span className="soft small">the record’s own fields, or these:</span>}
         <div className={css.table}>
           <Columns
-            step={asPick(step.id, step.columns)}
-            edit={(change) => edit((s) => ({ ...s, columns: change(asPick(s.id, s.columns)).columns }))}
+            kind={{ columns: step.columns ?? [] }}
+            edit={(change) => edit((s) => ({ ...s, columns: change({ columns: s.columns ?? [] }).columns }))}
             specimen={specimen}
           />
         </div>

@@ -1,25 +1,32 @@
 import { rowNameOf } from '../../../common/problems';
 import { Input, Select } from 'antd';
-import type { Column, PickView, Specimen, StepOf } from '../../../api/types';
+import type { Column, PickedKind, RecordKind, Specimen } from '../../../api/types';
 import { Toolbar } from '../../../common/Panel';
-import { added, carried, changed, retyped } from './picking';
+import { added, allCarried, carried, changed, notCarried, retyped } from './picking';
 import css from './Columns.module.css';
 
-type Pick = StepOf<'pick'>;
+/** Beside names of fields, which have no such sign. */
+const ALL = '*';
+const STATUS = { xpath: '$call/status', type: 'integer' };
+const MILLIS = { xpath: '$call/millis', type: 'integer' };
+const HEADER = { xpath: '$call/header/content-type', type: 'string' };
 const TYPES = ['string', 'integer', 'decimal', 'double', 'boolean', 'date', 'dateTime', 'time'];
 
 interface Props {
-  step: Pick;
-  edit: (change: (s: Pick) => Pick) => void;
-  view?: PickView;
+  kind: RecordKind;
+  edit: (change: (k: RecordKind) => RecordKind) => void;
+  view?: PickedKind;
   specimen?: Specimen;
+  /** Whether there is a call whose status and duration can be taken. */
+  hasCall?: boolean;
 }
 
 /** The columns of a result record, and ways to add more. */
-export function Columns({ step, edit, view, specimen }: Props) {
+export function Columns({ kind, edit, view, specimen, hasCall }: Props) {
+  const rest = notCarried(kind, specimen);
   const problems = new Map((view?.problems ?? []).map((p) => [rowNameOf(p), p.text]));
   return (
-    <div className="scroll">
+    <div>
       <table className="grid fixed">
         <colgroup>
           <col className={css.name} />
@@ -36,7 +43,7 @@ export function Columns({ step, edit, view, specimen }: Props) {
           </tr>
         </thead>
         <tbody>
-          {step.columns.map((c, i) => (
+          {kind.columns.map((c, i) => (
             <Row
               key={i}
               column={c}
@@ -54,8 +61,13 @@ export function Columns({ step, edit, view, specimen }: Props) {
           placeholder="carry a source field"
           className={css.carry}
           value={null}
-          onChange={(v: string | null) => v && edit((s) => carried(s, v, specimen))}
-          options={specimen?.fields.map((f) => ({ value: f.name, label: f.name }))}
+          onChange={(v: string | null) =>
+            v && edit((s) => (v === ALL ? allCarried(s, specimen) : carried(s, v, specimen)))
+          }
+          options={[
+            ...(rest.length > 1 ? [{ value: ALL, label: `all the rest, ${rest.length} fields` }] : []),
+            ...(specimen?.fields ?? []).map((f) => ({ value: f.name, label: f.name })),
+          ]}
         />
         <button
           className="link soft"
@@ -63,6 +75,19 @@ export function Columns({ step, edit, view, specimen }: Props) {
         >
           time of the call
         </button>
+        {hasCall && (
+          <>
+            <button className="link soft" onClick={() => edit((s) => added(s, 'status', STATUS))}>
+              its status
+            </button>
+            <button className="link soft" onClick={() => edit((s) => added(s, 'millis', MILLIS))}>
+              its duration
+            </button>
+            <button className="link soft" onClick={() => edit((s) => added(s, 'header', HEADER))}>
+              an HTTP header
+            </button>
+          </>
+        )}
         <button className="link soft" onClick={() => edit((s) => added(s, 'value', { xpath: '', type: 'string' }))}>
           expression
         </button>
@@ -119,8 +144,8 @@ const Row = ({ column: c, label, problem, change }: RowProps) => (
       />
     </td>
     <td>
-      <button className="link soft small" onClick={() => change(() => null)}>
-        drop
+      <button className="link bare soft" aria-label={`drop ${c.name}`} title="drop" onClick={() => change(() => null)}>
+        ×
       </button>
     </td>
   </tr>

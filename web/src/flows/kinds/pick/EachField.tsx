@@ -1,6 +1,6 @@
 import { Input, Select } from 'antd';
 import { useMemo, useState } from 'react';
-import { toXPath } from './paths';
+import { placeWords, toXPath } from './paths';
 import css from './EachField.module.css';
 
 const WHOLE = '';
@@ -20,7 +20,7 @@ export function EachField({ value, set, options }: Props) {
       { value: WHOLE, label: 'the whole answer' },
       ...options.map((e) => {
         const path = toXPath(e.path, '$reply/');
-        return { value: path, label: `each ${path.replace(/^\$reply\//, '')}${e.repeats ? ' (repeats)' : ''}` };
+        return { value: path, label: `each ${placeWords(e.path)}${e.repeats ? ' (repeats)' : ''}` };
       }),
     ],
     [options],
@@ -33,6 +33,7 @@ export function EachField({ value, set, options }: Props) {
   return (
     <>
       <Select
+        size="small"
         aria-label="one record is"
         className={isTyped ? css.short : css.each}
         popupMatchSelectWidth={false}
@@ -42,6 +43,7 @@ export function EachField({ value, set, options }: Props) {
       />
       {isTyped && (
         <Input
+          size="small"
           className={`mono ${css.path}`}
           aria-label="path of one record"
           placeholder="$reply//row, or any XPath"

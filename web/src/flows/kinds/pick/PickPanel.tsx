@@ -1,48 +1,57 @@
-import { Button, Checkbox, Input } from 'antd';
-import { useMemo, useState } from 'react';
-import type { StepOf } from '../../../api/types';
+import { Button } from 'antd';
+import { useMemo, type KeyboardEvent } from 'react';
+import type { RecordKind, Step, StepOf } from '../../../api/types';
 import { Panel, Split } from '../../../common/Panel';
-import { TreeView } from '../../../common/TreeView';
 import { ErrorText } from '../../../common/ui';
 import { PanelHead } from '../../PanelHead';
 import { usePick, useTryCall } from '../../queries';
 import { nearest } from '../../where';
 import type { PanelProps } from '../kind';
-import { Columns } from './Columns';
-import { EachField } from './EachField';
-import { elements, expand, fromXPath, isLeaf } from './paths';
-import { seenFrom, taken, ticked, xpathOf } from './picking';
+import { Answer } from './Answer';
+import { KindOfRecord } from './KindOfRecord';
+import { expand } from './paths';
+import { allSteps } from '../../tree';
+import { kindsOf, linked, resultName, withKind, withOneMore, withoutKind } from './picking';
 import { Result } from './Result';
 import css from './PickPanel.module.css';
 
-/** What one record is, which fields of the answer it takes, and the records that gives. */
-export function PickPanel({ step, edit, remove, where, specimen, goTo }: PanelProps<StepOf<'pick'>>) {
+const MAX_KINDS = 9;
+
+/** The steps that write a kind's records. */
+const writersOf = (steps: Step[], name: string) =>
+  allSteps(steps).flatMap((s) => (s.kind === 'write' && s.from === `$${name}` ? [s] : []));
+
+/** The kinds of records that an answer gives: what one is, which fields it takes, and the records that gives. */
+export function PickPanel({ step, edit, remove, where, specimen, goTo, add }: PanelProps<StepOf<'pick'>>) {
   const pick = usePick(step, where);
   const call = nearest(where, 'call');
   const tried = useTryCall(where, call?.id);
   const reply = pick.data?.reply;
   const opened = useMemo(() => (reply ? expand(reply) : undefined), [reply]);
-  const typedByHand = !!step.each && fromXPath(step.each) === null;
+  const kinds = kindsOf(step);
+  const isOne = kinds.length === 1;
+  const editKind = (at: number) => (change: (k: RecordKind) => RecordKind) => edit((s) => withKind(s, at, change));
+  const addKind = () => edit((s) => (kindsOf(s).length < MAX_KINDS ? withOneMore(s) : s));
+  const keys = (e: KeyboardEvent) => {
+    const isTyping = (e.target as HTMLElement).closest('input:not([type=checkbox]), .ant-select');
+    if (isTyping || e.key.toLowerCase() !== 'a' || e.ctrlKey || e.metaKey || e.altKey) return;
+    e.stopPropagation();
+    addKind();
+  };
   return (
     <Panel
       scrolls={false}
       head={
         <PanelHead title="Pick" remove={remove}>
-          <span className="soft nowrap">one record is</span>
-          <EachField
-            value={step.each ?? ''}
-            set={(to) => edit((s) => seenFrom(s, to))}
-            options={opened ? elements(opened) : []}
-          />
+          <span className="soft small">{call ? `from the answer of ${call.operation ?? 'the call'}` : null}</span>
           <Button
             size="small"
-            disabled={!opened || typedByHand}
-            title={typedByHand ? 'Type the columns: what one record is was written by hand' : undefined}
-            onClick={() => opened && edit((s) => taken(s, opened))}
+            disabled={kinds.length >= MAX_KINDS}
+            title="Takes records of another kind out of the same answer"
+            onClick={addKind}
           >
-            Take all
+            Add a record kind
           </Button>
-          <ResultName step={step} edit={edit} />
         </PanelHead>
       }
       bar={
@@ -60,61 +69,55 @@ export function PickPanel({ step, edit, remove, where, specimen, goTo }: PanelPr
           )}
         </div>
       }
-      foot={<Result view={pick.data} isEmpty={step.columns.length === 0} />}
+      foot={
+        <div className={css.results}>
+          {kinds.map((k, i) => (
+            <Result
+              key={i}
+              view={reply ? pick.data?.kinds[i] : undefined}
+              title={isOne ? 'Result for this answer' : `${i + 1} ${resultName(k)}`}
+              isEmpty={k.columns.length === 0}
+            />
+          ))}
+        </div>
+      }
     >
-      <Split
-        className={css.split}
-        left={
-          <div className={`scroll ${css.answer}`}>
-            <h2 className={css.heading}>The answer</h2>
-            {reply ? (
-              <TreeView
-                root={reply}
-                extra={(path, node) =>
-                  path === '' || !isLeaf(node) ? null : (
-                    <Checkbox
-                      aria-label={`take ${path}`}
-                      checked={step.columns.some((c) => c.xpath === xpathOf(step.each, path))}
-                      onChange={() => edit((s) => ticked(s, path, node.text))}
-                    />
-                  )
-                }
-              />
-            ) : pick.isPending ? null : (
-              <div className="soft">
-                <p>{call ? 'An answer is needed to pick from.' : 'There is no call before this step to pick from.'}</p>
-                <Button type="primary" disabled={!call} loading={tried.isPending} onClick={() => tried.mutate()}>
-                  Try the call for the specimen
-                </Button>
-              </div>
-            )}
-          </div>
-        }
-        right={<Columns step={step} edit={edit} view={pick.data} specimen={specimen} />}
-      />
+      {/* eslint-disable-next-line jsx-a11y/no-static-element-interactions */}
+      <div className={css.keys} onKeyDown={keys}>
+        <Split
+          className={css.split}
+          left={
+            <Answer
+              reply={reply}
+              isPending={pick.isPending}
+              kinds={kinds}
+              editKind={editKind}
+              tryIt={call ? () => tried.mutate() : undefined}
+              isTrying={tried.isPending}
+            />
+          }
+          right={
+            <div className="scroll">
+              {kinds.map((k, i) => (
+                <KindOfRecord
+                  key={i}
+                  kinds={kinds}
+                  at={i}
+                  edit={editKind(i)}
+                  link={(to, names) => edit((s) => linked(s, i, to, names))}
+                  remove={isOne ? undefined : () => edit((s) => withoutKind(s, i))}
+                  opened={opened}
+                  view={pick.data?.kinds[i]}
+                  specimen={specimen}
+                  writes={() => add({ kind: 'write', from: `$${resultName(k)}` })}
+                  writers={writersOf(where.definition.steps, resultName(k))}
+                  goTo={goTo}
+                />
+              ))}
+            </div>
+          }
+        />
+      </div>
     </Panel>
-  );
-}
-
-/** What the steps after the pick call its records. */
-function ResultName({ step, edit }: Pick<PanelProps<StepOf<'pick'>>, 'step' | 'edit'>) {
-  const [text, setText] = useState<string>();
-  const end = () => {
-    if (text !== undefined) edit((s) => ({ ...s, as: text.replace(/^\$/, '').trim() || undefined }));
-    setText(undefined);
-  };
-  return (
-    <Input
-      size="small"
-      className={`mono ${css.as}`}
-      aria-label="name of the result"
-      title="The steps after it know the result by this name"
-      prefix="$"
-      placeholder="result"
-      value={text ?? step.as ?? ''}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={end}
-      onPressEnter={end}
-    />
   );
 }

@@ -1,6 +1,6 @@
 import { rowNameOf } from '../../../common/problems';
 import { useState } from 'react';
-import type { PickView } from '../../../api/types';
+import type { PickedKind, Tree } from '../../../api/types';
 import { plural } from '../../../common/format';
 import { Scroll, Toolbar } from '../../../common/Panel';
 import { Status } from '../../../common/ui';
@@ -9,16 +9,18 @@ import css from './Result.module.css';
 const SHOWN = 30;
 const MOST = 500;
 
+const textOf = (record: Tree, field: string) => record.children?.find((c) => c.name === field)?.text;
+
 /** The records that the pick makes of the kept answer. */
-export function Result({ view, isEmpty }: { view?: PickView; isEmpty: boolean }) {
+export function Result({ view, title, isEmpty }: { view?: PickedKind; title: string; isEmpty: boolean }) {
   const [all, setAll] = useState(false);
   const records = view?.records ?? [];
   const fields = view?.fields ?? [];
   return (
-    <Scroll label="result" className={css.result}>
+    <Scroll label={title} className={css.result}>
       <Toolbar>
-        <h2>Result for this answer</h2>
-        {view?.reply && <Outcome view={view} />}
+        <h2>{title}</h2>
+        {view && <Outcome view={view} />}
       </Toolbar>
       <table className="grid">
         <thead>
@@ -34,8 +36,8 @@ export function Result({ view, isEmpty }: { view?: PickView; isEmpty: boolean })
           {records.slice(0, all ? MOST : SHOWN).map((r, i) => (
             <tr key={i}>
               {fields.map((f) => (
-                <td key={f.name} className="num nowrap">
-                  {r.children?.find((c) => c.name === f.name)?.text ?? <span className="faint">–</span>}
+                <td key={f.name} className={`num cut ${css.value}`} title={textOf(r, f.name)}>
+                  {textOf(r, f.name) ?? <span className="faint">–</span>}
                 </td>
               ))}
             </tr>
@@ -52,7 +54,7 @@ export function Result({ view, isEmpty }: { view?: PickView; isEmpty: boolean })
   );
 }
 
-function Outcome({ view }: { view: PickView }) {
+function Outcome({ view }: { view: PickedKind }) {
   const p = view.problems.at(0);
   if (!p) return <Status mood="ok">{plural(view.records.length, 'record')}</Status>;
   return (

@@ -1,12 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import type { Tree } from '../../../api/types';
-import { DOCUMENT } from '../../../common/embedded';
+import { DOCUMENT, JSON_TEXT } from '../../../common/embedded';
 import {
   columnName,
   elements,
+  expand,
   fromXPath,
   guess,
   leaves,
+  placeWords,
   plain,
   relative,
   resolve,
@@ -51,7 +53,8 @@ describe('documents in strings of an answer', () => {
       expect(fromXPath(toXPath(path))).toBe(path);
     for (const other of [
       '$reply//slot',
-      'parse-json($reply/x)?a',
+      'parse-json($reply/x)?a?2',
+      'parse-json($reply/x)?a[1]',
       'count($reply/x)',
       '$record/ref',
       '$reply/a[1]',
@@ -65,6 +68,29 @@ describe('documents in strings of an answer', () => {
     expect(xpathFrom(row, `Result/${DOCUMENT}/Bulletin/@issued`)).toBe('../@issued');
     expect(xpathFrom(row, 'ref')).toBe('$reply/ref');
     expect(xpathFrom('line', `line/text/${DOCUMENT}/p/q`)).toBe('parse-xml(text)/p/q');
+  });
+});
+
+describe('JSON in strings of an answer', () => {
+  const text = '{"area":"Skarn","watches":[{"force":6,"sea state":[1,2]},{"force":4}]}';
+  const opened = expand({ name: 'R', children: [{ name: 'Result', text }] });
+  const item = `Result/${JSON_TEXT}/watches/*`;
+  it('is looked up on the way, and found again', () => {
+    expect(toXPath(`${item}/force`)).toBe('parse-json($reply/Result)?watches?*?force');
+    expect(toXPath(`Result/${JSON_TEXT}/sea state`)).toBe('parse-json($reply/Result)?("sea state")');
+    for (const path of [item, `${item}/force`, `Result/${JSON_TEXT}/sea state`])
+      expect(fromXPath(toXPath(path))).toBe(path);
+    expect(placeWords(item)).toBe('Result/watches');
+  });
+  it('has arrays whose items are records, seen as trees', () => {
+    expect(elements(opened).filter((e) => e.repeats)).toEqual([
+      { path: item, repeats: true },
+      { path: `${item}/sea state/*`, repeats: true },
+    ]);
+    expect(xpathFrom(item, `${item}/force`)).toBe('force');
+    expect(xpathFrom(item, `${item}/sea state/*`)).toBe('sea_x0020_state');
+    expect(xpathFrom(item, `Result/${JSON_TEXT}/area`)).toBe('parse-json($reply/Result)?area');
+    expect(leaves(opened, '', item).map((l) => l.path)).toContain(`${item}/force`);
   });
 });
 

@@ -1,29 +1,58 @@
 import type { Column, Tree } from '../../../api/types';
-import { DOCUMENT, embedded } from '../../../common/embedded';
+import { DOCUMENT, embedded, ITEM, JSON_TEXT, lookup, type JsonPart } from '../../../common/embedded';
 
 /** A path without positions. */
 export const plain = (path: string) => path.replace(/\[\d+\]/g, '');
 
 /**
- * The answer with the XML documents in its strings opened: inside such a string, below a node of its own, is the
- * document's root.
+ * The answer with the documents in its strings opened: inside such a string, below a node of its own, is the XML
+ * document's root, or what the JSON text holds.
  */
 export function expand(t: Tree): Tree {
-  if (t.children) return { ...t, children: t.children.map(expand) };
+  const named = (t as JsonPart).isItem ? { ...t, name: ITEM } : t;
+  if (t.children) return { ...named, children: t.children.map(expand) };
   const inside = embedded(t.text);
-  return inside?.kind === 'XML' ? { ...t, children: [{ name: DOCUMENT, children: [expand(inside.root)] }] } : t;
+  if (!inside) return named;
+  const opened: Tree =
+    inside.kind === 'XML'
+      ? { name: DOCUMENT, children: [expand(inside.root)] }
+      : { ...expand(inside.root), name: JSON_TEXT };
+  return { ...named, children: [opened] };
 }
 
-const isString = (t: Tree) => t.children?.length === 1 && t.children[0].name === DOCUMENT;
+const isMark = (name: string) => name === DOCUMENT || name === JSON_TEXT;
+const isString = (t: Tree) => t.children?.length === 1 && isMark(t.children[0].name);
+
+const OPENED = new RegExp(`/(${DOCUMENT}|${JSON_TEXT})/`);
 
 /** The XPath of a place in the answer; a document in a string has to be parsed first. */
-export function toXPath(path: string, root = '$reply/'): string {
-  const [first, ...documents] = path.split(`/${DOCUMENT}/`);
-  return documents.reduce((x, inside) => `parse-xml(${x})/${inside}`, `${root}${first}`);
+export const toXPath = (path: string, root = '$reply/') => opening(path, (first) => root + first);
+
+/** @param outside the way to what is not inside a string */
+function opening(path: string, outside: (first: string) => string): string {
+  const [first, ...opened] = path.split(OPENED);
+  let x = outside(first);
+  for (let i = 0; i < opened.length; i += 2)
+    x =
+      opened[i] === DOCUMENT
+        ? `parse-xml(${x})/${opened[i + 1]}`
+        : opened[i + 1].split('/').reduce((at, s) => (s === ITEM ? `${at}?*` : lookup(at, s)), `parse-json(${x})`);
+  return x;
 }
+
+const MEMBERS = /^parse-json\((.*)\)((?:\?(?:\*|[\p{L}_][\p{L}\p{N}_.-]*|\("(?:[^"]|"")*"\)))+)$/u;
+const MEMBER = /\?(\*|[\p{L}_][\p{L}\p{N}_.-]*|\("(?:[^"]|"")*"\))/gu;
 
 /** The place an XPath of that form means, or null for any other. */
 export function fromXPath(x: string): string | null {
+  const json = MEMBERS.exec(x);
+  if (json) {
+    const outer = fromXPath(json[1]);
+    const names = [...json[2].matchAll(MEMBER)].map(([, m]) =>
+      m.startsWith('(') ? m.slice(2, -2).replaceAll('""', '"') : m,
+    );
+    return outer === null ? null : `${outer}/${JSON_TEXT}/${names.join('/')}`;
+  }
   const parsed = /^parse-xml\((.*)\)\/([^()[\]/?][^()[\]?]*)$/.exec(x);
   if (parsed && !parsed[2].includes('//')) {
     const outer = fromXPath(parsed[1]);
@@ -37,12 +66,42 @@ export function fromXPath(x: string): string | null {
  * answer.
  */
 export function xpathFrom(each: string, path: string): string {
+  const json = each.lastIndexOf(`${JSON_TEXT}/`);
   const cut = each.lastIndexOf(`${DOCUMENT}/`);
+  if (json > cut) {
+    // What is looked up in JSON stands alone: there is no way up from it.
+    if (!path.startsWith(`${each}/`)) return toXPath(path);
+    return opening(path.slice(each.length + 1), jsonNames);
+  }
   const own = cut < 0 ? '' : each.slice(0, cut + DOCUMENT.length + 1);
   if (!path.startsWith(own)) return toXPath(path);
-  const [first, ...documents] = path.slice(own.length).split(`/${DOCUMENT}/`);
-  return documents.reduce((x, inside) => `parse-xml(${x})/${inside}`, relative(each.slice(own.length), first));
+  return opening(path.slice(own.length), (first) => relative(each.slice(own.length), first));
 }
+
+/** A way below an item of JSON, which is a tree there: an array's items are elements of its name. */
+const jsonNames = (path: string) =>
+  path
+    .split('/')
+    .filter((s) => s !== ITEM)
+    .map(xmlName)
+    .join('/');
+
+/** A name that is no XML name, as records have it. */
+const xmlName = (label: string) =>
+  [...label]
+    .map((c, i) =>
+      (i === 0 ? /[\p{L}_]/u : /[\p{L}\p{N}_.-]/u).test(c)
+        ? c
+        : `_x${c.codePointAt(0)?.toString(16).toUpperCase().padStart(4, '0')}_`,
+    )
+    .join('');
+
+/** A place in words, for people: without the marks of what was opened. */
+export const placeWords = (path: string) =>
+  path
+    .split('/')
+    .filter((s) => !isMark(s) && s !== ITEM)
+    .join('/');
 
 /** Paths of elements with children, those that repeat marked. */
 export function elements(t: Tree, path = ''): { path: string; repeats: boolean }[] {
@@ -54,8 +113,9 @@ export function elements(t: Tree, path = ''): { path: string; repeats: boolean }
   groups.forEach((nodes, n) => {
     const p = path ? `${path}/${n}` : n;
     if (nodes.some((x) => x.children) || nodes.length > 1) {
-      const plainElement = n !== DOCUMENT && !isString(nodes[0]);
-      if (plainElement || (nodes.length > 1 && n !== DOCUMENT)) out.push({ path: p, repeats: nodes.length > 1 });
+      const isArray = nodes[0].children?.every((c) => c.name === ITEM);
+      const plainElement = !isMark(n) && !isString(nodes[0]) && !isArray;
+      if (plainElement || (nodes.length > 1 && !isMark(n))) out.push({ path: p, repeats: nodes.length > 1 });
       out.push(...elements(nodes[0], p));
     }
   });

@@ -1,6 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import type { StepOf, Tree } from '../../../api/types';
-import { added, carried, changed, retyped, seenFrom, taken, ticked } from './picking';
+import {
+  added,
+  allCarried,
+  carried,
+  changed,
+  identifying,
+  kindsOf,
+  linked,
+  retyped,
+  seenFrom,
+  taken,
+  ticked,
+  withKind,
+  withOneMore,
+  withoutKind,
+} from './picking';
 
 const empty: StepOf<'pick'> = { id: 's3', kind: 'pick', columns: [] };
 const answer: Tree = {
@@ -54,5 +69,43 @@ describe('picking', () => {
     expect(two.columns.map((c) => c.name)).toEqual(['value', 'value_2']);
     expect(changed(two, 0, () => null).columns.map((c) => c.name)).toEqual(['value_2']);
     expect(changed(two, 7, (c) => ({ ...c, name: 'x' }))).toEqual(two);
+  });
+});
+
+describe('several kinds of records of one answer', () => {
+  const whole = taken(empty, answer);
+  const two = withKind(withOneMore(whole), 1, (k) => seenFrom(ticked(k, 'window/slot/berth', 'E4'), 'window/slot'));
+  it('have names and columns of their own', () => {
+    expect(kindsOf(two).map((k) => [k.as, k.each])).toEqual([
+      ['result', undefined],
+      ['result_2', '$reply/window/slot'],
+    ]);
+    expect(kindsOf(two)[1].columns.map((c) => c.xpath)).toEqual(['berth']);
+    expect(two.columns).toEqual(whole.columns);
+  });
+  it('go again, but for the last', () => {
+    const second = withoutKind(two, 0);
+    expect(kindsOf(second).map((k) => k.as)).toEqual(['result_2']);
+    expect(withoutKind(second, 0)).toEqual(second);
+    expect(second.also).toBeUndefined();
+  });
+  it('are linked by a key made of what tells one from another', () => {
+    expect(identifying(kindsOf(two)[0], kindsOf(two)[1]).map((c) => c.name)).toEqual(['opens_at']);
+    const link = linked(two, 1, 0, ['opens_at']);
+    expect(link.columns[0]).toMatchObject({ name: 'result_id', xpath: 'wk:key($reply/window/opensAt)' });
+    expect(link.also?.[0].columns[0].xpath).toBe('wk:key($reply/window/opensAt)');
+    expect(linked(link, 1, 0, ['opens_at'])).toEqual(link);
+    const each = seenFrom(ticked(empty, 'window/opensAt', ''), 'window');
+    const inner = withKind(withOneMore(each), 1, (k) => seenFrom(ticked(k, 'window/slot/berth', ''), 'window/slot'));
+    const keyed = linked(inner, 1, 0, ['opens_at']);
+    expect(kindsOf(keyed).map((k) => k.columns[0].xpath)).toEqual(['wk:key(opensAt)', 'wk:key(../opensAt)']);
+    // A slot's berth says nothing of its window.
+    expect(identifying(kindsOf(inner)[1], kindsOf(inner)[0])).toEqual([]);
+  });
+  it('carry all that is left of the source at once', () => {
+    const field = { name: 'gt', label: 'gt', type: 'integer' };
+    const specimen = { number: 1, fields: [field, { ...field, name: 'eta' }, { ...field, name: 'lines', fields: [] }] };
+    const all = allCarried(carried(empty, 'eta', specimen as never), specimen as never);
+    expect(all.columns.map((c) => c.name)).toEqual(['eta', 'gt']);
   });
 });

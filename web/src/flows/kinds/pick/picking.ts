@@ -1,4 +1,4 @@
-import type { Column, Specimen, StepOf, Tree } from '../../../api/types';
+import type { Column, RecordKind, Specimen, StepOf, Tree } from '../../../api/types';
 import {
   columnName,
   elements,
@@ -15,6 +15,38 @@ import {
 
 type Pick = StepOf<'pick'>;
 
+/** What is picked from the answer, of one kind: a step's own, or a further one. */
+export const kindsOf = (step: Pick): RecordKind[] => [step, ...(step.also ?? [])];
+
+/** Changes one of a step's kinds of records. */
+export const withKind = (step: Pick, at: number, change: (k: RecordKind) => RecordKind): Pick =>
+  at === 0
+    ? { ...step, ...change({ as: step.as, each: step.each, columns: step.columns }) }
+    : { ...step, also: step.also?.map((k, i) => (i === at - 1 ? change(k) : k)) };
+
+export const resultName = (k: RecordKind) => k.as ?? 'result';
+
+/** One kind of records more, under a name of its own. */
+export function withOneMore(step: Pick): Pick {
+  const names = kindsOf(step).map(resultName);
+  let n = 2;
+  while (names.includes(`result_${n}`)) n++;
+  return { ...step, as: resultName(step), also: [...(step.also ?? []), { as: `result_${n}`, columns: [] }] };
+}
+
+/** A step keeps one kind at least. */
+export function withoutKind(step: Pick, at: number): Pick {
+  const left = kindsOf(step).filter((_, i) => i !== at);
+  const [own, ...also] = left.length ? left : [step];
+  return {
+    ...step,
+    as: own.as,
+    each: own.each,
+    columns: own.columns,
+    also: also.length ? also : undefined,
+  };
+}
+
 /** How a place in the answer is reached from where one record is. */
 export function xpathOf(eachXPath: string | undefined, path: string): string {
   const at = plain(path);
@@ -24,7 +56,7 @@ export function xpathOf(eachXPath: string | undefined, path: string): string {
 }
 
 /** Takes a field of the answer, or leaves it out again. */
-export function ticked(step: Pick, path: string, sample: string | undefined): Pick {
+export function ticked<K extends RecordKind>(step: K, path: string, sample: string | undefined): K {
   const xpath = xpathOf(step.each, path);
   const columns = step.columns.some((c) => c.xpath === xpath)
     ? step.columns.filter((c) => c.xpath !== xpath)
@@ -33,26 +65,28 @@ export function ticked(step: Pick, path: string, sample: string | undefined): Pi
 }
 
 /** Another place where one record is; the ticked fields stay the same fields, seen from there. */
-export function seenFrom(step: Pick, to: string): Pick {
+export function seenFrom<K extends RecordKind>(step: K, to: string): K {
   const typed = to.trim();
   const isExpression = /^(\$|parse-|\(|for |[\w-]+\()/.test(typed);
   const path = `$reply/${typed.replace(/^\/(?!\/)/, '')}`.replace('$reply///', '$reply//');
   const each = !typed ? undefined : isExpression ? typed : path;
-  const before = step.each ? fromXPath(step.each) : '';
   const next = each ? fromXPath(each) : '';
-  const absolute = (c?: string) => {
-    if (c === undefined) return null;
-    return fromXPath(c) ?? (c.startsWith('$') || before === null ? null : resolve(before, c));
-  };
   const columns = step.columns.map((c) => {
-    const at = absolute(c.xpath);
+    const at = placeOf(step.each, c.xpath);
     return at === null || next === null ? c : { ...c, xpath: next ? xpathFrom(next, at) : toXPath(at) };
   });
   return { ...step, each, columns };
 }
 
+/** The place in the answer that a column takes its value from; null when it is computed otherwise. */
+export function placeOf(each: string | undefined, xpath: string | undefined): string | null {
+  if (xpath === undefined) return null;
+  const from = each ? fromXPath(each) : '';
+  return fromXPath(xpath) ?? (xpath.startsWith('$') || from === null ? null : resolve(from, xpath));
+}
+
 /** All values of the answer that one record has, without what repeats inside it and what is only how it is written. */
-export function taken(step: Pick, answer: Tree): Pick {
+export function taken<K extends RecordKind>(step: K, answer: Tree): K {
   const each = step.each ? fromXPath(step.each) : '';
   if (each === null) return step;
   const columns = [...step.columns];
@@ -71,13 +105,64 @@ export function taken(step: Pick, answer: Tree): Pick {
 }
 
 /** Carries a field of the source through. */
-export function carried(step: Pick, field: string, specimen: Specimen | undefined): Pick {
+export function carried<K extends RecordKind>(step: K, field: string, specimen: Specimen | undefined): K {
   const type = specimen?.fields.find((f) => f.name === field && !f.pattern)?.type ?? 'string';
   const column = { name: columnName(field, step.columns), xpath: `$record/${field}`, type };
   return { ...step, columns: [...step.columns, column] };
 }
 
-export const added = (step: Pick, name: string, column: Omit<Column, 'name'>): Pick => ({
+/** The fields of the source that are not carried yet. */
+export const notCarried = (step: RecordKind, specimen: Specimen | undefined) =>
+  (specimen?.fields ?? []).filter((f) => !f.fields && !step.columns.some((c) => c.xpath === `$record/${f.name}`));
+
+/** Carries all that is left of the source's fields. */
+export const allCarried = <K extends RecordKind>(step: K, specimen: Specimen | undefined): K =>
+  notCarried(step, specimen).reduce((s, f) => carried(s, f.name, specimen), step);
+
+/** Whether a column's value is the same wherever it is computed: of the record or the answer as a whole. */
+const isAbsolute = (xpath: string) => xpath.startsWith('$') || xpath.startsWith('parse-');
+
+/** Columns of a kind by which its records can be told apart from those of another. */
+export const identifying = (of: RecordKind, from: RecordKind): Column[] =>
+  of.columns.filter((c) => c.xpath && !isKey(c) && seenBy(of, from, c.xpath) !== null);
+
+const isKey = (c: Column) => !!c.xpath?.startsWith('wk:key(');
+
+/** An expression of one kind's column as another kind's records see it; null when they do not. */
+function seenBy(of: RecordKind, from: RecordKind, xpath: string): string | null {
+  if (isAbsolute(xpath)) return xpath;
+  const place = placeOf(of.each, xpath);
+  if (place === null || (from.each && fromXPath(from.each) === null)) return null;
+  // Through a repeat of its own there is more than one value to be had.
+  const own = of.each ? fromXPath(of.each) : '';
+  if (own && !(fromXPath(from.each ?? '') ?? '').startsWith(`${own}/`)) return null;
+  return xpathOf(from.each, place);
+}
+
+/**
+ * Links a kind's records to those of another: both get a column with a key made of the other's values, which is the
+ * same in both.
+ */
+export function linked(step: Pick, at: number, to: number, names: string[]): Pick {
+  const kinds = kindsOf(step);
+  const [target, own] = [kinds[to], kinds[at]];
+  const by = target.columns.filter((c) => names.includes(c.name) && c.xpath);
+  const key = `wk:key(${by.map((c) => c.xpath).join(', ')})`;
+  const seen = by.map((c) => seenBy(target, own, c.xpath ?? ''));
+  if (by.length === 0 || seen.includes(null)) return step;
+  const withKey = (k: RecordKind, xpath: string): RecordKind => {
+    const others = k.columns.filter((c) => c.xpath !== xpath);
+    const column = { name: columnName(`${resultName(target)}_id`, others), xpath, type: 'string' };
+    return { ...k, columns: [column, ...others] };
+  };
+  return withKind(
+    withKind(step, to, (k) => withKey(k, key)),
+    at,
+    (k) => withKey(k, `wk:key(${seen.join(', ')})`),
+  );
+}
+
+export const added = <K extends RecordKind>(step: K, name: string, column: Omit<Column, 'name'>): K => ({
   ...step,
   columns: [...step.columns, { ...column, name: columnName(name, step.columns) }],
 });
@@ -91,7 +176,7 @@ export function retyped(column: Column, type: string): Column {
 }
 
 /** Changes the column at a place, if it is still there. */
-export const changed = (step: Pick, at: number, change: (c: Column) => Column | null): Pick => ({
+export const changed = <K extends RecordKind>(step: K, at: number, change: (c: Column) => Column | null): K => ({
   ...step,
   columns: step.columns.flatMap((c, i) => (i === at ? (change(c) ?? []) : c)),
 });

@@ -1,6 +1,5 @@
 import type { StepOf } from '../../../api/types';
 import { XPathField } from '../../fields';
-import { asPick } from '../asPick';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
 import { Columns } from '../pick/Columns';
@@ -23,8 +22,8 @@ const Reply = ({ step, edit, remove, where, specimen, problem }: PanelProps<Step
     />
     <div className={css.table}>
       <Columns
-        step={asPick(step.id, step.columns)}
-        edit={(change) => edit((s) => ({ ...s, columns: change(asPick(s.id, s.columns)).columns }))}
+        kind={{ columns: step.columns ?? [] }}
+        edit={(change) => edit((s) => ({ ...s, columns: change({ columns: s.columns ?? [] }).columns }))}
         specimen={specimen}
       />
     </div>

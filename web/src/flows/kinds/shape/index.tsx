@@ -2,7 +2,6 @@ import { Switch, Select } from 'antd';
 import type { StepOf } from '../../../api/types';
 import { Field } from '../../../common/Field';
 import { Choice, NameField, WordsField, XPathField } from '../../fields';
-import { asPick } from '../asPick';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
 import { Columns } from '../pick/Columns';
@@ -77,8 +76,8 @@ function ShapePanel({ step, edit, remove, where, specimen, problem }: PanelProps
       <Field label="Fields">
         <div className={css.table}>
           <Columns
-            step={asPick(step.id, step.columns)}
-            edit={(change) => edit((s) => ({ ...s, columns: change(asPick(s.id, s.columns)).columns }))}
+            kind={{ columns: step.columns ?? [] }}
+            edit={(change) => edit((s) => ({ ...s, columns: change({ columns: s.columns ?? [] }).columns }))}
             specimen={specimen}
           />
         </div>

@@ -1,4 +1,5 @@
 import type { Column, Step } from '../../../api/types';
+import { kindsOf, resultName } from '../pick/picking';
 
 /** Steps that leave rows behind, with the name and the columns of these. */
 export interface Rows {
@@ -8,7 +9,7 @@ export interface Rows {
 
 export function rowsOf(before: Step[]): Rows[] {
   return before.flatMap((s): Rows[] => {
-    if (s.kind === 'pick') return [{ name: s.as ?? 'result', columns: s.columns }];
+    if (s.kind === 'pick') return kindsOf(s).map((k) => ({ name: resultName(k), columns: k.columns }));
     if (s.kind === 'each' && s.collect?.as) return [{ name: s.collect.as, columns: s.collect.columns ?? [] }];
     if (s.kind === 'shape' && s.as && s.as !== 'record') return [{ name: s.as, columns: s.columns ?? [] }];
     return [];

@@ -1,7 +1,9 @@
 package org.wirekettle.expression;
 
 import java.math.BigDecimal;
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
 import java.time.DateTimeException;
 import java.time.format.DateTimeFormatter;
 import java.time.temporal.TemporalAccessor;
@@ -20,6 +22,9 @@ import org.wirekettle.problem.Show;
 public final class Functions {
     /** The namespace of the prefix {@code wk}. */
     public static final String NAMESPACE = "urn:wire-kettle:functions";
+
+    /** Values that a key is made of. */
+    private static final int MAX_PARTS = 8;
 
     private static final int MAX_NUMBER_CHARS = 1_000;
     private static final Map<String, Function> ALL = new LinkedHashMap<>();
@@ -58,6 +63,13 @@ public final class Functions {
                 .encodeToString(a[0].getBytes(StandardCharsets.UTF_8)));
         add("from-base64", "value", "The text that Base64 holds in UTF-8.", 1, 1, a -> fromBase64(a[0]));
         add("uuid", "", "A new random UUID.", 0, 0, a -> UUID.randomUUID().toString());
+        add(
+                "key",
+                "value, value?, ...",
+                "A UUID made of the values: the same whenever they are the same, so that it links records.",
+                1,
+                MAX_PARTS,
+                Functions::key);
         add("trim", "value", "Without white space at both ends.", 1, 1, a -> a[0].strip());
         add(
                 "if-empty",
@@ -157,6 +169,20 @@ public final class Functions {
             throw new EvaluationFailed("the number has too many digits");
         }
         return d.signum() == 0 ? "0" : d.stripTrailingZeros().toPlainString();
+    }
+
+    /** Of any text (RFC 9562 §5.8); how long each value is counts, so that none runs into the next. */
+    private static String key(String[] values) {
+        MessageDigest digest = Sha256.begun();
+        for (String v : values) {
+            byte[] bytes = v == null ? new byte[0] : v.getBytes(StandardCharsets.UTF_8);
+            digest.update((v == null ? "-" : bytes.length + ":").getBytes(StandardCharsets.UTF_8));
+            digest.update(bytes);
+        }
+        ByteBuffer first = ByteBuffer.wrap(digest.digest());
+        long high = first.getLong() & ~0xF000L | 0x8000L;
+        long low = first.getLong() & 0x3FFFFFFFFFFFFFFFL | 0x8000000000000000L;
+        return new UUID(high, low).toString();
     }
 
     private static String sha256(String value) {

@@ -72,6 +72,7 @@ record CallRunner(
             // That it did not happen may yet change: the service may be working on it.
             throw Failure.unknown(unknown.getMessage() + "; " + says);
         }
+        frame.set(CallFacts.NAME, List.of());
         reply(frame, found.reply());
     }
 
@@ -109,6 +110,7 @@ record CallRunner(
     private void called(Frame frame, ServiceSession.Login used) throws Failure {
         if (!frame.work().calls().hasAnswer(frame.path())) {
             frame.note(Trail.NO_ANSWER);
+            frame.set(CallFacts.NAME, List.of());
             reply(frame, List.of());
             return;
         }
@@ -123,6 +125,7 @@ record CallRunner(
         Exchange x = step.isOnceARun()
                 ? frame.callOnce(call, counter)
                 : step.isShared() ? frame.callShared(call) : frame.call(call);
+        frame.set(CallFacts.NAME, new CallFacts(x));
         OperationCaller.Result result = caller.judge(x);
         if (!step.takes(result)) {
             if (step.isOnceARun()) {

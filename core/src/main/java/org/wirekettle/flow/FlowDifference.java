@@ -19,8 +19,10 @@ public final class FlowDifference {
 
     private static final int MAX_TITLE_CHARS = 80;
 
-    /** What tells the entries of a list apart: rows of a fill have a path, columns of a pick a name. */
-    private static final List<String> KEYS = List.of("path", "name");
+    /**
+     * What tells the entries of a list apart: rows of a fill have a path, columns of a pick a name, its kinds another.
+     */
+    private static final List<String> KEYS = List.of("path", "name", "as");
 
     private FlowDifference() {}
 

@@ -21,7 +21,7 @@ final class StraightLine {
                 out.add(s);
                 continue;
             }
-            out.add(s.doing(new PickStep(RESULT, p.each(), p.columns())));
+            out.add(s.doing(new PickStep(RESULT, p.each(), p.columns(), p.also())));
             List<Step> rest = steps.subList(i + 1, steps.size());
             if (rest.stream().allMatch(r -> r.kind() instanceof WriteStep)) {
                 rest.forEach(r -> out.add(r.doing(((WriteStep) r.kind()).from("$" + RESULT))));

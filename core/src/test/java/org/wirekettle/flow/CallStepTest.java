@@ -136,7 +136,7 @@ public class CallStepTest {
         }
     }
 
-    private static Manner answers(int status, String body) {
+    static Manner answers(int status, String body) {
         return (x, request) -> TideProject.reply(x, status, body);
     }
 

@@ -2,6 +2,7 @@ package org.wirekettle.demo;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
 import java.net.URI;
@@ -15,6 +16,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -72,6 +74,7 @@ public final class DemoLoader implements Callable<Integer> {
         flow(flows, "One list for each desk", "desk_lists.flow.json");
         flow(flows, "Crew of tonight's ships", "crew_tonight.flow.json");
         flow(flows, "Manifests for the cargo desk", "manifests.flow.json");
+        flow(flows, "Bulletins for the watch", "bulletins.flow.json");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -201,6 +204,7 @@ public final class DemoLoader implements Callable<Integer> {
         file("pilot_batches.csv");
         file("manifests.json");
         file("urgencies.csv");
+        file("sea_areas.csv");
         ObjectNode cases = file("cases.xlsx", CasesWorkbook.of(data.resolve("cases.csv")));
         ((ObjectNode) cases.get("settings"))
                 .putObject("sheet")
@@ -224,6 +228,8 @@ public final class DemoLoader implements Callable<Integer> {
         table("pilot_waiting");
         table("tug_order");
         byKey("manifest", "manifest_no");
+        byKey("bulletin", "bulletin_id");
+        byKey("watch", "bulletin_id", "watch");
         send(
                 "PUT",
                 "/api/data/targets/manifest_lines",
@@ -266,14 +272,14 @@ public final class DemoLoader implements Callable<Integer> {
     }
 
     /** Rows are inserted, or those that are there are updated. */
-    private void byKey(String name, String key) throws IOException, InterruptedException {
+    private void byKey(String name, String... keys) throws IOException, InterruptedException {
         ObjectNode target = json.createObjectNode().put("kind", "sql");
-        target.putObject("settings")
+        ArrayNode by = target.putObject("settings")
                 .put("connection", "harbour")
                 .put("table", "harbour." + name)
                 .put("mode", "upsert")
-                .putArray("keys")
-                .add(key);
+                .putArray("keys");
+        List.of(keys).forEach(by::add);
         send("PUT", "/api/data/targets/" + name, target);
     }
 

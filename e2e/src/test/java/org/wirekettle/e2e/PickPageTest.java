@@ -72,6 +72,7 @@ public class PickPageTest {
             b.replace("[aria-label='path of one record']", "//nothing[");
             b.keys(Keys.ENTER);
             b.find("[role=alert], .st.bad");
+            twoKinds(wk, flow);
             b.go(wk.url() + "/contracts/import");
             b.replace(
                     "[aria-label=registry]",
@@ -79,5 +80,36 @@ public class PickPageTest {
             b.says("Ask the registry");
             assertEquals(b.all("//*[contains(., 'page broke')]").size(), 0);
         }
+    }
+
+    /** One bulletin and its watches out of one answer, each with the bulletin's key, each to be written. */
+    private void twoKinds(WireKettle wk, long flow) throws Exception {
+        String inner = "//section[@aria-label='record kind 1']";
+        String outer = "//section[@aria-label='record kind 2']";
+        each(inner, "each GetBulletinResult/bulletin/watch (repeats)");
+        b.button("Add a record kind");
+        each(outer, "each GetBulletinResult/bulletin");
+        b.click("//label[.//input[contains(@aria-label, '/@no into 2')]]");
+        b.find(outer + "//input[@aria-label='value of no' and @value='@no']");
+        b.keys("1");
+        b.find(inner + "//input[@aria-label='value of no' and @value='../@no']");
+        b.click(inner + "//button[contains(., 'link to result_2')]");
+        b.click("//*[contains(@class, 'ant-popover')]//label[.='no']");
+        b.button("Link");
+        b.find(inner + "//input[@value='wk:key(../@no)']");
+        b.find(outer + "//input[@value='wk:key(@no)']");
+        b.find("//*[@aria-label='2 result_2']//*[contains(@class, 'st ok') and contains(., '1 record')]");
+        String key = b.find("//*[@aria-label='2 result_2']//tbody//td[1]").getAttribute("title");
+        assertEquals(
+                b.all("//*[@aria-label='1 result']//tbody//td[@title='" + key + "']").size(), 3, key);
+        b.click(outer + "//button[.='write them']");
+        b.find("//*[contains(@class, 'step') and contains(., 'WRITE') or contains(., 'from $result_2')]");
+        b.go(wk.url() + "/flows/" + flow + "?step=3");
+        b.find(outer + "//button[contains(., 'written to')]");
+    }
+
+    private void each(String kind, String what) {
+        b.click(kind + "//*[contains(@class, 'ant-select')][.//input[@aria-label='one record is']]");
+        b.click("//*[contains(@class, 'ant-select-item-option') and .='" + what + "']");
     }
 }

@@ -149,7 +149,7 @@ public class WholePathTest {
         b.says("clearance");
         step("pick");
         b.choose("one record is", "each window");
-        b.button("Take all");
+        b.button("take all");
         b.choose("carry a source field", "call_ref");
         b.button("time of the call");
         b.says("asked_at");

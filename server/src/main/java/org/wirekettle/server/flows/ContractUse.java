@@ -171,14 +171,18 @@ public class ContractUse {
                 return;
             }
             if (s.kind() instanceof PickStep p) {
-                if (p.each() != null && named.matcher(p.each()).find()) {
-                    out.add(new Touched("pick", "what one record is", change));
-                }
-                for (Pick.Column c : p.columns() == null ? List.<Pick.Column>of() : p.columns()) {
-                    if (c.xpath() != null && named.matcher(c.xpath()).find()) {
-                        out.add(new Touched("pick", c.name(), change));
-                    }
-                }
+                p.kinds().forEach(kind -> picked(kind, named, change, out));
+            }
+        }
+    }
+
+    private static void picked(PickStep.RecordKind kind, Pattern named, Comparison.Change change, List<Touched> out) {
+        if (kind.each() != null && named.matcher(kind.each()).find()) {
+            out.add(new Touched("pick", "what one record is", change));
+        }
+        for (Pick.Column c : kind.columns() == null ? List.<Pick.Column>of() : kind.columns()) {
+            if (c.xpath() != null && named.matcher(c.xpath()).find()) {
+                out.add(new Touched("pick", c.name(), change));
             }
         }
     }
@@ -205,7 +209,7 @@ public class ContractUse {
                 follows[0] = contract.equals(c.contract());
                 return follows[0] ? s.doing(renamed(c.withVersion(version), renames)) : s;
             }
-            return follows[0] && s.kind() instanceof PickStep p ? s.doing(renamed(p, renames)) : s;
+            return follows[0] && s.kind() instanceof PickStep p ? s.doing(p.each(kind -> renamed(kind, renames))) : s;
         });
         if (rows.update(flow, row.version, row.name, json.write(moved), caller.name()) == 0) {
             throw Wrong.conflict("flow.version", "The flow " + row.name + " was changed meanwhile; try again.");
@@ -226,7 +230,7 @@ public class ContractUse {
         return c.withFill(rules);
     }
 
-    private static PickStep renamed(PickStep p, List<Comparison.Rename> renames) {
+    private static PickStep.RecordKind renamed(PickStep.RecordKind p, List<Comparison.Rename> renames) {
         String each = p.each();
         List<Pick.Column> columns = new ArrayList<>(p.columns() == null ? List.of() : p.columns());
         for (Comparison.Rename n : renames) {
@@ -240,6 +244,6 @@ public class ContractUse {
                         : new Pick.Column(c.name(), old.matcher(c.xpath()).replaceAll(now), c.text(), c.type()));
             }
         }
-        return new PickStep(p.as(), each, columns);
+        return new PickStep.RecordKind(p.as(), each, columns);
     }
 }

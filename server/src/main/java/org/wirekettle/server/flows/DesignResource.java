@@ -114,7 +114,10 @@ public class DesignResource {
 
     /** @param reply the kept answer; null while there is none */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record PickView(@Nullable Tree reply, List<Tree> records, List<Problem> problems, List<Field> fields) {}
+    public record PickView(@Nullable Tree reply, List<PickedKind> kinds) {}
+
+    /** The records of one kind that a pick makes of the answer. */
+    public record PickedKind(List<Tree> records, List<Problem> problems, List<Field> fields) {}
 
     /** @param value null for nothing. @param offset of the problem in the expression, when it is known */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -381,9 +384,12 @@ public class DesignResource {
             List<Node> answer = look.before().variable("reply");
             Optional<Node> reply = answer == null || answer.isEmpty() ? Optional.empty() : Optional.of(answer.get(0));
             boolean hasExpression = reply.isPresent() || !look.names().containsKey("reply");
-            PickDesign pick = PickDesign.of(step, hasExpression ? look.before() : null, look.expressions(expressions));
-            List<Tree> records = pick.records().stream().map(Trees::of).toList();
-            return new PickView(reply.map(Trees::of).orElse(null), records, pick.problems(), pick.fields());
+            List<PickedKind> kinds =
+                    PickDesign.of(step, hasExpression ? look.before() : null, look.expressions(expressions)).stream()
+                            .map(p -> new PickedKind(
+                                    p.records().stream().map(Trees::of).toList(), p.problems(), p.fields()))
+                            .toList();
+            return new PickView(reply.map(Trees::of).orElse(null), kinds);
         } catch (IOException e) {
             throw unreadable(e);
         }
