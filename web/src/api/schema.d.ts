@@ -5614,6 +5614,10 @@ export interface components {
             record: number;
             value: string;
         };
+        Entry: {
+            from: string;
+            to: string;
+        };
         ErrorRuleView: {
             failWhen?: string;
             reason?: string;
@@ -5665,6 +5669,7 @@ export interface components {
             /** Format: int64 */
             records: number;
             numbers: number[];
+            values: string[];
         };
         FaultView: {
             code: string;
@@ -5941,6 +5946,14 @@ export interface components {
             path: string;
             text: string;
         };
+        ListRule: {
+            source?: string;
+            key?: string;
+            value?: string;
+            entries?: components["schemas"]["Entry"][];
+            notThere?: components["schemas"]["NotThere"];
+            text?: string;
+        };
         LogIn: {
             name?: string;
             password?: string;
@@ -5985,6 +5998,8 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
+        /** @enum {string} */
+        NotThere: "REFUSE" | "KEEP" | "EMPTY" | "TEXT";
         Numbers: {
             numbers: number[];
         };
@@ -6247,6 +6262,7 @@ export interface components {
             secret?: string;
             file?: string;
             kinds?: components["schemas"]["KindRule"][];
+            list?: components["schemas"]["ListRule"];
         };
         RunCharts: {
             latency: components["schemas"]["Bucket"][];

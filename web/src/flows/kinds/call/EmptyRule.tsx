@@ -16,7 +16,7 @@ export function EmptyRule({ row: r, rule, put }: { row: ShapeRow; rule: Rule; pu
   const words = WHEN[rule.whenEmpty ?? ''] ?? (r.required ? 'must not be empty' : 'omit if empty');
   return (
     <button
-      className="link soft small push nowrap"
+      className={`link soft small push nowrap ${r.required && !rule.whenEmpty ? 'quiet' : ''}`}
       title="what happens when the value is empty"
       disabled={turn.length < 2}
       onClick={() => put({ ...rule, whenEmpty: next === 'OMIT' ? undefined : next })}

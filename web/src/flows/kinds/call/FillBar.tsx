@@ -93,7 +93,10 @@ function Failing({ trial, setNumber }: { trial: Api<'FillTrial'>; setNumber: (n:
         {trial.failing.slice(0, MOST_GROUPS).map((f, i) => (
           <tr key={i}>
             <td className="mono">{f.path ? last(f.path) : 'read'}</td>
-            <td className="small">{f.text}</td>
+            <td className="small">
+              {f.text}
+              {f.values.length > 1 && <div className="soft">{f.values.join(', ')}</div>}
+            </td>
             <td className="n">{count(f.records)}</td>
             <td className="nowrap">
               <button

@@ -6,6 +6,7 @@ import { BranchSelect } from './BranchSelect';
 import { EmptyRule } from './EmptyRule';
 import { GiveSecret } from './GiveSecret';
 import { KindRules } from './KindRules';
+import { ListRule } from './ListRule';
 import { byRule } from './kindRules';
 import { ShowValue } from './ShowValue';
 import { ruleOf } from './values';
@@ -181,6 +182,7 @@ function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
           ×
         </button>
       )}
+      {rule?.xpath && r.hasText && !rule.secret && <ListRule row={r} rule={rule} put={acts.put} />}
       {rule && r.hasText && !rule.secret && <EmptyRule row={r} rule={rule} put={acts.put} />}
       {r.repeated && !rule?.each && (
         <button className="link soft small nowrap" title="Give this row once more" onClick={() => acts.another(r.path)}>

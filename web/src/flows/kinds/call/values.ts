@@ -45,7 +45,15 @@ export const typedIn = (row: ShapeRow, rule?: Rule) => (row.repeated && rule?.ea
 /** The rule for what was typed. In a repeating row an expression is repeated over, and each item is the value. */
 export function ruleOf(row: ShapeRow, rule: Rule | undefined, t: string): Rule {
   const value = fromTyped(t);
-  const base = { ...rule, path: row.path, text: undefined, xpath: undefined, secret: undefined, file: undefined };
+  const base = {
+    ...rule,
+    list: value.xpath ? rule?.list : undefined,
+    path: row.path,
+    text: undefined,
+    xpath: undefined,
+    secret: undefined,
+    file: undefined,
+  };
   if (!row.repeated) return { ...base, ...value };
   if (value.text !== undefined || value.secret !== undefined || value.file !== undefined)
     return { ...base, each: undefined, ...(row.hasText ? value : {}) };

@@ -32,6 +32,8 @@ public final class Expressions implements AutoCloseable {
     private final Map<String, Set<String>> fields;
     /** Told the name and the field where an expression asks for one that is not there. */
     private final Noticing noticing;
+    /** What values may be looked up in. */
+    private final ValueLists lists;
 
     /**
      * Which way an expression is evaluated. The result is the same; the ways are told apart for tests and for
@@ -56,6 +58,7 @@ public final class Expressions implements AutoCloseable {
         this.names = NAMES;
         this.fields = Map.of();
         this.noticing = NOTHING;
+        this.lists = ValueLists.NONE;
         this.evaluators = new Evaluators(limits, processes);
         this.guarded = Collections.synchronizedMap(new LinkedHashMap<>(16, 0.75f, true) {
             private static final long serialVersionUID = 1;
@@ -67,7 +70,9 @@ public final class Expressions implements AutoCloseable {
         });
     }
 
-    private Expressions(Expressions of, Set<String> names, Map<String, Set<String>> fields, Noticing noticing) {
+    private Expressions(
+            Expressions of, Set<String> names, Map<String, Set<String>> fields, Noticing noticing, ValueLists lists) {
+        this.lists = lists;
         this.fields = fields;
         this.noticing = noticing;
         this.full = of.full;
@@ -100,7 +105,7 @@ public final class Expressions implements AutoCloseable {
      */
     public Expressions knowing(Collection<String> variables, Map<String, Set<String>> known, Noticing noticed) {
         return new Expressions(
-                this, Collections.unmodifiableSet(new LinkedHashSet<>(variables)), Map.copyOf(known), noticed);
+                this, Collections.unmodifiableSet(new LinkedHashSet<>(variables)), Map.copyOf(known), noticed, lists);
     }
 
     /** The same, where one more variable is known. */
@@ -110,7 +115,7 @@ public final class Expressions implements AutoCloseable {
         }
         Set<String> more = new LinkedHashSet<>(names);
         more.add(variable);
-        return new Expressions(this, more, fields, noticing);
+        return new Expressions(this, more, fields, noticing, lists);
     }
 
     /** The same where something else is looked at, of which the fields are not known. */
@@ -120,7 +125,17 @@ public final class Expressions implements AutoCloseable {
         }
         Map<String, Set<String>> others = new LinkedHashMap<>(fields);
         others.remove(FieldUse.CONTEXT);
-        return new Expressions(this, names, others, noticing);
+        return new Expressions(this, names, others, noticing, lists);
+    }
+
+    /** The same where values may be looked up in lists. */
+    public Expressions with(ValueLists others) {
+        return new Expressions(this, names, fields, noticing, others);
+    }
+
+    /** What values may be looked up in. */
+    public ValueLists lists() {
+        return lists;
     }
 
     /** @throws ExpressionFault when it is no XPath 3.1 or names something unknown, with the place */

@@ -99,8 +99,9 @@ public final class CallDesign {
      * @param text why, in words, of the first of them
      * @param records how many
      * @param numbers of the first ones
+     * @param values that do not fit, the first different ones
      */
-    public record Failing(String path, String text, long records, List<Long> numbers) {}
+    public record Failing(String path, String text, long records, List<Long> numbers, List<String> values) {}
 
     /**
      * @param isTaken whether the steps after it can work on the answer
@@ -125,7 +126,8 @@ public final class CallDesign {
         if (!o.isUsable()) {
             throw new Refused("operation.unusable", null, "The operation cannot be called: " + o.unusable());
         }
-        return new CallDesign(step, contract, port, o, expressions, looking(step, project));
+        Expressions withLists = expressions.with(new SourceLists(project, new SourceIndex.Room()));
+        return new CallDesign(step, contract, port, o, withLists, looking(step, project));
     }
 
     /** Whether each may be sent; not what it is. */

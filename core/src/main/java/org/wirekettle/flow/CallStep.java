@@ -118,10 +118,15 @@ public record CallStep(
 
     @Override
     public List<Ref> named() {
-        return List.of(
+        List<Ref> out = new ArrayList<>(List.of(
                 new Ref(Ref.What.CONTRACT, contract),
                 new Ref(Ref.What.CONNECTION, connection),
-                new Ref(Ref.What.FLOW, resolver));
+                new Ref(Ref.What.FLOW, resolver)));
+        new Mapping(fill)
+                .rules().stream()
+                        .filter(r -> r.list() != null && r.list().source() != null)
+                        .forEach(r -> out.add(new Ref(Ref.What.SOURCE, r.list().source())));
+        return out;
     }
 
     @Override

@@ -67,7 +67,7 @@ public final class FlowCompiler {
 
     private FlowCompiler(Project project, Expressions expressions) {
         this.project = project;
-        this.all = expressions;
+        this.all = expressions.with(new SourceLists(project, room));
     }
 
     /** Never fails: what is wrong is in {@link CompiledFlow#problems()}. */

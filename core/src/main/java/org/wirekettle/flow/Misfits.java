@@ -3,8 +3,13 @@ package org.wirekettle.flow;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.wirekettle.flow.CallDesign.Failing;
 import org.wirekettle.problem.Problem;
 
@@ -12,6 +17,8 @@ import org.wirekettle.problem.Problem;
 final class Misfits {
     private static final int MAX_NUMBERS = 50;
     private static final int MAX_GROUPS = 200;
+    private static final int MAX_VALUES = 12;
+    private static final Pattern QUOTED = Pattern.compile("\u201c([^\u201d]*)\u201d");
 
     private final Map<String, Group> groups = new LinkedHashMap<>();
 
@@ -19,6 +26,7 @@ final class Misfits {
         private final String path;
         private final String text;
         private final List<Long> numbers = new ArrayList<>();
+        private final Set<String> values = new LinkedHashSet<>();
         private long records;
 
         Group(String path, String text) {
@@ -61,7 +69,16 @@ final class Misfits {
                     g.numbers.add(record);
                 }
             }
+            if (g != null && g.values.size() < MAX_VALUES) {
+                quoted(text).ifPresent(g.values::add);
+            }
         }
+    }
+
+    /** The value a text is about: it quotes it. */
+    private static Optional<String> quoted(String text) {
+        Matcher m = QUOTED.matcher(text);
+        return m.find() ? Optional.of(m.group(1)) : Optional.empty();
     }
 
     /** A text without the values it quotes. */
@@ -73,7 +90,7 @@ final class Misfits {
     List<Failing> all() {
         return groups.values().stream()
                 .sorted(Comparator.comparingLong((Group g) -> g.records).reversed())
-                .map(g -> new Failing(g.path, g.text, g.records, List.copyOf(g.numbers)))
+                .map(g -> new Failing(g.path, g.text, g.records, List.copyOf(g.numbers), List.copyOf(g.values)))
                 .toList();
     }
 }

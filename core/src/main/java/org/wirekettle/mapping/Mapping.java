@@ -31,6 +31,61 @@ public record Mapping(List<Rule> rules) {
         }
     }
 
+    /**
+     * A list in which a value is looked up: what it gives is used instead. Of a source, or written down here.
+     *
+     * @param source the name of a source; null for entries written down
+     * @param key the source's field that is compared, as text
+     * @param value the source's field that is given
+     * @param notThere what a value becomes that the list does not have; null for REFUSE
+     * @param text for TEXT: what it becomes then
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record ListRule(
+            @Nullable String source,
+            @Nullable String key,
+            @Nullable String value,
+            @Nullable List<Entry> entries,
+            @Nullable NotThere notThere,
+            @Nullable String text) {
+        /** Entries written down in one rule; longer lists are sources. */
+        public static final int MAX_ENTRIES = 5_000;
+
+        /** One value and what it becomes. */
+        public record Entry(String from, String to) {
+            public Entry {
+                if (from == null || to == null) {
+                    throw new IllegalArgumentException("an entry of a list has a value on both sides");
+                }
+            }
+        }
+
+        /** What becomes of a value that is not in the list. */
+        public enum NotThere {
+            /** It does not fit. */
+            REFUSE,
+            /** It stays as it is. */
+            KEEP,
+            /** As if there were no value. */
+            EMPTY,
+            /** A fixed text. */
+            TEXT
+        }
+
+        public ListRule {
+            entries = entries == null ? null : List.copyOf(entries);
+            if (source == null && (entries == null || entries.size() > MAX_ENTRIES)) {
+                throw new IllegalArgumentException(
+                        "a list is a source, or has at most " + MAX_ENTRIES + " entries of its own");
+            }
+        }
+
+        /** What it is called in messages. */
+        String name() {
+            return source == null ? "the list" : source;
+        }
+    }
+
     /** What to do when a value is empty. */
     public enum WhenEmpty {
         /** Leave the element out where the shape allows it. */
@@ -53,6 +108,7 @@ public record Mapping(List<Rule> rules) {
      * @param secret the name of a secret whose value it is
      * @param file an expression for the name of a file whose content it is
      * @param kinds instead of {@code kind}: it is of the first whose condition holds
+     * @param list in which the value of the expression is looked up; null for none
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Rule(
@@ -65,10 +121,11 @@ public record Mapping(List<Rule> rules) {
             @Nullable WhenEmpty whenEmpty,
             @Nullable String secret,
             @Nullable String file,
-            @Nullable List<KindRule> kinds) {
+            @Nullable List<KindRule> kinds,
+            @Nullable ListRule list) {
         public Rule(
                 String path, String xpath, String text, String each, String kind, String branch, WhenEmpty whenEmpty) {
-            this(path, xpath, text, each, kind, branch, whenEmpty, null, null, null);
+            this(path, xpath, text, each, kind, branch, whenEmpty, null, null, null, null);
         }
 
         public static Rule xpath(String path, String xpath) {
@@ -81,12 +138,12 @@ public record Mapping(List<Rule> rules) {
 
         /** @param name of the secret */
         public static Rule secret(String path, String name) {
-            return new Rule(path, null, null, null, null, null, null, name, null, null);
+            return new Rule(path, null, null, null, null, null, null, name, null, null, null);
         }
 
         /** @param xpath an expression for the name of the file */
         public static Rule file(String path, String xpath) {
-            return new Rule(path, null, null, null, null, null, null, null, xpath, null);
+            return new Rule(path, null, null, null, null, null, null, null, xpath, null, null);
         }
 
         /** Whether its value is the content of a file. */
@@ -101,7 +158,7 @@ public record Mapping(List<Rule> rules) {
 
         /** The same for another row. */
         public Rule at(String other) {
-            return new Rule(other, xpath, text, each, kind, branch, whenEmpty, secret, file, kinds);
+            return new Rule(other, xpath, text, each, kind, branch, whenEmpty, secret, file, kinds, list);
         }
 
         /** The kinds it may be of, if any are named. */

@@ -11,6 +11,7 @@ import java.util.TreeSet;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.ValueLists;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
 import org.wirekettle.problem.Problem;
@@ -222,8 +223,8 @@ final class MappingCompiler {
         if (isComputed && !holdsText && out.shape.kind() == Kind.ELEMENT) {
             copy(out, rule);
         } else if (isComputed) {
-            out.value = expression(out.path, rule.xpath(), isRepeated(out.path));
-            if (out.shape.scalar() != null && !isRepeated(out.path)) {
+            out.value = listed(out.path, rule, expression(out.path, rule.xpath(), isRepeated(out.path)));
+            if (out.shape.scalar() != null && rule.list() == null && !isRepeated(out.path)) {
                 expressions.goesInto(rule.xpath(), out.shape.scalar().base(), out.path);
             }
         }
@@ -235,6 +236,18 @@ final class MappingCompiler {
                 && out.copy == null
                 && (rule.xpath() != null || rule.text() != null || rule.computed() != null)) {
             problems.add(Problem.ofRow(out.path, "row", "has only elements inside and takes no value itself"));
+        }
+    }
+
+    private Expression listed(String path, Rule rule, Expression value) {
+        if (rule.list() == null || value == null) {
+            return value;
+        }
+        try {
+            return ListedValue.of(value, rule.list(), expressions.lists());
+        } catch (ValueLists.NoList e) {
+            problems.add(Problem.ofRow(path, "row", e.getMessage()));
+            return value;
         }
     }
 

@@ -14,6 +14,8 @@ import org.wirekettle.contract.Documents;
 import org.wirekettle.contract.WsdlReader;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.expression.ValueLists;
+import org.wirekettle.mapping.Mapping.ListRule;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
 import org.wirekettle.problem.Problem;
@@ -179,8 +181,67 @@ public class FillTest {
         fits(f);
     }
 
+    private static Rule listed(ListRule list) {
+        return new Rule("Do/id", "code", null, null, null, null, null, null, null, null, list);
+    }
+
+    private static ListRule written(ListRule.NotThere notThere, String text) {
+        return new ListRule(
+                null,
+                null,
+                null,
+                List.of(new ListRule.Entry("one", "1"), new ListRule.Entry("two", "2")),
+                notThere,
+                text);
+    }
+
+    @Test
+    public void aValueIsLookedUpInAListBeforeItIsChecked() throws Exception {
+        assertEquals(body(fill("<code>two</code>", listed(written(null, null)))), "<Do><id>2</id></Do>");
+        Fill.Filled refused = fill("<code>three</code>", listed(written(null, null)));
+        assertEquals(refused.problems().get(0).text(), "\u201cthree\u201d is not in the list");
+        assertEquals(
+                body(fill("<code>7</code>", listed(written(ListRule.NotThere.KEEP, null)))), "<Do><id>7</id></Do>");
+        assertEquals(body(fill("<code>x</code>", listed(written(ListRule.NotThere.TEXT, "9")))), "<Do><id>9</id></Do>");
+        Fill.Filled empty = fill("<code>x</code>", listed(written(ListRule.NotThere.EMPTY, null)));
+        assertEquals(empty.problems().get(0).code(), "unfilled");
+        Fill.Filled none = fill("", listed(written(null, null)));
+        assertEquals(none.problems().get(0).code(), "unfilled", "no value is in no list");
+    }
+
+    @Test
+    public void aSourceIsAListWhereThereIsAProject() throws Exception {
+        ListRule codes = new ListRule("codes", "name", "number", null, null, null);
+        assertTrue(Fill.compile(new Mapping(List.of(listed(codes))), target, EXPRESSIONS)
+                .problems()
+                .get(0)
+                .text()
+                .contains("within flows only"));
+        Expressions known = EXPRESSIONS.with((source, key, value) -> {
+            if (!source.equals("codes")) {
+                throw new ValueLists.NoList("there is no source named " + source);
+            }
+            return wanted -> wanted.equals("twice") ? List.of("1", "2") : List.of("5");
+        });
+        Fill f = Fill.compile(new Mapping(List.of(listed(codes))), target, known);
+        assertEquals(f.problems(), List.of());
+        assertEquals(body(f.run(Scope.of(NodeXml.read("<r><code>x</code></r>")))), "<Do><id>5</id></Do>");
+        assertTrue(f.run(Scope.of(NodeXml.read("<r><code>twice</code></r>")))
+                .problems()
+                .get(0)
+                .text()
+                .contains("has 2 values in codes"));
+        ListRule other = new ListRule("others", "name", "number", null, null, null);
+        assertEquals(
+                Fill.compile(new Mapping(List.of(listed(other))), target, known)
+                        .problems()
+                        .get(0)
+                        .text(),
+                "there is no source named others");
+    }
+
     private static Rule kinds(Mapping.KindRule... kinds) {
-        return new Rule("Do/cargo", null, null, "line", null, null, null, null, null, List.of(kinds));
+        return new Rule("Do/cargo", null, null, "line", null, null, null, null, null, List.of(kinds), null);
     }
 
     @Test

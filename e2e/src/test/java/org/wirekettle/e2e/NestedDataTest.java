@@ -84,6 +84,7 @@ public class NestedDataTest {
             b.click("//*[contains(@class, 'ant-select-item-option') and @title='Container']");
             b.keys(Keys.ESCAPE);
             b.find("//*[@data-path='FileManifest/cargo/hold']//*[contains(., 'Bulk')]");
+            inAList();
             fill("sailed", "wk:date(left_last, 'dd.MM.yyyy')");
             fill("cargo/@line", "no");
             fill("cargo/description", "goods");
@@ -91,6 +92,7 @@ public class NestedDataTest {
             fill("cargo/hold", "hold");
             fill("cargo/number", "box");
             b.find("//*[contains(@class, 'st ok') and contains(., 'fits its schema')]");
+            inASource(wk, flow);
             b.says("all changes saved");
             JsonNode kept = wk.get("/api/flows/" + flow)
                     .expect(200)
@@ -121,11 +123,38 @@ public class NestedDataTest {
                     .asLong();
             JsonNode run = wk.await(TideFlow.run(wk, both, "all"));
             assertEquals(run.get("done").asLong() + run.get("setAside").asLong(), 36);
-            assertEquals(run.get("setAside").asLong(), 4, "a date, two weights, a vessel");
+            assertEquals(run.get("setAside").asLong(), 5, "a date, two weights, a vessel, an urgency that no list has");
             JsonNode lines = WireKettle.JSON.readTree(Files.readString(wk.home().resolve("targets/lines.json")));
             assertTrue(
                     lines.size() > 36 && lines.get(0).get("hold").isArray(),
                     lines.get(0).toString());
         }
+    }
+
+    private void inAList() {
+        fill("@priority", "wk:if-empty(urgency, 'ST')");
+        b.click("[aria-label='list of priority']");
+        b.click("//div[contains(@class, 'ant-popover')]//label[contains(., 'written here')]");
+        b.type("[aria-label='entries of the list']", "KX = perishable\nST = usual");
+        b.find("[data-path='FileManifest/@priority'] [title='perishable']");
+        b.keys(Keys.ESCAPE);
+    }
+
+    /** What it does not have is said with its value. */
+    private void inASource(WireKettle wk, long flow) throws Exception {
+        String select = "/ancestor::*[contains(@class,'ant-select')][1]";
+        String popover = "//div[contains(@class, 'ant-popover')]";
+        TideFlow.source(wk, "urgencies", Files.readString(WireKettle.root().resolve("demo/data/urgencies.csv")));
+        b.says("all changes saved");
+        b.go(wk.url() + "/flows/" + flow + "?step=s2");
+        b.click("[aria-label='list of priority']");
+        b.click(popover + "//label[contains(., 'a source')]");
+        b.click(popover + "//*[@aria-label='source']" + select);
+        b.click("//*[contains(@class, 'ant-select-item-option') and .='urgencies']");
+        b.find("//button[@aria-label='list of priority' and .='in urgencies']");
+        b.keys(Keys.ESCAPE);
+        b.click("//button[contains(@class, 'link') and .='show 5']");
+        b.find("//td[contains(., '\u201cRUSH\u201d is not in urgencies')]");
+        b.keys(Keys.ESCAPE);
     }
 }

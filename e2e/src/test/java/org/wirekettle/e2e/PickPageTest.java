@@ -101,7 +101,10 @@ public class PickPageTest {
         b.find("//*[@aria-label='2 result_2']//*[contains(@class, 'st ok') and contains(., '1 record')]");
         String key = b.find("//*[@aria-label='2 result_2']//tbody//td[1]").getAttribute("title");
         assertEquals(
-                b.all("//*[@aria-label='1 result']//tbody//td[@title='" + key + "']").size(), 3, key);
+                b.all("//*[@aria-label='1 result']//tbody//td[@title='" + key + "']")
+                        .size(),
+                3,
+                key);
         b.click(outer + "//button[.='write them']");
         b.find("//*[contains(@class, 'step') and contains(., 'WRITE') or contains(., 'from $result_2')]");
         b.go(wk.url() + "/flows/" + flow + "?step=3");
