@@ -6547,7 +6547,7 @@ export interface components {
         StateReset: {
             environment: string;
         };
-        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["TransformStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
         StepKind: Record<string, never>;
         StepView: {
             /** Format: int32 */
@@ -6987,6 +6987,15 @@ export interface components {
             text?: string;
             /** @enum {string} */
             kind: "parse";
+            id: string;
+            off?: boolean;
+        };
+        TransformStep: {
+            as?: string;
+            language?: string;
+            text?: string;
+            /** @enum {string} */
+            kind: "transform";
             id: string;
             off?: boolean;
         };

@@ -2,7 +2,7 @@ import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { xmlLanguage } from '@codemirror/lang-xml';
 import { LanguageSupport, syntaxHighlighting } from '@codemirror/language';
 import { EditorState } from '@codemirror/state';
-import { EditorView, keymap } from '@codemirror/view';
+import { EditorView, keymap, lineNumbers } from '@codemirror/view';
 import { tagHighlighter, tags } from '@lezer/highlight';
 import { useEffect, useEffectEvent, useRef } from 'react';
 import './MessageEditor.css';
@@ -18,10 +18,12 @@ interface Props {
   onChange: (text: string) => void;
   /** Otherwise it is a request of plain HTTP. */
   isXml: boolean;
+  /** Whether lines are numbered, for texts whose mistakes are said by line. */
+  hasNumbers?: boolean;
 }
 
 /** A message as it is typed. A value that comes from elsewhere takes its place. */
-export function MessageEditor({ label, value, onChange, isXml }: Props) {
+export function MessageEditor({ label, value, onChange, isXml, hasNumbers = false }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const change = useEffectEvent((xml: string) => onChange(xml));
@@ -33,7 +35,7 @@ export function MessageEditor({ label, value, onChange, isXml }: Props) {
           history(),
           keymap.of([...historyKeymap, ...defaultKeymap]),
           ...(isXml ? [new LanguageSupport(xmlLanguage), syntaxHighlighting(COLOURS)] : []),
-          EditorView.lineWrapping,
+          ...(hasNumbers ? [lineNumbers()] : [EditorView.lineWrapping]),
           EditorView.contentAttributes.of({ 'aria-label': label }),
           EditorView.updateListener.of((u) => {
             if (u.docChanged) change(u.state.doc.toString());
@@ -43,7 +45,7 @@ export function MessageEditor({ label, value, onChange, isXml }: Props) {
     });
     view.current = editor;
     return () => editor.destroy();
-  }, [label, isXml]);
+  }, [label, isXml, hasNumbers]);
   useEffect(() => {
     const v = view.current;
     if (v && v.state.doc.toString() !== value)

@@ -20,6 +20,7 @@ import { reply } from './reply';
 import { set } from './set';
 import { shape } from './shape';
 import { total } from './total';
+import { transform } from './transform';
 import { wait } from './wait';
 import { write } from './write';
 
@@ -39,6 +40,7 @@ const KINDS = {
   join,
   query,
   parse,
+  transform,
   set,
   total,
   keep,

@@ -45,11 +45,12 @@ public final class EvaluatorMain {
     private static volatile long deadlineNanos = Long.MAX_VALUE;
 
     private final FullEngine engine = new FullEngine();
-    private final Map<String, FullExpression> compiled = new LinkedHashMap<>(16, 0.75f, true) {
+    private final TransformEngine transforms = new TransformEngine(engine);
+    private final Map<String, FullProgram> compiled = new LinkedHashMap<>(16, 0.75f, true) {
         private static final long serialVersionUID = 1;
 
         @Override
-        protected boolean removeEldestEntry(Map.Entry<String, FullExpression> eldest) {
+        protected boolean removeEldestEntry(Map.Entry<String, FullProgram> eldest) {
             return size() > MAX_COMPILED;
         }
     };
@@ -109,7 +110,7 @@ public final class EvaluatorMain {
         DataOutputStream out = new DataOutputStream(bytes);
         try {
             byte what = in.readByte();
-            FullExpression e = compiled(in);
+            FullProgram e = compiled(in);
             if (what == COMPILE) {
                 out.writeByte(GOOD);
                 out.writeBoolean(e.needsContext());
@@ -129,7 +130,8 @@ public final class EvaluatorMain {
         return bytes.toByteArray();
     }
 
-    private FullExpression compiled(DataInputStream in) throws IOException, ExpressionFault {
+    private FullProgram compiled(DataInputStream in) throws IOException, ExpressionFault {
+        Language language = Language.values()[in.readByte()];
         String source = NodeWire.text(in);
         Map<String, String> prefixes = new LinkedHashMap<>();
         for (int n = in.readInt(); n > 0; n--) {
@@ -140,16 +142,18 @@ public final class EvaluatorMain {
         for (int n = in.readInt(); n > 0; n--) {
             variables.add(NodeWire.text(in));
         }
-        String key = source + "\0" + prefixes + "\0" + variables;
-        FullExpression known = compiled.get(key);
+        String key = language + source + "\0" + prefixes + "\0" + variables;
+        FullProgram known = compiled.get(key);
         if (known == null) {
-            known = engine.compile(source, prefixes, variables);
+            known = language == Language.XPATH
+                    ? engine.compile(source, prefixes, variables)
+                    : transforms.compile(language, source, variables);
             compiled.put(key, known);
         }
         return known;
     }
 
-    private static void evaluate(byte what, FullExpression e, DataInputStream in, DataOutputStream out)
+    private static void evaluate(byte what, FullProgram e, DataInputStream in, DataOutputStream out)
             throws IOException, EvaluationFailed {
         Instant now = Instant.ofEpochMilli(in.readLong());
         long seed = in.readLong();

@@ -18,6 +18,8 @@ import java.util.TreeMap;
 public final class Expressions implements AutoCloseable {
     /** Characters of one expression. */
     public static final int MAX_CHARS = 20_000;
+    /** Characters of a stylesheet or a query. */
+    public static final int MAX_DOCUMENT_CHARS = 500_000;
 
     /** What is known where no flow says so. */
     private static final Set<String> NAMES = new LinkedHashSet<>(List.of("record", "reply", "run", "input", "flow"));
@@ -201,6 +203,21 @@ public final class Expressions implements AutoCloseable {
             guarded.put(key, known);
         }
         return known;
+    }
+
+    /**
+     * Compiles a stylesheet or a query: a text of its own, larger than an expression.
+     *
+     * @throws ExpressionFault with line and column
+     */
+    public Expression compile(Language language, String source) throws ExpressionFault {
+        if (source.length() > MAX_DOCUMENT_CHARS) {
+            throw new ExpressionFault(
+                    "The text has " + source.length() + " characters; the limit is " + MAX_DOCUMENT_CHARS + ".", -1);
+        }
+        return language == Language.XPATH
+                ? compile(source)
+                : GuardedExpression.compile(language, source, names, evaluators);
     }
 
     @Override

@@ -23,7 +23,7 @@ import net.sf.saxon.value.DateTimeValue;
 import org.wirekettle.record.Node;
 
 /** An expression evaluated by Saxon in this process. Immutable; any thread may use it. */
-final class FullExpression implements Expression {
+final class FullExpression implements FullProgram {
     private final String source;
     private final Processor processor;
     private final XPathExecutable executable;
@@ -50,7 +50,8 @@ final class FullExpression implements Expression {
         return source;
     }
 
-    boolean needsContext() {
+    @Override
+    public boolean needsContext() {
         return needsContext;
     }
 

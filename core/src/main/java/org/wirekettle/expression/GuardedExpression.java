@@ -16,6 +16,7 @@ import org.wirekettle.record.Node;
  * it.
  */
 final class GuardedExpression implements Expression {
+    private final Language language;
     private final String source;
     private final Map<String, String> prefixes;
     private final List<String> variables;
@@ -23,11 +24,13 @@ final class GuardedExpression implements Expression {
     private final Evaluators evaluators;
 
     private GuardedExpression(
+            Language language,
             String source,
             Map<String, String> prefixes,
             List<String> variables,
             boolean needsContext,
             Evaluators evaluators) {
+        this.language = language;
         this.source = source;
         this.prefixes = prefixes;
         this.variables = variables;
@@ -39,14 +42,32 @@ final class GuardedExpression implements Expression {
     static GuardedExpression compile(
             String source, Map<String, String> prefixes, Set<String> names, Evaluators evaluators)
             throws ExpressionFault {
-        List<String> variables = FullEngine.variables(source, names);
+        return compile(Language.XPATH, source, prefixes, FullEngine.variables(source, names), evaluators);
+    }
+
+    /** A stylesheet or a query. */
+    static GuardedExpression compile(Language language, String source, Set<String> names, Evaluators evaluators)
+            throws ExpressionFault {
+        List<String> variables =
+                names.stream().filter(n -> TransformEngine.isNamed(n, source)).toList();
+        return compile(language, source, Map.of(), variables, evaluators);
+    }
+
+    private static GuardedExpression compile(
+            Language language,
+            String source,
+            Map<String, String> prefixes,
+            List<String> variables,
+            Evaluators evaluators)
+            throws ExpressionFault {
         try {
-            DataInputStream in = evaluators.ask(out -> head(EvaluatorMain.COMPILE, source, prefixes, variables, out));
+            DataInputStream in =
+                    evaluators.ask(out -> head(EvaluatorMain.COMPILE, language, source, prefixes, variables, out));
             byte how = in.readByte();
             if (how == EvaluatorMain.FAULT) {
                 throw new ExpressionFault(NodeWire.text(in), in.readInt());
             }
-            return new GuardedExpression(source, prefixes, variables, in.readBoolean(), evaluators);
+            return new GuardedExpression(language, source, prefixes, variables, in.readBoolean(), evaluators);
         } catch (EvaluationFailed e) {
             throw new ExpressionFault("The expression cannot be used: " + e.getMessage() + ".", -1);
         } catch (IOException e) {
@@ -55,9 +76,15 @@ final class GuardedExpression implements Expression {
     }
 
     private static void head(
-            byte what, String source, Map<String, String> prefixes, List<String> variables, DataOutputStream out)
+            byte what,
+            Language language,
+            String source,
+            Map<String, String> prefixes,
+            List<String> variables,
+            DataOutputStream out)
             throws IOException {
         out.writeByte(what);
+        out.writeByte(language.ordinal());
         NodeWire.text(source, out);
         out.writeInt(prefixes.size());
         for (Map.Entry<String, String> p : prefixes.entrySet()) {
@@ -105,7 +132,7 @@ final class GuardedExpression implements Expression {
             values.add(scope.variable(v).stream().map(trees::place).toList());
         }
         DataInputStream in = evaluators.ask(out -> {
-            head(what, source, prefixes, variables, out);
+            head(what, language, source, prefixes, variables, out);
             out.writeLong(scope.now().toEpochMilli());
             out.writeLong(source.contains("uuid") ? scope.draw() : 0);
             out.writeInt(trees.trees.size());

@@ -24,6 +24,7 @@ import java.util.List;
     @JsonSubTypes.Type(value = LookUpStep.class, name = "look-up"),
     @JsonSubTypes.Type(value = JoinStep.class, name = "join"),
     @JsonSubTypes.Type(value = ParseStep.class, name = "parse"),
+    @JsonSubTypes.Type(value = TransformStep.class, name = "transform"),
     @JsonSubTypes.Type(value = SetStep.class, name = "set"),
     @JsonSubTypes.Type(value = TotalStep.class, name = "total"),
     @JsonSubTypes.Type(value = WaitStep.class, name = "wait"),
