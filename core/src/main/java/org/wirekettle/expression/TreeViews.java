@@ -23,9 +23,11 @@ final class TreeViews {
     private static final int MAX_SMALL_NODES = 1_000;
 
     private static final int MAX_SMALL_CHARS = 32_000;
-    private final Map<Node, Boolean> small = new IdentityHashMap<>();
-    private final Map<Node, XdmNode> toXdm = new IdentityHashMap<>();
-    private final Map<NodeInfo, Node> toNode = new HashMap<>();
+    /** Most records are never shown: their maps are made when they are. */
+    private Map<Node, Boolean> small = Map.of();
+
+    private Map<Node, XdmNode> toXdm = Map.of();
+    private Map<NodeInfo, Node> toNode = Map.of();
 
     XdmNode view(Processor processor, Node node) {
         XdmNode known = toXdm.get(node);
@@ -39,6 +41,9 @@ final class TreeViews {
     /** Whether the tree that a node is in has an ordinary size. */
     boolean isSmall(Node node) {
         Node root = root(node);
+        if (small.isEmpty()) {
+            small = new IdentityHashMap<>();
+        }
         return small.computeIfAbsent(root, r -> {
             int[] left = {MAX_SMALL_NODES, MAX_SMALL_CHARS};
             count(r, left);
@@ -69,6 +74,10 @@ final class TreeViews {
     }
 
     private void build(Processor processor, Node root) {
+        if (toXdm.isEmpty()) {
+            toXdm = new IdentityHashMap<>();
+            toNode = new HashMap<>();
+        }
         try {
             BuildingStreamWriterImpl out = processor.newDocumentBuilder().newBuildingStreamWriter();
             out.writeStartDocument();

@@ -1,5 +1,9 @@
 package org.wirekettle.shape;
 
+import java.util.HashSet;
+import java.util.Optional;
+import java.util.Set;
+import org.apache.xerces.impl.dv.DatatypeException;
 import org.apache.xerces.impl.dv.XSSimpleType;
 import org.apache.xerces.xs.XSSimpleTypeDefinition;
 
@@ -10,6 +14,8 @@ import org.apache.xerces.xs.XSSimpleTypeDefinition;
  */
 final class QuickCheck {
     private static final int MAX_INT_DIGITS = 9;
+    private static final int DATE_CHARS = 10;
+    private static final int DATE_TIME_CHARS = 19;
     private static final int MAX_DECIMAL_CHARS = 15;
     private static final int ONLY_LENGTHS = XSSimpleTypeDefinition.FACET_LENGTH
             | XSSimpleTypeDefinition.FACET_MINLENGTH
@@ -25,41 +31,96 @@ final class QuickCheck {
         TEXT,
         WHOLE,
         DECIMAL,
-        DATE_TIME
+        DATE_TIME,
+        DATE,
+        BOOLEAN,
+        LISTED,
+        PATTERN
     }
 
     private final Kind kind;
     private final double min;
     private final double max;
     private final int decimals;
+    /** The only values there are, where these are listed. */
+    private final Set<String> listed;
+
+    private final QuickPattern pattern;
+    /** Whether blanks at the ends, and several in a row, are taken out before a value is looked at. */
+    private final boolean collapses;
 
     private QuickCheck(Kind kind, double min, double max, int decimals) {
+        this(kind, min, max, decimals, Set.of(), null, false);
+    }
+
+    private QuickCheck(
+            Kind kind,
+            double min,
+            double max,
+            int decimals,
+            Set<String> listed,
+            QuickPattern pattern,
+            boolean collapses) {
         this.kind = kind;
         this.min = min;
         this.max = max;
         this.decimals = decimals;
+        this.listed = listed;
+        this.pattern = pattern;
+        this.collapses = collapses;
     }
 
     static QuickCheck of(ScalarType type, XSSimpleType definition, XSSimpleType builtIn) {
         QuickCheck none = new QuickCheck(Kind.NONE, 0, 0, 0);
-        if (builtIn == null
-                || definition.getLexicalEnumeration().getLength() > 0
-                || definition.getLexicalPattern().getLength()
-                        > builtIn.getLexicalPattern().getLength()) {
+        if (builtIn == null) {
             return none;
         }
         int facets = definition.getDefinedFacets() & ~XSSimpleTypeDefinition.FACET_PATTERN;
+        int patterns = definition.getLexicalPattern().getLength()
+                - builtIn.getLexicalPattern().getLength();
+        boolean isListed = definition.getLexicalEnumeration().getLength() > 0;
         switch (type.base()) {
-            case "string" -> {
-                if ((facets & ~ONLY_LENGTHS) != 0) {
-                    return none;
-                }
-                String length = type.facet(XSSimpleTypeDefinition.FACET_LENGTH);
-                String least = length != null ? length : type.facet(XSSimpleTypeDefinition.FACET_MINLENGTH);
-                String most = length != null ? length : type.facet(XSSimpleTypeDefinition.FACET_MAXLENGTH);
-                return new QuickCheck(Kind.TEXT, number(least, 0), number(most, Integer.MAX_VALUE), 0);
+            case "string", "token", "normalizedString" -> {
+                return text(type, definition, facets, patterns, isListed).orElse(none);
             }
-            case "int", "long", "integer", "decimal" -> {
+            default -> {
+                return patterns > 0 || isListed ? none : other(type, facets, none);
+            }
+        }
+    }
+
+    private static Optional<QuickCheck> text(
+            ScalarType type, XSSimpleType definition, int facets, int patterns, boolean isListed) {
+        int known = ONLY_LENGTHS | (isListed ? XSSimpleTypeDefinition.FACET_ENUMERATION : 0);
+        if ((facets & ~known) != 0 || patterns > 1 || isListed && patterns > 0) {
+            return Optional.empty();
+        }
+        boolean collapses;
+        try {
+            collapses = definition.getWhitespace() != XSSimpleType.WS_PRESERVE;
+        } catch (DatatypeException e) {
+            return Optional.empty();
+        }
+        if (isListed) {
+            return Optional.of(
+                    new QuickCheck(Kind.LISTED, 0, 0, 0, new HashSet<>(type.enumeration()), null, collapses));
+        }
+        String length = type.facet(XSSimpleTypeDefinition.FACET_LENGTH);
+        String least = length != null ? length : type.facet(XSSimpleTypeDefinition.FACET_MINLENGTH);
+        String most = length != null ? length : type.facet(XSSimpleTypeDefinition.FACET_MAXLENGTH);
+        double min = number(least, 0);
+        double max = number(most, Integer.MAX_VALUE);
+        if (patterns == 0) {
+            return Optional.of(new QuickCheck(Kind.TEXT, min, max, 0, Set.of(), null, collapses));
+        }
+        int last = definition.getLexicalPattern().getLength() - 1;
+        return QuickPattern.of(definition.getLexicalPattern().item(last))
+                .map(p -> new QuickCheck(Kind.PATTERN, min, max, 0, Set.of(), p, collapses));
+    }
+
+    private static QuickCheck other(ScalarType type, int facets, QuickCheck none) {
+        switch (type.base()) {
+            case "int", "long", "integer", "positiveInteger", "nonNegativeInteger", "decimal" -> {
                 if ((facets & ~ONLY_RANGE) != 0) {
                     return none;
                 }
@@ -70,10 +131,11 @@ final class QuickCheck {
                         number(type.facet(XSSimpleTypeDefinition.FACET_MAXINCLUSIVE), Double.MAX_VALUE),
                         (int) number(type.facet(XSSimpleTypeDefinition.FACET_FRACTIONDIGITS), MAX_DECIMAL_CHARS));
             }
-            case "dateTime" -> {
-                return (facets & ~XSSimpleTypeDefinition.FACET_WHITESPACE) == 0
-                        ? new QuickCheck(Kind.DATE_TIME, 0, 0, 0)
-                        : none;
+            case "dateTime", "date", "boolean" -> {
+                Kind kind = type.base().equals("dateTime")
+                        ? Kind.DATE_TIME
+                        : type.base().equals("date") ? Kind.DATE : Kind.BOOLEAN;
+                return (facets & ~XSSimpleTypeDefinition.FACET_WHITESPACE) == 0 ? new QuickCheck(kind, 0, 0, 0) : none;
             }
             default -> {
                 return none;
@@ -89,11 +151,32 @@ final class QuickCheck {
     boolean fits(String v) {
         return switch (kind) {
             case NONE -> false;
-            case TEXT -> v.length() >= min && v.length() <= max && !hasSurrogates(v);
+            case TEXT -> hasLength(v) && !hasSurrogates(v) && (!collapses || isCollapsed(v));
+            case LISTED -> listed.contains(v);
+            case PATTERN -> hasLength(v) && pattern.fits(v) && (!collapses || isCollapsed(v));
             case WHOLE -> number(v, MAX_INT_DIGITS, 0);
             case DECIMAL -> number(v, MAX_DECIMAL_CHARS, decimals);
             case DATE_TIME -> dateTime(v);
+            case DATE -> v.length() >= DATE_CHARS && isDay(v) && isZone(v, DATE_CHARS);
+            case BOOLEAN -> v.equals("true") || v.equals("false");
         };
+    }
+
+    private boolean hasLength(String v) {
+        return v.length() >= min && v.length() <= max;
+    }
+
+    /** Whether nothing would be taken out of it (XSD part 2 §4.3.6). */
+    private static boolean isCollapsed(String v) {
+        boolean afterBlank = true;
+        for (int i = 0, n = v.length(); i < n; i++) {
+            char c = v.charAt(i);
+            if (c < ' ' || c == ' ' && afterBlank) {
+                return false;
+            }
+            afterBlank = c == ' ';
+        }
+        return v.isEmpty() || !afterBlank;
     }
 
     /** A character outside the first plane counts once for XSD, but twice here. */
@@ -136,33 +219,35 @@ final class QuickCheck {
 
     /** To the second or a fraction of it, in UTC, with an offset, or without; the year with four digits. */
     private static boolean dateTime(String v) {
-        if (v.length() < 19 || v.startsWith("0000")) {
-            return false;
-        }
-        for (int i = 0; i < 19; i++) {
-            char c = v.charAt(i);
-            boolean right =
-                    switch (i) {
-                        case 4, 7 -> c == '-';
-                        case 10 -> c == 'T';
-                        case 13, 16 -> c == ':';
-                        default -> isDigit(c);
-                    };
-            if (!right) {
-                return false;
-            }
-        }
-        int month = two(v, 5);
-        int day = two(v, 8);
-        // The last day of a month is for the validator.
-        return month >= 1
-                && month <= 12
-                && day >= 1
-                && day <= (month == 2 ? 28 : 30)
+        return v.length() >= DATE_TIME_CHARS
+                && isDay(v)
+                && v.charAt(10) == 'T'
+                && v.charAt(13) == ':'
+                && v.charAt(16) == ':'
+                && areDigits(v, 11)
+                && areDigits(v, 14)
+                && areDigits(v, 17)
                 && two(v, 11) < 24
                 && two(v, 14) < 60
                 && two(v, 17) < 60
-                && isZone(v, afterFraction(v, 19));
+                && isZone(v, afterFraction(v, DATE_TIME_CHARS));
+    }
+
+    /** A day that every calendar has: the last day of a month is for the validator. */
+    private static boolean isDay(String v) {
+        if (v.startsWith("0000") || v.charAt(4) != '-' || v.charAt(7) != '-') {
+            return false;
+        }
+        if (!areDigits(v, 0) || !areDigits(v, 2) || !areDigits(v, 5) || !areDigits(v, 8)) {
+            return false;
+        }
+        int month = two(v, 5);
+        int day = two(v, 8);
+        return month >= 1 && month <= 12 && day >= 1 && day <= (month == 2 ? 28 : 30);
+    }
+
+    private static boolean areDigits(String v, int at) {
+        return isDigit(v.charAt(at)) && isDigit(v.charAt(at + 1));
     }
 
     private static int afterFraction(String v, int from) {

@@ -184,9 +184,15 @@ public final class ScalarType {
      * @return empty when it fits, otherwise what is wrong, in words, without the value's place
      */
     public Optional<String> problem(String value) {
-        if (anyText || quick.fits(value)) {
-            return Optional.empty();
-        }
+        return anyText || quick.fits(value) ? Optional.empty() : problemByValidator(value);
+    }
+
+    /** Whether a value is known to fit without the validator being asked. */
+    boolean isQuick(String value) {
+        return quick.fits(value);
+    }
+
+    Optional<String> problemByValidator(String value) {
         try {
             type.validate(value, StatelessValidation.INSTANCE, new ValidatedInfo());
             return Optional.empty();

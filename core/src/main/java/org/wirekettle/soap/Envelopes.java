@@ -2,7 +2,10 @@ package org.wirekettle.soap;
 
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.EnumMap;
 import java.util.List;
+import java.util.Map;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import org.codehaus.stax2.XMLStreamReader2;
@@ -20,9 +23,19 @@ public final class Envelopes {
 
     static final String BODY_TAG = "<soap:Body";
     /** How envelopes without a header begin that are written here. */
-    static final List<byte[]> HEADLESS = java.util.Arrays.stream(SoapVersion.values())
+    static final List<byte[]> HEADLESS = Arrays.stream(SoapVersion.values())
             .map(v -> (start(v) + BODY_TAG).getBytes(StandardCharsets.UTF_8))
             .toList();
+
+    private static final String TAIL = "</soap:Body></soap:Envelope>";
+    private static final byte[] TAIL_BYTES = TAIL.getBytes(StandardCharsets.UTF_8);
+    private static final Map<SoapVersion, byte[]> PLAIN_HEADS = new EnumMap<>(SoapVersion.class);
+
+    static {
+        for (SoapVersion v : SoapVersion.values()) {
+            PLAIN_HEADS.put(v, (start(v) + BODY_TAG + '>').getBytes(StandardCharsets.UTF_8));
+        }
+    }
 
     private Envelopes() {}
 
@@ -32,18 +45,30 @@ public final class Envelopes {
 
     /** The envelope in UTF-8. {@code headers} and {@code body} are XML that declares its own prefixes. */
     public static byte[] write(SoapVersion version, Use use, String headers, String body) {
+        // SOAP 1.2 part 1 §5.1.1: there encodingStyle stands on the element in the Body, not on the Body.
+        boolean onBody = use == Use.ENCODED && (version == SoapVersion.SOAP11 || body.isEmpty());
+        boolean onChild = use == Use.ENCODED && !onBody;
+        if (headers.isEmpty() && use != Use.ENCODED) {
+            return between(PLAIN_HEADS.get(version), body);
+        }
         StringBuilder out = new StringBuilder(headers.length() + body.length() + 256).append(start(version));
         if (!headers.isEmpty()) {
             out.append("<soap:Header>").append(headers).append("</soap:Header>");
         }
-        // SOAP 1.2 part 1 §5.1.1: there encodingStyle stands on the element in the Body, not on the Body.
-        boolean onBody = use == Use.ENCODED && (version == SoapVersion.SOAP11 || body.isEmpty());
-        boolean onChild = use == Use.ENCODED && !onBody;
         out.append(BODY_TAG)
                 .append(onBody ? ENCODING_STYLE : "")
                 .append('>')
                 .append(onChild ? XmlElement.withAttributes(body, ENCODING_STYLE) : body);
-        return out.append("</soap:Body></soap:Envelope>").toString().getBytes(StandardCharsets.UTF_8);
+        return out.append(TAIL).toString().getBytes(StandardCharsets.UTF_8);
+    }
+
+    /** The commonest message: copied once. */
+    private static byte[] between(byte[] head, String body) {
+        byte[] inside = body.getBytes(StandardCharsets.UTF_8);
+        byte[] out = Arrays.copyOf(head, head.length + inside.length + TAIL_BYTES.length);
+        System.arraycopy(inside, 0, out, head.length, inside.length);
+        System.arraycopy(TAIL_BYTES, 0, out, head.length + inside.length, TAIL_BYTES.length);
+        return out;
     }
 
     /**

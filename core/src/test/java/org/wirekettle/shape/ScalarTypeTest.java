@@ -21,7 +21,7 @@ public class ScalarTypeTest {
                 + restriction + "</x:restriction></x:simpleType></x:element></x:schema>";
     }
 
-    private static ScalarType type(String restriction) {
+    static ScalarType type(String restriction) {
         String text = schema(restriction);
         XmlSchemas.Builder b = new XmlSchemas.Builder(new ArrayList<>(), (base, ref) -> ref);
         b.add("v.xsd", XmlElement.parse("v.xsd", text), text);
