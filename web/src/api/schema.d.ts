@@ -2673,6 +2673,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/fill/trial/all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Trial Of All */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DesignQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FillTrial"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/functions": {
         parameters: {
             query?: never;
@@ -5708,6 +5755,7 @@ export interface components {
             /** Format: int64 */
             fitting: number;
             failing: components["schemas"]["Failing"][];
+            whole: boolean;
         };
         FillView: {
             rows?: components["schemas"]["Row"][];

@@ -13,6 +13,7 @@ import type {
   StepOf,
   TriedCall,
 } from '../api/types';
+import { stepOf } from './tree';
 import { before, type Where } from './where';
 
 export const flowKeys = {
@@ -109,17 +110,32 @@ export const useFill = (step: StepOf<'call'>, asked: Where) =>
 /** Fills the first records without calling, by itself once the fill is complete. */
 export const useTrial = (step: StepOf<'call'>, where: Where, complete: boolean) =>
   useQuery({
-    queryKey: flowKeys.trial(
-      [step.contract, step.version, step.port, step.operation, step.fill],
-      where.environment,
-      stepsBefore(where),
-    ),
+    queryKey: trialKey(step, where),
     enabled: complete,
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: 60_000,
     queryFn: ({ signal }) => api.post<Api<'FillTrial'>>('/design/fill/trial', where, signal),
   });
+
+/** Likewise all of them, when asked for; what was tried stays until the fill changes. */
+export function useTrialOfAll(where: Where) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => api.post<Api<'FillTrial'>>('/design/fill/trial/all', where),
+    onSuccess: (tried) => {
+      const step = stepOf(where.definition, where.step);
+      if (step?.kind === 'call') queries.setQueryData(trialKey(step, where), tried);
+    },
+  });
+}
+
+const trialKey = (step: StepOf<'call'>, where: Where) =>
+  flowKeys.trial(
+    [step.contract, step.version, step.port, step.operation, step.fill],
+    where.environment,
+    stepsBefore(where),
+  );
 
 export const usePick = (step: StepOf<'pick'>, where: Where) =>
   useQuery({

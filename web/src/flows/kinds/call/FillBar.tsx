@@ -4,9 +4,9 @@ import { useState } from 'react';
 import type { Api, FillView, Rule, StepOf } from '../../../api/types';
 import { Toolbar } from '../../../common/Panel';
 import { count, plural } from '../../../common/format';
-import { Status } from '../../../common/ui';
+import { ErrorText, Status } from '../../../common/ui';
 import { useTestValues } from '../../../contracts';
-import { useTrial } from '../../queries';
+import { useTrial, useTrialOfAll } from '../../queries';
 import type { Where } from '../../where';
 import css from './FillBar.module.css';
 import { isGiven, last } from './rows';
@@ -37,8 +37,10 @@ export function FillBar(props: Props) {
       <State fill={fill} step={step} />
       {open === 0 && trial.data && trial.data.tried > 0 && (
         <span className={trial.data.failing.length ? 'st warn' : 'soft'}>
-          fits {trial.data.fitting} of {trial.data.tried} records{' '}
+          fits {count(trial.data.fitting)} of {trial.data.whole ? '' : 'the first '}
+          {count(trial.data.tried)} records{' '}
           {trial.data.failing.length > 0 && <Failing trial={trial.data} setNumber={setNumber} />}
+          {!trial.data.whole && <TryAll where={where} />}
         </span>
       )}
       <button className="link soft" onClick={() => setOnlyRequired(!onlyRequired)}>
@@ -54,6 +56,20 @@ export function FillBar(props: Props) {
         </span>
       )}
     </Toolbar>
+  );
+}
+
+/** The first records are tried by themselves; all of them when they are wanted. */
+function TryAll({ where }: { where: Where }) {
+  const all = useTrialOfAll(where);
+  return (
+    <>
+      {' '}
+      <button className="link" disabled={all.isPending} onClick={() => all.mutate()}>
+        {all.isPending ? 'trying all…' : 'try all'}
+      </button>
+      {all.isError && <ErrorText error={all.error} />}
+    </>
   );
 }
 

@@ -3,6 +3,7 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -89,8 +90,13 @@ public final class CallDesign {
             List<Problem> validation,
             List<Suggestion> suggestions) {}
 
-    /** How the fill does on many records. @param failing what does not fit, the most frequent first */
-    public record FillTrial(long tried, long fitting, List<Failing> failing) {}
+    /**
+     * How the fill does on many records.
+     *
+     * @param failing what does not fit, the most frequent first
+     * @param whole whether these are all records there are
+     */
+    public record FillTrial(long tried, long fitting, List<Failing> failing, boolean whole) {}
 
     /**
      * What does not fit in some records.
@@ -217,14 +223,23 @@ public final class CallDesign {
     /**
      * Fills many records without calling, to find those that do not fit.
      *
+     * @param most records
+     * @param time after which no further record is tried
      * @param reach brings each record to the step
      */
-    public FillTrial trial(RecordSource source, int most, FlowLook.Reach reach) throws IOException {
+    public FillTrial trial(RecordSource source, long most, Duration time, FlowLook.Reach reach) throws IOException {
+        long since = System.nanoTime();
+        boolean whole = false;
         Misfits misfits = new Misfits();
         long tried = 0;
         long fitting = 0;
         try (RecordSource.Stream in = source.open()) {
-            for (Node r; tried < most && (r = in.next()) != null; ) {
+            while (tried < most && System.nanoTime() - since < time.toNanos()) {
+                Node r = in.next();
+                if (r == null) {
+                    whole = true;
+                    break;
+                }
                 tried++;
                 Optional<String> unreadable = BadRecord.reason(r);
                 List<Problem> problems = unreadable.isPresent() ? List.of() : problems(reach, tried, r);
@@ -233,7 +248,7 @@ public final class CallDesign {
                 fitting += unreadable.isEmpty() && problems.isEmpty() ? 1 : 0;
             }
         }
-        return new FillTrial(tried, fitting, misfits.all());
+        return new FillTrial(tried, fitting, misfits.all(), whole);
     }
 
     /** Of all messages that a record makes, one for each row. */

@@ -7,6 +7,7 @@ import static org.testng.Assert.assertNull;
 import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
 
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -25,6 +26,7 @@ import org.wirekettle.shape.ShapeRows;
 
 /** A call step while it is designed: rows, message, suggestions, the trial on many records, the call tried once. */
 public class CallDesignTest {
+    private static final Duration MINUTE = Duration.ofMinutes(1);
     private static final Rule PORT = Rule.xpath("Ask/port", "port");
     private static final Rule DRAUGHT = Rule.xpath("Ask/draught", "draught");
     private static final List<Field> FIELDS =
@@ -144,19 +146,20 @@ public class CallDesignTest {
     @Test
     public void aTrialNamesEveryRecordThatDoesNotFit() throws Exception {
         CallDesign.FillTrial t =
-                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 100, reach());
-        assertEquals(t.tried() + " " + t.fitting(), "3 1");
+                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 100, MINUTE, reach());
+        assertEquals(t.tried() + " " + t.fitting() + " " + t.whole(), "3 1 true");
         assertEquals(
                 t.failing().stream()
                         .map(f -> f.numbers() + " " + f.path() + " " + f.text())
                         .limit(2)
                         .toList(),
                 List.of("[2] Ask/draught “deep” is not a decimal", "[3] Ask/port is required, but blank"));
-        assertEquals(
-                design(PORT, DRAUGHT)
-                        .trial(project.source("any").orElseThrow(), 2, reach())
-                        .tried(),
-                2);
+        CallDesign.FillTrial some =
+                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 2, MINUTE, reach());
+        assertEquals(some.tried() + " " + some.whole(), "2 false");
+        CallDesign.FillTrial late =
+                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 100, Duration.ZERO, reach());
+        assertEquals(late.tried() + " " + late.whole(), "0 false");
     }
 
     @Test

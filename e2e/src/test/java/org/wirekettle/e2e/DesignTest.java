@@ -109,6 +109,17 @@ public class DesignTest extends ServerTest {
     }
 
     @Test
+    public void allRecordsAreTriedWhenTheyAreWanted() throws Exception {
+        TideFlow.source(wk, "many_calls", TideFlow.manyPortCalls(700));
+        String many = demoFlow().replace("\"port_calls\"", "\"many_calls\"");
+        String q = query(many, 1, 1).toString();
+        JsonNode first = wk.post("/api/design/fill/trial", q).expect(200);
+        assertEquals(first.get("tried").asInt() + " " + first.get("whole").asBoolean(), "500 false");
+        JsonNode all = wk.post("/api/design/fill/trial/all", q).expect(200);
+        assertEquals(all.get("tried").asInt() + " " + all.get("whole").asBoolean(), "700 true");
+    }
+
+    @Test
     public void aTriedAnswerIsKeptAndPickedFrom() throws Exception {
         JsonNode tried =
                 wk.post("/api/design/try", query(demoFlow(), 1, 5).toString()).expect(200);

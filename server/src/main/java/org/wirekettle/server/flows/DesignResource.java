@@ -7,9 +7,11 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Semaphore;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.connector.Field;
@@ -45,7 +47,15 @@ import org.wirekettle.xml.XmlText;
 @Path("/api/design")
 @Allow(Role.BUILDER)
 public class DesignResource {
-    private static final int MAX_TRIED = 500;
+    /** Records tried by themselves whenever the fill has changed, and when somebody asks for all. */
+    private static final int TRIED_SOON = 500;
+
+    private static final long MAX_TRIED = 1_000_000;
+    private static final Duration SOON = Duration.ofSeconds(10);
+    private static final Duration LONG = Duration.ofMinutes(2);
+    /** Long trials at a time, whoever asks for them. */
+    private static final Semaphore LONG_TRIALS = new Semaphore(2);
+
     /** Records looked at beside the specimen, where records are gathered. */
     private static final int MAX_BESIDE = 50;
 
@@ -239,10 +249,29 @@ public class DesignResource {
     @Path("fill/trial")
     @ReadsOnly
     public CallDesign.FillTrial trial(DesignQuery q) {
+        return trial(q, TRIED_SOON, SOON);
+    }
+
+    /** Likewise all records, or as many as there is time for. */
+    @POST
+    @Path("fill/trial/all")
+    @ReadsOnly
+    public CallDesign.FillTrial trialOfAll(DesignQuery q) {
+        if (!LONG_TRIALS.tryAcquire()) {
+            throw Wrong.conflict("design.trial", "Others are trying all their records at the moment; try again soon.");
+        }
+        try {
+            return trial(q, MAX_TRIED, LONG);
+        } finally {
+            LONG_TRIALS.release();
+        }
+    }
+
+    private CallDesign.FillTrial trial(DesignQuery q, long most, Duration time) {
         try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook.Reach reach = new FlowLook.Reach(
                     q.definition(), q.step(), path -> answers.exchange(q.flow(), path), project, expressions);
-            return call(q, project, look(q, project, null)).trial(sourceOf(q), MAX_TRIED, reach);
+            return call(q, project, look(q, project, null)).trial(sourceOf(q), most, time, reach);
         } catch (IOException e) {
             throw unreadable(e);
         }
