@@ -5436,6 +5436,17 @@ export interface components {
             isSafe: boolean;
             numbers: number[];
         };
+        Asked: {
+            contract: string;
+            /** Format: int32 */
+            version?: number;
+            port?: string;
+            operation: string;
+            fill?: components["schemas"]["Rule"][];
+            rows: string;
+            more?: string;
+            known?: components["schemas"]["Field"][];
+        };
         AuditEntry: {
             /** Format: int64 */
             id: number;
@@ -6563,6 +6574,7 @@ export interface components {
             types?: components["schemas"]["ReadAs"][];
             connection?: string;
             query?: string;
+            asked?: components["schemas"]["Asked"];
         };
         SourceView: {
             name: string;

@@ -154,7 +154,7 @@ function SourceRecords({ d, seen }: { d: ReturnType<typeof useSourceDraft>; seen
             chosen={open}
             choose={(n) => setOpen(n === open ? undefined : n)}
             about={
-              d.kind === 'sql'
+              d.kind === 'sql' || d.kind === 'operation'
                 ? undefined
                 : (column) => (
                     <ReadAs

@@ -47,9 +47,11 @@ export function useSourceDraft(source: SourceView | undefined) {
         signal,
       ),
   });
+  const kept = () => sourceKind(kind)?.kept?.(settings, preview.data?.fields ?? []) ?? settings;
   const save = useMutation({
-    mutationFn: () => api.put(`/data/sources/${seg(name.trim())}`, { kind, settings }),
+    mutationFn: () => api.put(`/data/sources/${seg(name.trim())}`, { kind, settings: kept() }),
     onSuccess: async () => {
+      setSettings(kept());
       await queries.invalidateQueries();
       void go(`/data/sources/${seg(name.trim())}`);
     },

@@ -1,9 +1,10 @@
 import * as file from './file';
 import type { SourceKind, TargetKind } from './kind';
+import * as operation from './operation';
 import * as sql from './sql';
 
 /** In the order in which they are offered. */
-export const SOURCES: SourceKind[] = [...file.sources, sql.source];
+export const SOURCES: SourceKind[] = [...file.sources, sql.source, operation.source];
 export const TARGETS: TargetKind[] = [...file.targets, sql.target];
 
 export const sourceKind = (kind: string | undefined) => SOURCES.find((k) => k.kind === kind);

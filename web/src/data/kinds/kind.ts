@@ -41,6 +41,8 @@ export interface SourceKind {
   /** The kind and settings it then has, when those depend on how it was begun. */
   begun?: (s: SourceSettings) => { kind: string; settings: SourceSettings };
   Settings: ComponentType<SourceDraft>;
+  /** What is kept of the settings, with the fields that were seen with them. */
+  kept?: (s: SourceSettings, fields: Field[]) => SourceSettings;
 }
 
 /** A target as it is to be made. What only one kind asks for is absent for the others. */

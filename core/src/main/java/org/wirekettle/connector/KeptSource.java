@@ -60,19 +60,51 @@ public final class KeptSource implements RecordSource {
     private Optional<Node> read(long number) throws IOException {
         try (Stream in = source.open()) {
             Node r = null;
-            for (long n = 0; n < number; n++) {
+            for (long n = 1; n <= number; n++) {
                 r = in.next();
                 if (r == null) {
                     return Optional.empty();
                 }
             }
+            readAhead(in, number);
             return Optional.ofNullable(r);
         }
     }
 
+    /** Where another reading would give other records, or cost more, what comes next is kept as well. */
+    private void readAhead(Stream in, long number) throws IOException {
+        boolean isWanted = !source.isRepeatable();
+        for (long n = number + 1; isWanted && n < number + MAX_RECORDS; n++) {
+            Node next = in.next();
+            records.put(n, Optional.ofNullable(next));
+            isWanted = next != null;
+        }
+    }
+
+    /** Of a costly source only what is kept anyway. */
     @Override
     public Stream open() throws IOException {
-        return source.open();
+        if (!source.isCostly()) {
+            return source.open();
+        }
+        return new Stream() {
+            private long number;
+
+            @Override
+            public Node next() throws IOException {
+                return ++number > MAX_RECORDS ? null : record(number).orElse(null);
+            }
+
+            @Override
+            public void close() {
+                // nothing is open
+            }
+        };
+    }
+
+    @Override
+    public boolean isCostly() {
+        return source.isCostly();
     }
 
     @Override

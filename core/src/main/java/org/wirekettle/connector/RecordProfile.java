@@ -62,6 +62,17 @@ public final class RecordProfile {
         return out.fields();
     }
 
+    /** The fields of records that were read already. */
+    public static List<Field> of(List<Node> records) {
+        RecordProfile out = new RecordProfile();
+        for (int i = 0; i < records.size(); i++) {
+            if (BadRecord.reason(records.get(i)).isEmpty()) {
+                out.see(records.get(i), i + 1L);
+            }
+        }
+        return out.fields();
+    }
+
     /** @param number of the record, from 1 */
     void see(Node record, long number) {
         see(root, record, number, 0);

@@ -17,6 +17,11 @@ public interface RecordSource {
     /** Whether a second reading gives the same records in the same order, so that a run can go on where it stopped. */
     boolean isRepeatable();
 
+    /** Whether each reading asks somebody else's service: then it is read only when that is wanted. */
+    default boolean isCostly() {
+        return false;
+    }
+
     /** How many records there are now; reads them all unless the source knows better. */
     default long count() throws IOException {
         try (Stream in = open()) {

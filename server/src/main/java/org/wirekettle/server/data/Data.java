@@ -19,6 +19,7 @@ import org.wirekettle.connector.file.Grouping;
 import org.wirekettle.connector.file.ReadAs;
 import org.wirekettle.connector.file.Recognised;
 import org.wirekettle.connector.file.SheetFormat;
+import org.wirekettle.mapping.Mapping;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
@@ -61,6 +62,7 @@ public class Data {
      * @param sheet which cells of a workbook
      * @param group how several rows make one record; null for one each
      * @param types what fields are read as; values of others stay as they are
+     * @param asked the operation whose rows are the records, over the connection
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record SourceSettings(
@@ -75,7 +77,8 @@ public class Data {
             @Nullable Grouping group,
             @Nullable List<ReadAs> types,
             @Nullable String connection,
-            @Nullable String query) {
+            @Nullable String query,
+            @Nullable Asked asked) {
         /** Of an uploaded file, as far as its beginning tells how it is read. */
         static SourceSettings of(String file, String name, Recognised r) {
             return new SourceSettings(
@@ -90,9 +93,30 @@ public class Data {
                     null,
                     null,
                     null,
+                    null,
                     null);
         }
     }
+
+    /**
+     * An operation whose rows are records.
+     *
+     * @param version of the contract; null for the current one
+     * @param fill of the request; it may name {@code $page} and {@code $reply}, the answer before
+     * @param rows an expression over {@code $reply}: each item is a record
+     * @param more an expression over {@code $reply}: while it holds, the next page is asked for; null for one page
+     * @param known the fields that were seen when it was last read in the editor
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Asked(
+            String contract,
+            @Nullable Integer version,
+            @Nullable String port,
+            String operation,
+            @Nullable List<Mapping.Rule> fill,
+            String rows,
+            @Nullable String more,
+            @Nullable List<Field> known) {}
 
     /** @param delimiter one character; {@code \t} is written as the tab itself */
     public record Format(

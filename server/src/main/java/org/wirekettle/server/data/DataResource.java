@@ -22,6 +22,7 @@ import org.wirekettle.connector.file.PathCounts.RecordPlace;
 import org.wirekettle.connector.file.Recognised;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
+import org.wirekettle.server.access.Role;
 import org.wirekettle.server.common.Uploads;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.data.Data.SourceSettings;
@@ -150,6 +151,9 @@ public class DataResource {
             @QueryParam("limit") Integer limit,
             @QueryParam("numbers") String numbers) {
         Definition<SourceSettings> d = data.sources().get(name);
+        if (data.sourceKind(d.kind()).makesCalls() && caller.role().compareTo(Role.OPERATOR) < 0) {
+            throw Wrong.forbidden("Reading " + name + " calls a service; that is for operators and builders.");
+        }
         return Preview.of(data.sourceKind(d.kind()).open(d.settings(), environment), limit, numbers, null);
     }
 

@@ -13,6 +13,7 @@ import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.BadRecord;
 import org.wirekettle.connector.Field;
+import org.wirekettle.connector.RecordProfile;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.record.Node;
@@ -57,18 +58,23 @@ public record Preview(
         int wanted = Math.max(0, Math.min(limit == null ? USUAL_RECORDS : limit, MAX_RECORDS));
         Set<Long> chosen = chosen(numbers);
         Shown shown = new Shown();
+        long since = System.nanoTime();
         try (RecordSource.Stream in = source.open()) {
             int most = chosen.isEmpty() ? wanted : chosen.size();
             Node r = null;
             long n = 0;
             while (shown.records.size() < most && n < MAX_LOOKED_THROUGH && (r = in.next()) != null) {
                 n++;
+                if (source.isCostly() && System.nanoTime() - since > MAX_SECONDS * 1_000_000_000L) {
+                    throw new IOException("the service took longer than " + MAX_SECONDS + " s; these are the first");
+                }
                 if (chosen.isEmpty() || chosen.contains(n)) {
                     shown.add(n, r);
                 }
             }
             boolean more = chosen.isEmpty() && r != null && in.next() != null;
-            return new Preview(source.fields(), shown.records, shown.numbers, shown.unreadable, more, null, warning);
+            List<Field> fields = source.isCostly() ? RecordProfile.of(shown.read) : source.fields();
+            return new Preview(fields, shown.records, shown.numbers, shown.unreadable, more, null, warning);
         } catch (IOException e) {
             return new Preview(
                     List.of(), shown.records, shown.numbers, shown.unreadable, false, e.getMessage(), warning);
@@ -90,8 +96,10 @@ public record Preview(
         private final List<Tree> records = new ArrayList<>();
         private final List<Long> numbers = new ArrayList<>();
         private final List<Unreadable> unreadable = new ArrayList<>();
+        private final List<Node> read = new ArrayList<>();
 
         void add(long number, Node record) {
+            read.add(record);
             records.add(Trees.of(record));
             numbers.add(number);
             BadRecord.reason(record).ifPresent(why -> unreadable.add(new Unreadable(number, why)));

@@ -20,6 +20,11 @@ public interface SourceKind {
         return Optional.empty();
     }
 
+    /** Whether reading it calls somebody else's service: that is for those who may make calls. */
+    default boolean makesCalls() {
+        return false;
+    }
+
     /** What is dangerous about reading with it, in words. */
     default Optional<String> warning(SourceSettings s, String environment) {
         return Optional.empty();

@@ -170,7 +170,7 @@ public class FlowResource {
         try {
             return source == null ? null : source.count();
         } catch (IOException e) {
-            // The compilation already says that the source cannot be read.
+            // The compilation already says that the source cannot be read, or it does not say.
             return null;
         }
     }

@@ -56,7 +56,7 @@ public class RunInputs {
         long limit = row.scope.startsWith("first:") ? Long.parseLong(row.scope.substring(6)) : Long.MAX_VALUE;
         long only = row.scope.startsWith("record:") ? Long.parseLong(row.scope.substring(7)) : 0;
         if (row.expected == null) {
-            rows.expect(row.id, only > 0 ? 1 : expected(flow, limit));
+            rows.expect(row.id, only > 0 ? Long.valueOf(1) : expected(flow, limit));
         }
         if (flow.source().isRepeatable()) {
             return RunInput.of(flow.source(), limit, only);
