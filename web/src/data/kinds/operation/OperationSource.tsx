@@ -105,20 +105,20 @@ function Request({ asked, change }: PartProps) {
   const [all, setAll] = useState(false);
   const rules = asked.fill ?? [];
   const given = (r: ShapeRow) => rules.some((x) => x.path === r.path);
-  const shown = all || rows.length <= FEW ? rows : rows.filter((r) => r.required || given(r));
+  const shown = all || rows.length <= FEW ? rows : rows.filter((r) => r.isNeeded || given(r));
   return (
     <>
       <div className={css.request}>
         {shown.map((r) => (
           <label key={r.path} className={css.value}>
-            <span className={`mono small ${r.required ? '' : 'soft'}`} title={`${r.path}: ${r.type ?? ''}`}>
+            <span className={`mono small ${r.isNeeded ? '' : 'soft'}`} title={`${r.path}: ${r.type ?? ''}`}>
               {r.kind === 'attribute' ? `@${r.name}` : r.name}
             </span>
             <Input
               size="small"
               className="mono"
               aria-label={`value of ${r.path}`}
-              placeholder={r.required ? 'required' : ''}
+              placeholder={r.isNeeded ? 'required' : ''}
               value={typed(rules.find((x) => x.path === r.path))}
               onChange={(e) => change({ fill: withValue(rules, r.path, e.target.value) })}
             />

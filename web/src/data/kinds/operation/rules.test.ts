@@ -18,6 +18,9 @@ describe('an operation as a source', () => {
   it('offers required rows first, and what repeats in the answer', () => {
     const rows = [row('Ask/a'), row('Ask/b', { required: true }), row('Ask/c', { hasText: false })];
     expect(valueRows(rows).map((r) => r.path)).toEqual(['Ask/b', 'Ask/a']);
+    const inside = [row('Ask', { required: true }), row('Ask/choice', { kind: 'choice' }), row('Ask/choice/d')];
+    const needed = valueRows(inside.map((r) => ({ ...r, required: true })));
+    expect(needed.map((r) => r.isNeeded)).toEqual([true, false]);
     expect(repeatsOf([row('Tell/choice/window', { repeated: true }), row('Tell/note')])).toEqual(['$reply/window']);
   });
   it('keeps the fields that were seen, without their values', () => {

@@ -15,11 +15,14 @@ export function withValue(rules: Rule[], path: string, text: string): Rule[] {
   return [...rest, text.startsWith('"') ? { path, text: text.slice(1) } : { path, xpath: text }];
 }
 
-/** The rows of a request that take a value, those that have to first. */
-export const valueRows = (rows: ShapeRow[]) => {
-  const own = rows.filter((r) => r.hasText && !r.header && (r.kind === 'element' || r.kind === 'attribute'));
-  return [...own.filter((r) => r.required), ...own.filter((r) => !r.required)];
-};
+/** The rows of a request that take a value; it is needed where nothing around it may be left out. */
+export function valueRows(rows: ShapeRow[]): (ShapeRow & { isNeeded: boolean })[] {
+  const free = rows.filter((r) => !r.required || r.kind === 'choice').map((r) => `${r.path}/`);
+  const own = rows
+    .filter((r) => r.hasText && !r.header && (r.kind === 'element' || r.kind === 'attribute'))
+    .map((r) => ({ ...r, isNeeded: r.required && !free.some((p) => r.path.startsWith(p)) }));
+  return [...own.filter((r) => r.isNeeded), ...own.filter((r) => !r.isNeeded)];
+}
 
 /** What of an answer repeats, as the expression that gives each of it. */
 export const repeatsOf = (rows: ShapeRow[]) =>

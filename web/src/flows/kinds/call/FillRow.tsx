@@ -113,7 +113,7 @@ function Inside({ row: r, rule, acts, ghost }: FillRowProps) {
           <span className="unseen">value of {r.name}</span>
           {rule?.xpath ? (
             <>
-              <ShowValue rule={rule} ghost={ghost} /> <span className="soft">as it is</span>
+              <ShowValue rule={rule} ghost={rule ? undefined : ghost} /> <span className="soft">as it is</span>
             </>
           ) : (
             <span className="faint">or take a field as it is</span>
@@ -133,8 +133,10 @@ function Inside({ row: r, rule, acts, ghost }: FillRowProps) {
 }
 
 /** The value at rest: choosing it edits it, a field can be dropped on it. */
-function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
+function Cell({ row: r, rule, acts, ghost: suggested }: FillRowProps) {
   const [over, setOver] = useState(false);
+  const ghost = rule ? undefined : suggested;
+  const mend = rule ? suggested : undefined;
   const drop = (e: DragEvent) => {
     e.preventDefault();
     setOver(false);
@@ -162,6 +164,16 @@ function Cell({ row: r, rule, acts, ghost }: FillRowProps) {
           <span className="soft small">once; drop a repeating field</span>
         )}
       </button>
+      {mend && (
+        <button
+          className={`ghost cut ${css.mend}`}
+          aria-label={`convert ${r.name}`}
+          title={`${mend.reason}: ${mend.xpath}`}
+          onClick={() => acts.put(ruleOf(r, rule, mend.xpath))}
+        >
+          {mend.xpath.replace(/\(.*$/s, '(…)')}
+        </button>
+      )}
       {rule?.each && !r.hasText && (
         <button
           className={`link small nowrap ${rule.xpath ? '' : 'soft'}`}

@@ -116,7 +116,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
                   rows={fill.rows}
                   rule={draft?.path === r.path ? draft : rule}
                   acts={acts}
-                  ghost={rule ? undefined : ghosts.get(r.path)}
+                  ghost={ghosts.get(r.path)}
                   problem={problems.get(r.path)}
                   becomes={fill.becomes[r.path]}
                   unfilled={unfilled.has(r.path)}

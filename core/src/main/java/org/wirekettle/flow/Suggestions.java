@@ -69,11 +69,45 @@ final class Suggestions {
             } else if (rule == null) {
                 Map<List<Field>, List<ShapeRows.Row>> into = row.occurrences().repeated() ? repeated : single;
                 into.computeIfAbsent(around, k -> new ArrayList<>()).add(row);
+            } else {
+                mend(row, rule, around);
             }
         }
         single.forEach((around, of) -> out.addAll(Matching.suggest(of, leaves(around, false))));
         repeated.forEach((around, of) -> out.addAll(Matching.suggest(of, leaves(around, true))));
         return out;
+    }
+
+    /** A row that takes a field as it stands, though its values are written in another way than the row's type. */
+    private void mend(ShapeRows.Row row, Rule rule, List<Field> around) {
+        String x = rule.xpath() == null || rule.list() != null || rule.each() != null
+                ? ""
+                : rule.xpath().strip();
+        Optional<Field> field = Optional.ofNullable(x.isEmpty() ? null : at(around, x));
+        field.filter(f -> f.pattern() != null)
+                .flatMap(f -> Matching.conversion(row, new SourceField(f.name(), x, f.type(), f.pattern()))
+                        .map(mended -> new Suggestion(row.path(), mended, 1, written(f))))
+                .ifPresent(out::add);
+    }
+
+    private static String written(Field f) {
+        int sampled = f.seen() == null ? 0 : f.seen().sampled() - f.seen().blank();
+        return "written as " + f.pattern()
+                + (sampled == 0 ? "" : " in " + (sampled - f.seen().odd()) + " of " + sampled);
+    }
+
+    /** The field at a plain path; null when there is none. */
+    private static Field at(List<Field> of, String path) {
+        List<Field> at = of;
+        Field found = null;
+        for (String name : path.split("/")) {
+            found = at.stream().filter(f -> f.name().equals(name)).findFirst().orElse(null);
+            if (found == null) {
+                return null;
+            }
+            at = found.fields() == null ? List.of() : found.fields();
+        }
+        return found;
     }
 
     /** The fields of what is looked at in a row. */

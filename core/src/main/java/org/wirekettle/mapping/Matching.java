@@ -104,6 +104,11 @@ public final class Matching {
         return score(RowName.of(row), words(field));
     }
 
+    /** What makes a field fit a row that takes it as it stands; nothing when it fits, or nothing helps. */
+    public static Optional<String> conversion(ShapeRows.Row row, SourceField field) {
+        return expression(row, field).filter(x -> !x.equals(field.xpath()));
+    }
+
     /** The expression that makes the field's value fit the row's type, or nothing when it cannot. */
     private static Optional<String> expression(ShapeRows.Row row, SourceField f) {
         String wanted = row.value().type().substring(row.value().type().lastIndexOf(' ') + 1);

@@ -92,6 +92,21 @@ public class SuggestionsTest {
     }
 
     @Test
+    public void aFieldThatIsWrittenInAnotherWayIsToBeConverted() {
+        List<Rule> rules = List.of(
+                new Rule("File/cargo", null, null, "line", null, null, null),
+                Rule.xpath("File/cargo/tonnes", "tonnes"),
+                Rule.xpath("File/cargo/description", "goods_description"));
+        Map<String, String> out = offered(rules, ROWS);
+        assertEquals(out.get("File/cargo/tonnes"), "wk:number(tonnes, ',')");
+        assertEquals(out.get("File/cargo/description"), null, "text fits as it is");
+        List<Rule> mended = List.of(
+                new Rule("File/cargo", null, null, "line", null, null, null),
+                Rule.xpath("File/cargo/tonnes", "wk:number(tonnes, ',')"));
+        assertEquals(offered(mended, ROWS).get("File/cargo/tonnes"), null);
+    }
+
+    @Test
     public void aListIsKnownByItsNameOrByWhatFitsInside() {
         assertEquals(offered(List.of(), "A/notes*", "A/notes/x int").get("A/notes"), "note");
         assertEquals(offered(List.of(), "A/other*", "A/other/x int").get("A/other"), null);
