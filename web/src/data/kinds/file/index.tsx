@@ -23,7 +23,7 @@ export const sources: SourceKind[] = Object.entries(FORMATS).map(([kind, word]) 
 
 export const targets: TargetKind[] = (Object.keys(WRITTEN) as Written[]).map((kind) => ({
   kind,
-  word: FORMATS[kind],
+  word: kind === 'text' ? 'text' : FORMATS[kind],
   label: WRITTEN[kind].label,
   Maker: (props) => <FileTarget kind={kind} {...props} />,
   chosen: (w) => ({ file: renamed(w.file, kind) }),

@@ -8,6 +8,7 @@ export const WRITTEN = {
   jsonl: { label: 'JSON lines', ending: 'jsonl' },
   xml: { label: 'XML', ending: 'xml' },
   xlsx: { label: 'a workbook', ending: 'xlsx' },
+  text: { label: 'text as it is', ending: 'txt' },
 };
 export type Written = keyof typeof WRITTEN;
 

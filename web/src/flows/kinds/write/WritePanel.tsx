@@ -7,7 +7,7 @@ import { Panel } from '../../../common/Panel';
 import { ErrorText, Status } from '../../../common/ui';
 import { TargetMaker, useTargetColumns, useTargets } from '../../../data';
 import { PanelHead } from '../../PanelHead';
-import { before } from '../../where';
+import { before, nearest } from '../../where';
 import type { PanelProps } from '../kind';
 import { rowsOf, type Rows } from './rows';
 import { HeaderMismatch } from './HeaderMismatch';
@@ -21,7 +21,8 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
   const columns = useTargetColumns(step.target, where.environment);
   const known = rowsOf(before(where));
   const from = known.find((r) => step.from === `$${r.name}`);
-  const written = step.columns?.length ? step.columns : (from?.columns ?? []);
+  const ofFrom = step.from === RAW ? RAW_COLUMNS : (from?.columns ?? []);
+  const written = step.columns?.length ? step.columns : ofFrom;
   const fields: Field[] = written.map((c) => ({
     name: c.name,
     label: c.name,
@@ -48,7 +49,7 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
       }
       bar={
         <>
-          <What step={step} edit={edit} known={known} />
+          <What step={step} edit={edit} known={known} hasCall={!!nearest(where, 'call')} />
           {columns.isError && (
             <div className={css.inset}>
               <ErrorText error={columns.error} />
@@ -73,12 +74,18 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
 const HAVE_HEADERS = ['csv', 'xlsx'];
 
 const RECORD = '';
+/** The latest answer's text. */
+const RAW = '$raw';
+const RAW_COLUMNS = [{ name: 'text', xpath: '.', type: 'string' }];
 
 /** What is written: rows that a step before left behind, or the record itself. */
-function What({ step, edit, known }: Pick<PanelProps<Write>, 'step' | 'edit'> & { known: Rows[] }) {
+type WhatProps = Pick<PanelProps<Write>, 'step' | 'edit'> & { known: Rows[]; hasCall: boolean };
+
+function What({ step, edit, known, hasCall }: WhatProps) {
   const options = [
     ...known.map((r) => ({ value: `$${r.name}`, label: `each row of $${r.name}` })),
     { value: RECORD, label: 'the record itself' },
+    ...(hasCall ? [{ value: RAW, label: 'the answer as it came' }] : []),
   ];
   const value = step.from ?? RECORD;
   const isTyped = !options.some((o) => o.value === value);

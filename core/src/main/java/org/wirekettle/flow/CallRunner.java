@@ -73,6 +73,7 @@ record CallRunner(
             throw Failure.unknown(unknown.getMessage() + "; " + says);
         }
         frame.set(CallFacts.NAME, List.of());
+        frame.set(RawAnswer.NAME, List.of());
         reply(frame, found.reply());
     }
 
@@ -111,6 +112,7 @@ record CallRunner(
         if (!frame.work().calls().hasAnswer(frame.path())) {
             frame.note(Trail.NO_ANSWER);
             frame.set(CallFacts.NAME, List.of());
+            frame.set(RawAnswer.NAME, List.of());
             reply(frame, List.of());
             return;
         }
@@ -126,6 +128,7 @@ record CallRunner(
                 ? frame.callOnce(call, counter)
                 : step.isShared() ? frame.callShared(call) : frame.call(call);
         frame.set(CallFacts.NAME, new CallFacts(x));
+        frame.set(RawAnswer.NAME, new RawAnswer(x));
         OperationCaller.Result result = caller.judge(x);
         if (!step.takes(result)) {
             if (step.isOnceARun()) {

@@ -192,6 +192,7 @@ public record CallStep(
     private Runner judged(FlowCompiler c) {
         Runner out = connected(c).orElse(Runner.NONE);
         c.names(CallFacts.NAME, CallFacts.FIELDS);
+        c.names(RawAnswer.NAME, null);
         c.names(REPLY, null);
         if (as != null && !as.isBlank()) {
             c.names(as, null);

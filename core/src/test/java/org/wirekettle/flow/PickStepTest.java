@@ -154,6 +154,7 @@ public class PickStepTest {
                                         column("status", "$call/status"),
                                         column("desk", "$call/header/x-desk"),
                                         column("cookie", "$call/header/set-cookie"),
+                                        column("raw", "contains($raw, 'Envelope')"),
                                         column("took", "if ($call/millis >= 0) then 'yes' else 'no'")))),
                 write("rows"));
         assertEquals(t.fate(), Fate.DONE, t.reason());
@@ -161,6 +162,6 @@ public class PickStepTest {
                 t.effects().rows().get(0).record().children().stream()
                         .map(Node::string)
                         .toList(),
-                List.of("200", "north 4", "yes"));
+                List.of("200", "north 4", "true", "yes"));
     }
 }

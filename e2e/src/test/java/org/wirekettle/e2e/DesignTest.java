@@ -120,6 +120,22 @@ public class DesignTest extends ServerTest {
     }
 
     @Test
+    public void answersAreKeptAsTheyCame() throws Exception {
+        wk.put("/api/data/targets/answers", "{\"kind\":\"text\",\"settings\":{\"file\":\"a.txt\",\"replace\":true}}")
+                .expect(204);
+        JsonNode steps = WireKettle.JSON.readTree(demoFlow()).get("steps");
+        String definition = "{\"format\":2,\"steps\":[" + steps.get(0) + "," + steps.get(1)
+                + ",{\"id\":\"w\",\"kind\":\"write\",\"target\":\"answers\",\"from\":\"$raw\"}]}";
+        long id = wk.post("/api/flows", "{\"name\":\"Answers\",\"definition\":" + definition + "}")
+                .expect(200)
+                .get("id")
+                .asLong();
+        JsonNode run = wk.await(TideFlow.run(wk, id, "first:10"));
+        String kept = java.nio.file.Files.readString(wk.home().resolve("targets/a.txt"));
+        assertEquals(kept.split("<GetTideWindowResponse|:GetTideWindowResponse ", -1).length - 1, run.get("done").asInt());
+    }
+
+    @Test
     public void aTriedAnswerIsKeptAndPickedFrom() throws Exception {
         JsonNode tried =
                 wk.post("/api/design/try", query(demoFlow(), 1, 5).toString()).expect(200);

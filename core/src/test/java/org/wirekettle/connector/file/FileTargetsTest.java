@@ -301,4 +301,16 @@ public class FileTargetsTest {
             expectThrows(IllegalArgumentException.class, () -> FileName.of(bad, expressions));
         }
     }
+
+    @Test
+    public void textsAreWrittenAsTheyAre() throws Exception {
+        TextRows text = new TextRows();
+        Node lines = NodeXml.read("<r><answer>&lt;a&gt;1\n&lt;/a&gt;\n</answer></r>");
+        Node leaf = Node.leaf("raw", "é");
+        assertEquals(new String(text.rows(List.of(lines, leaf), true), StandardCharsets.UTF_8), "<a>1\n</a>\né\n");
+        assertTrue(text.refusal(leaf).isEmpty() && text.refusal(lines).isEmpty());
+        assertTrue(text.refusal(NodeXml.read("<r><a>1</a><b>2</b></r>"))
+                .orElseThrow()
+                .contains("2 fields"));
+    }
 }
