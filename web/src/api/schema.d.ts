@@ -2228,6 +2228,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/sources/{name}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Uses */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourceUse"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data/tables": {
         parameters: {
             query?: never;
@@ -6575,6 +6613,12 @@ export interface components {
             connection?: string;
             query?: string;
             asked?: components["schemas"]["Asked"];
+        };
+        SourceUse: {
+            /** Format: int64 */
+            flow: number;
+            name: string;
+            words: string[];
         };
         SourceView: {
             name: string;

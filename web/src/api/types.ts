@@ -24,6 +24,7 @@ export type SourceView = Api<'SourceView'>;
 export type TargetView = Api<'TargetView'>;
 export type Format = Api<'Format'>;
 export type Preview = Api<'Preview'>;
+export type SourceUse = Api<'SourceUse'>;
 export type Field = Api<'Field'>;
 /** Its rows are there: what was known already is put back by the query. */
 export type FillView = Api<'FillView'> & { rows: ShapeRow[] };

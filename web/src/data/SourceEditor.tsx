@@ -9,6 +9,7 @@ import { RecordTable } from '../common/RecordTable';
 import { ErrorText, Status } from '../common/ui';
 import { ACCEPTED } from './accepted';
 import { SOURCES, sourceKind } from './kinds';
+import { FieldChanges } from './FieldChanges';
 import { ReadAs } from './ReadAs';
 import { useSourceDraft } from './useSourceDraft';
 import css from './SourceEditor.module.css';
@@ -125,6 +126,9 @@ export function SourceEditor({ source }: { source?: SourceView }) {
                 <ErrorText error={asked.error} />
               </div>
             ),
+        )}
+        {source && d.changed && d.before && seen && !seen.problem && (
+          <FieldChanges source={source.name} was={d.before} is={seen.fields} />
         )}
         {seen?.warning && <div className={`notice warn ${css.gap}`}>{seen.warning}</div>}
         {seen?.problem && (

@@ -68,8 +68,11 @@ export function useSourceDraft(source: SourceView | undefined) {
     },
   });
   const changed = !source || JSON.stringify({ ...source.settings }) !== JSON.stringify({ ...settings });
+  // What the source gives as it is kept; asked anew only where that was not shown yet.
+  const before = queries.getQueryData<Preview>(['preview', source?.kind, source?.settings, environment, undefined]);
   return {
     kind,
+    before: before?.fields,
     begin,
     numbers,
     setNumbers,

@@ -176,7 +176,7 @@ function Cell({ row: r, rule, acts, ghost: suggested }: FillRowProps) {
       )}
       {rule?.each && !r.hasText && (
         <button
-          className={`link small nowrap ${rule.xpath ? '' : 'soft'}`}
+          className={`link small nowrap ${rule.xpath ? '' : 'soft quiet'}`}
           aria-pressed={!!rule.xpath}
           title="all that is inside, by name; rules inside go first"
           onClick={() => acts.put({ ...rule, xpath: rule.xpath ? undefined : '.' })}
@@ -196,8 +196,12 @@ function Cell({ row: r, rule, acts, ghost: suggested }: FillRowProps) {
       )}
       {rule?.xpath && r.hasText && !rule.secret && <ListRule row={r} rule={rule} put={acts.put} />}
       {rule && r.hasText && !rule.secret && <EmptyRule row={r} rule={rule} put={acts.put} />}
-      {r.repeated && !rule?.each && (
-        <button className="link soft small nowrap" title="Give this row once more" onClick={() => acts.another(r.path)}>
+      {r.repeated && (
+        <button
+          className={`link soft small nowrap ${rule?.each ? 'quiet' : ''}`}
+          title="Give this row once more"
+          onClick={() => acts.another(r.path)}
+        >
           + another
         </button>
       )}

@@ -15,7 +15,7 @@ import org.wirekettle.shape.ShapeRows;
 /** What is offered for rows of a nested message from nested fields. */
 public class SuggestionsTest {
     /** Rows as {@code path type}, repeating ones with a star, those without a value of their own with no type. */
-    private static List<ShapeRows.Row> rows(String... all) {
+    static List<ShapeRows.Row> rows(String... all) {
         List<ShapeRows.Row> out = new ArrayList<>();
         for (String r : all) {
             String path = r.split(" ")[0].replace("*", "");
@@ -36,7 +36,7 @@ public class SuggestionsTest {
         return new Field(name, name, Field.NESTED, null, null, null, many ? true : null, List.of(inside), null);
     }
 
-    private static Field leaf(String name, String type, String pattern, boolean many) {
+    static Field leaf(String name, String type, String pattern, boolean many) {
         return new Field(name, name, type, pattern, null, null, many ? true : null, null, null);
     }
 

@@ -181,6 +181,21 @@ public class FillTest {
         fits(f);
     }
 
+    @Test
+    public void aRepeatingRowHasSeveralRulesOneAfterTheOther() throws Exception {
+        Fill.Filled f = fill(
+                "<line><t>4</t></line><line><t>5</t></line>",
+                Rule.text("Do/id", "1"),
+                Rule.text("Do/hold/tonnes", "640"),
+                new Rule("Do/hold[2]", null, null, "line", null, null, null),
+                Rule.xpath("Do/hold[2]/tonnes", "t"));
+        assertEquals(
+                body(f),
+                "<Do><id>1</id><hold><tonnes>640</tonnes></hold><hold><tonnes>4</tonnes></hold><hold><tonnes>5</tonnes>"
+                        + "</hold></Do>");
+        fits(f);
+    }
+
     private static Rule listed(ListRule list) {
         return new Rule("Do/id", "code", null, null, null, null, null, null, null, null, list);
     }

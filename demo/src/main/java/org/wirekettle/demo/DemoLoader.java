@@ -75,6 +75,8 @@ public final class DemoLoader implements Callable<Integer> {
         flow(flows, "Crew of tonight's ships", "crew_tonight.flow.json");
         flow(flows, "Manifests for the cargo desk", "manifests.flow.json");
         flow(flows, "Bulletins for the watch", "bulletins.flow.json");
+        flow(flows, "Cases with their harbours", "cases_listed.flow.json");
+        flow(flows, "Pilot orders by station", "station_orders.flow.json");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -230,12 +232,37 @@ public final class DemoLoader implements Callable<Integer> {
         byKey("manifest", "manifest_no");
         byKey("bulletin", "bulletin_id");
         byKey("watch", "bulletin_id", "watch");
-        send(
-                "PUT",
-                "/api/data/targets/manifest_lines",
-                json.readTree("{\"kind\":\"json\",\"settings\":{\"file\":\"manifest_lines.json\",\"replace\":true}}"));
+        jsonFile("manifest_lines");
+        jsonFile("cases_listed");
+        jsonFile("station_orders");
+        ports();
         list("desk_list");
         list("crew_tonight");
+    }
+
+    private void jsonFile(String name) throws IOException, InterruptedException {
+        ObjectNode target = json.createObjectNode().put("kind", "json");
+        target.putObject("settings").put("file", name + ".json").put("replace", true);
+        send("PUT", "/api/data/targets/" + name, target);
+    }
+
+    /** The ports that TideDesk serves, asked of it. */
+    private void ports() throws IOException, InterruptedException {
+        ObjectNode ports = json.createObjectNode().put("kind", "operation");
+        ObjectNode asked =
+                ports.putObject("settings").put("connection", "tide-desk").putObject("asked");
+        asked.put("contract", "TideDesk")
+                .put("port", "TideDesk12")
+                .put("operation", "ListPorts")
+                .put("rows", "$reply/port");
+        ArrayNode known = asked.putArray("known");
+        for (String name : new String[] {"code", "name", "depth"}) {
+            known.addObject()
+                    .put("name", name)
+                    .put("label", name)
+                    .put("type", name.equals("depth") ? "decimal" : "string");
+        }
+        send("PUT", "/api/data/sources/ports", ports);
     }
 
     private void list(String name) throws IOException, InterruptedException {

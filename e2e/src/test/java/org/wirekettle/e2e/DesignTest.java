@@ -132,7 +132,9 @@ public class DesignTest extends ServerTest {
                 .asLong();
         JsonNode run = wk.await(TideFlow.run(wk, id, "first:10"));
         String kept = java.nio.file.Files.readString(wk.home().resolve("targets/a.txt"));
-        assertEquals(kept.split("<GetTideWindowResponse|:GetTideWindowResponse ", -1).length - 1, run.get("done").asInt());
+        assertEquals(
+                kept.split("<GetTideWindowResponse|:GetTideWindowResponse ", -1).length - 1,
+                run.get("done").asInt());
     }
 
     @Test

@@ -19,7 +19,8 @@ public interface UseMapper {
     @Select(FLOWS + "contract" + IT
             + "UNION SELECT 'the connection ' || c.name FROM connection c WHERE jsonb_path_exists("
             + "jsonb_build_array(c.settings, c.environments::jsonb), '$.**.session ? (@.contract == $n)',"
-            + " jsonb_build_object('n', #{name}::text))"
+            + " jsonb_build_object('n', #{name}::text)) UNION "
+            + "SELECT 'the source ' || name FROM source WHERE settings->'asked'->>'contract' = #{name}"
             + OPEN_RUNS + "contract" + OPEN + " ORDER BY 1")
     List<String> ofContract(@Param("name") String name);
 
@@ -32,6 +33,17 @@ public interface UseMapper {
 
     @Select(FLOWS + "source" + IT + OPEN_RUNS + "source" + OPEN + " ORDER BY 1")
     List<String> ofSource(@Param("name") String name);
+
+    /** A flow that uses a source, with its definition as it is kept. */
+    final class User {
+        public long id;
+        public String name;
+        public String definition;
+    }
+
+    @Select("SELECT f.id, f.name, f.definition::text AS definition FROM flow f" + NAMES + "source" + IT
+            + " ORDER BY f.name LIMIT 200")
+    List<User> flowsOfSource(@Param("name") String name);
 
     @Select(FLOWS + "target" + IT + OPEN_RUNS + "target" + OPEN + " ORDER BY 1")
     List<String> ofTarget(@Param("name") String name);

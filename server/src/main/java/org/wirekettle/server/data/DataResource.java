@@ -1,6 +1,7 @@
 package org.wirekettle.server.data;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.databind.JsonNode;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
@@ -23,7 +24,9 @@ import org.wirekettle.connector.file.Recognised;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
 import org.wirekettle.server.access.Role;
+import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Uploads;
+import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.data.Data.SourceSettings;
 import org.wirekettle.server.data.Data.TargetSettings;
@@ -35,8 +38,12 @@ public class DataResource {
     private final Caller caller;
     private final Data data;
     private final Uploads uploads;
+    private final UseMapper uses;
+    private final Json json;
 
-    DataResource(Data data, Uploads uploads, Caller caller) {
+    DataResource(Data data, Uploads uploads, Caller caller, UseMapper uses, Json json) {
+        this.uses = uses;
+        this.json = json;
         this.caller = caller;
         this.data = data;
         this.uploads = uploads;
@@ -141,6 +148,16 @@ public class DataResource {
         kind.check(in.settings());
         String warning = kind.warning(in.settings(), environment).orElse(null);
         return Preview.of(kind.open(in.settings(), environment), limit, numbers, warning);
+    }
+
+    /** The flows that use it, to tell them what a change of its fields means. */
+    @GET
+    @Path("sources/{name}/uses")
+    public List<SourceUse> uses(@PathParam("name") String name) {
+        data.sources().get(name);
+        return uses.flowsOfSource(name).stream()
+                .map(u -> SourceUse.of(u.id, u.name, json.read(u.definition, JsonNode.class)))
+                .toList();
     }
 
     @GET
