@@ -30,6 +30,7 @@ import org.wirekettle.record.Node;
  * The running side of a call step: fills, calls within the limits, and judges the answer. Shareable by threads.
  *
  * @param known the fill without secrets
+ * @param givesFacts whether {@code $call} is this call's. @param givesRaw whether {@code $raw} is
  */
 record CallRunner(
         CallStep step,
@@ -44,6 +45,8 @@ record CallRunner(
         Semaphore places,
         Resolver resolver,
         List<String> onceNames,
+        boolean givesFacts,
+        boolean givesRaw,
         int counter)
         implements Runner {
     @Override
@@ -72,8 +75,7 @@ record CallRunner(
             // That it did not happen may yet change: the service may be working on it.
             throw Failure.unknown(unknown.getMessage() + "; " + says);
         }
-        frame.set(CallFacts.NAME, List.of());
-        frame.set(RawAnswer.NAME, List.of());
+        facts(frame, List.of(), List.of());
         reply(frame, found.reply());
     }
 
@@ -111,8 +113,7 @@ record CallRunner(
     private void called(Frame frame, ServiceSession.Login used) throws Failure {
         if (!frame.work().calls().hasAnswer(frame.path())) {
             frame.note(Trail.NO_ANSWER);
-            frame.set(CallFacts.NAME, List.of());
-            frame.set(RawAnswer.NAME, List.of());
+            facts(frame, List.of(), List.of());
             reply(frame, List.of());
             return;
         }
@@ -127,8 +128,7 @@ record CallRunner(
         Exchange x = step.isOnceARun()
                 ? frame.callOnce(call, counter)
                 : step.isShared() ? frame.callShared(call) : frame.call(call);
-        frame.set(CallFacts.NAME, new CallFacts(x));
-        frame.set(RawAnswer.NAME, new RawAnswer(x));
+        facts(frame, new CallFacts(x), new RawAnswer(x));
         OperationCaller.Result result = caller.judge(x);
         if (!step.takes(result)) {
             if (step.isOnceARun()) {
@@ -207,6 +207,15 @@ record CallRunner(
             n.text("");
         }
         n.children().forEach(CallRunner::mask);
+    }
+
+    private void facts(Frame frame, List<Node> call, List<Node> raw) {
+        if (givesFacts) {
+            frame.set(CallFacts.NAME, call);
+        }
+        if (givesRaw) {
+            frame.set(RawAnswer.NAME, raw);
+        }
     }
 
     private void reply(Frame frame, List<Node> reply) {

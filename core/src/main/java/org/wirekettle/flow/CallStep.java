@@ -191,8 +191,6 @@ public record CallStep(
 
     private Runner judged(FlowCompiler c) {
         Runner out = connected(c).orElse(Runner.NONE);
-        c.names(CallFacts.NAME, CallFacts.FIELDS);
-        c.names(RawAnswer.NAME, null);
         c.names(REPLY, null);
         if (as != null && !as.isBlank()) {
             c.names(as, null);
@@ -281,6 +279,8 @@ public record CallStep(
                 new Semaphore(Math.max(1, atATime), true),
                 isOnceARun() ? null : Resolver.compile(resolver, c).orElse(null),
                 hidden(c, filling.session()),
+                c.namesOfCall(CallFacts.NAME, CallFacts.FIELDS),
+                c.namesOfCall(RawAnswer.NAME, RawAnswer.FIELDS),
                 c.counter()));
     }
 

@@ -420,6 +420,17 @@ public final class FlowCompiler {
         }
     }
 
+    /**
+     * A name that every call gives, unless the flow has one like it for something of its own. @return whether it does
+     */
+    boolean namesOfCall(String name, List<Field> fields) {
+        boolean isGiven = names.isForCalls(name, fields);
+        if (isGiven) {
+            names(name, fields);
+        }
+        return isGiven;
+    }
+
     /** See {@link Names#fieldsOf}. */
     List<Field> fieldsOf(String xpath) {
         return names.fieldsOf(xpath);

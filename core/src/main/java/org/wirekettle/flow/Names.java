@@ -43,6 +43,15 @@ final class Names {
         known = new LinkedHashMap<>(to);
     }
 
+    /**
+     * Whether every call may give that name: it stands for nothing, or for what a call before gave.
+     *
+     * @param given the very list of fields by which it is known again
+     */
+    boolean isForCalls(String name, List<Field> given) {
+        return !known.containsKey(name) || known.get(name) == given;
+    }
+
     /** @param fields null when they are not known */
     void put(String name, @Nullable List<Field> fields) {
         known.put(name, fields);

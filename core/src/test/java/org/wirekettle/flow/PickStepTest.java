@@ -39,7 +39,7 @@ public class PickStepTest {
                     null,
                     "ask",
                     "desk",
-                    List.of(Rule.xpath("Ask/port", "port"), Rule.xpath("Ask/draught", "draught"))));
+                    List.of(Rule.xpath("Ask/port", "$record/port"), Rule.xpath("Ask/draught", "$record/draught"))));
 
     private static Column column(String name, String xpath) {
         return new Column(name, xpath, null, "string");
@@ -163,5 +163,26 @@ public class PickStepTest {
                         .map(Node::string)
                         .toList(),
                 List.of("200", "north 4", "true", "yes"));
+    }
+
+    @Test
+    public void aNameOfTheFlowsOwnIsNotTakenByTheCall() {
+        project.manner = CallStepTest.answers(200, TideProject.tell(WINDOWS));
+        Step each = new Step(
+                "e",
+                new EachStep(
+                        "$record/port",
+                        "call",
+                        null,
+                        null,
+                        null,
+                        List.of(
+                                ASK,
+                                new Step("p", new PickStep("rows", null, List.of(column("port", "string($call)")))),
+                                write("rows")),
+                        null));
+        Trail t = work(each);
+        assertEquals(t.fate(), Fate.DONE, t.reason());
+        assertEquals(t.effects().rows().get(0).record().child("port").string(), "TLWRC");
     }
 }
