@@ -4,6 +4,7 @@ import { memo, useMemo } from 'react';
 import { fileIn, filePath } from './files';
 import { namesIn } from './format';
 import { pretty, REQUEST } from './layout';
+import { otherLines } from './lines';
 
 const MAX_COLOURED = 400_000;
 
@@ -67,9 +68,9 @@ const isSame = (a: Span[], b: Span[]) =>
 
 /** Drawn anew only when it is another one: in a long message a key changes one line of thousands. */
 const Line = memo(
-  function Line({ spans, isHit }: { spans: Span[]; isHit: boolean }) {
+  function Line({ spans, isHit, isOther }: { spans: Span[]; isHit: boolean; isOther: boolean }) {
     return (
-      <span className={isHit ? 'line hit' : 'line'}>
+      <span className={`line ${isHit ? 'hit' : ''} ${isOther ? 'other' : ''}`}>
         {spans.map(([text, colour], i) =>
           colour ? (
             <span key={i} className={colour}>
@@ -89,7 +90,7 @@ const Line = memo(
       </span>
     );
   },
-  (a, b) => a.isHit === b.isHit && isSame(a.spans, b.spans),
+  (a, b) => a.isHit === b.isHit && a.isOther === b.isOther && isSame(a.spans, b.spans),
 );
 
 interface Props {
@@ -97,11 +98,17 @@ interface Props {
   asSent?: boolean;
   /** Names of elements, attributes and members whose lines are to be highlighted. */
   hits?: ReadonlySet<string>;
+  /** Another message: lines that it does not have are marked. */
+  against?: string;
 }
 
 /** A message, laid out and coloured, or just as it was on the wire. */
-export const MessageText = memo(function MessageText({ text: given, asSent, hits }: Props) {
+export const MessageText = memo(function MessageText({ text: given, asSent, hits, against }: Props) {
   const text = useMemo(() => (asSent ? given : pretty(given)), [given, asSent]);
+  const others = useMemo(
+    () => (against === undefined ? undefined : otherLines(text.split('\n'), pretty(against).split('\n'))),
+    [text, against],
+  );
   const lines = useMemo(
     () => (text.length > MAX_COLOURED ? null : /^\s*</.test(text) ? coloured(text) : plainly(text)),
     [text],
@@ -113,6 +120,7 @@ export const MessageText = memo(function MessageText({ text: given, asSent, hits
         <Line
           key={i}
           spans={spans}
+          isOther={!!others?.has(i)}
           isHit={!!hits?.size && namesIn(spans.map(([t]) => t).join('')).some((n) => hits.has(n))}
         />
       ))}

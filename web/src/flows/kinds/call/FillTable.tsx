@@ -93,7 +93,7 @@ export function FillTable({ fill, step, setRules, draft, setDraft, specimen, whe
           takeAll={() => setRules((all) => offered.reduce((so, s) => accepted(s.path, so, offered, fill.rows), all))}
         />
       }
-      foot={<Message fill={fill} />}
+      foot={<Message fill={fill} number={where.number} />}
     >
       {/* Rows are tall by their number; those out of sight are not drawn. */}
       <div className="scroll full" ref={scroller} role="grid" aria-label="fill" aria-rowcount={rows.length + 1}>

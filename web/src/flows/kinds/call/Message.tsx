@@ -9,8 +9,9 @@ import { last } from './rows';
 import css from './Message.module.css';
 
 /** The exact message for the specimen, with what does not fit. */
-export function Message({ fill }: { fill: FillView }) {
-  const [asSent, setAsSent] = useState(false);
+export function Message({ fill, number }: { fill: FillView; number: number }) {
+  const [view, setView] = useState<'xml' | 'sent' | 'against'>('xml');
+  const before = useBefore(number, fill.envelope);
   const hits = useMemo(
     () => new Set(fill.problems.map((p) => rowNameOf(p).replace(/^@|\[\d+\]$/g, ''))),
     [fill.problems],
@@ -23,19 +24,36 @@ export function Message({ fill }: { fill: FillView }) {
         <Segmented
           className="push"
           size="small"
-          value={asSent ? 'sent' : 'xml'}
-          onChange={(v) => setAsSent(v === 'sent')}
+          value={view}
+          onChange={setView}
           options={[
             { value: 'xml', label: 'Laid out' },
             { value: 'sent', label: 'As sent' },
+            ...(before ? [{ value: 'against' as const, label: `Against record ${before.number}` }] : []),
           ]}
         />
       </Toolbar>
       <Scroll label="the message" className={css.text}>
-        <MessageText text={fill.envelope} asSent={asSent} hits={hits} />
+        <MessageText
+          text={fill.envelope}
+          asSent={view === 'sent'}
+          hits={hits}
+          against={view === 'against' ? before?.text : undefined}
+        />
       </Scroll>
     </div>
   );
+}
+
+/** The message of the record that was looked at before this one. */
+function useBefore(number: number, text: string) {
+  const [seen, setSeen] = useState<{ number: number; text: string; before?: { number: number; text: string } }>({
+    number,
+    text,
+  });
+  if (seen.number !== number) setSeen({ number, text, before: { number: seen.number, text: seen.text } });
+  else if (seen.text !== text) setSeen({ ...seen, text });
+  return seen.before;
 }
 
 function Fits({ fill }: { fill: FillView }) {
