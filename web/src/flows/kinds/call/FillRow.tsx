@@ -174,6 +174,20 @@ function Cell({ row: r, rule, acts, ghost: suggested }: FillRowProps) {
           {mend.xpath.replace(/\(.*$/s, '(…)')}
         </button>
       )}
+      <Deeds row={r} rule={rule} acts={acts} />
+      {r.occurrence != null && r.occurrence > 1 && (
+        <button className="link soft small" title="Take this one away" onClick={() => acts.drop(r.path)}>
+          drop
+        </button>
+      )}
+    </div>
+  );
+}
+
+/** What else can be said of a row's value. What is rarely wanted takes its room when the mark is pointed at. */
+function Deeds({ row: r, rule, acts }: Pick<FillRowProps, 'row' | 'rule' | 'acts'>) {
+  return (
+    <span className="more">
       {rule?.each && !r.hasText && (
         <button
           className={`link small nowrap ${rule.xpath ? '' : 'soft quiet'}`}
@@ -205,12 +219,12 @@ function Cell({ row: r, rule, acts, ghost: suggested }: FillRowProps) {
           + another
         </button>
       )}
-      {r.occurrence != null && r.occurrence > 1 && (
-        <button className="link soft small" title="Take this one away" onClick={() => acts.drop(r.path)}>
-          drop
-        </button>
+      {rule && (
+        <span className="mark" aria-hidden>
+          ▾
+        </span>
       )}
-    </div>
+    </span>
   );
 }
 

@@ -119,7 +119,10 @@ public class SameResultTest {
             case 3 -> "wk:number(" + argument() + ", ','" + one(")", ", '.')");
             case 4 ->
                 one("wk:date(", "wk:date-time(") + argument() + ", '" + one("yyyy-MM-dd", "dd.MM.yyyy HH:mm") + "')";
-            case 5 -> random.nextInt(4) == 0 ? "current-dateTime()" : "wk:sha256(" + argument() + ")";
+            case 5 ->
+                random.nextInt(4) == 0
+                        ? "current-dateTime()"
+                        : one("wk:sha256(" + argument() + ")", "wk:key(" + argument() + ", " + argument() + ")");
             default -> path();
         };
     }

@@ -133,6 +133,7 @@ public class NestedDataTest {
 
     private void inAList() {
         fill("@priority", "wk:if-empty(urgency, 'ST')");
+        b.click("[data-path='FileManifest/@priority'] .mark");
         b.click("[aria-label='list of priority']");
         b.click("//div[contains(@class, 'ant-popover')]//label[contains(., 'written here')]");
         b.type("[aria-label='entries of the list']", "KX = perishable\nST = usual");
@@ -156,5 +157,8 @@ public class NestedDataTest {
         b.click("//button[contains(@class, 'link') and .='show 5']");
         b.find("//td[contains(., '\u201cRUSH\u201d is not in urgencies')]");
         b.keys(Keys.ESCAPE);
+        b.click("[aria-label='next record']");
+        b.click("//label[contains(., 'Against record 1')]");
+        b.find(".xml .other");
     }
 }
