@@ -35,7 +35,7 @@ export function KindOfRecord(props: Props) {
         <div className="row">
           {kinds.length > 1 && <span className={css.number}>{at + 1}</span>}
           <ResultName kind={kind} edit={edit} />
-          <span className="soft nowrap">is</span>
+          <span className="soft nowrap">one record is</span>
           <EachField value={kind.each ?? ''} set={(to) => edit((k) => seenFrom(k, to))} options={options} />
         </div>
         <div className={`row ${css.deeds}`}>
