@@ -18,6 +18,7 @@ public final class KeptSource implements RecordSource {
     private final RecordSource source;
     private List<Field> fields;
     private Long count;
+    private AskedRecords asked;
     private final Map<Long, Optional<Node>> records = new LinkedHashMap<>(16, 0.75f, true) {
         private static final long serialVersionUID = 1;
 
@@ -58,7 +59,7 @@ public final class KeptSource implements RecordSource {
     }
 
     private Optional<Node> read(long number) throws IOException {
-        try (Stream in = source.open()) {
+        try (Stream in = open()) {
             Node r = null;
             for (long n = 1; n <= number; n++) {
                 r = in.next();
@@ -66,40 +67,26 @@ public final class KeptSource implements RecordSource {
                     return Optional.empty();
                 }
             }
-            readAhead(in, number);
             return Optional.ofNullable(r);
         }
     }
 
-    /** Where another reading would give other records, or cost more, what comes next is kept as well. */
-    private void readAhead(Stream in, long number) throws IOException {
-        boolean isWanted = !source.isRepeatable();
-        for (long n = number + 1; isWanted && n < number + MAX_RECORDS; n++) {
-            Node next = in.next();
-            records.put(n, Optional.ofNullable(next));
-            isWanted = next != null;
-        }
-    }
-
-    /** Of a costly source only what is kept anyway. */
+    /** A costly source is asked once: what it gave is kept. */
     @Override
     public Stream open() throws IOException {
-        if (!source.isCostly()) {
-            return source.open();
+        return source.isCostly() ? asked().open() : source.open();
+    }
+
+    private synchronized AskedRecords asked() {
+        if (asked == null) {
+            asked = AskedRecords.of(source);
         }
-        return new Stream() {
-            private long number;
+        return asked;
+    }
 
-            @Override
-            public Node next() throws IOException {
-                return ++number > MAX_RECORDS ? null : record(number).orElse(null);
-            }
-
-            @Override
-            public void close() {
-                // nothing is open
-            }
-        };
+    /** The source itself, for who wants all of its records whatever that costs. */
+    public RecordSource whole() {
+        return source;
     }
 
     @Override

@@ -80,6 +80,15 @@ final class FullExpression implements FullProgram {
                         .toList());
     }
 
+    /** @param scope that random values are drawn from in this thread from now on; null for none */
+    static void evaluating(Scope scope) {
+        if (scope == null) {
+            EVALUATED.remove();
+        } else {
+            EVALUATED.set(scope);
+        }
+    }
+
     /** Null unless a random expression is being evaluated. */
     static Scope evaluated() {
         return EVALUATED.get();
@@ -93,7 +102,7 @@ final class FullExpression implements FullProgram {
     private <T> T evaluate(Scope scope, Use<T> use) throws EvaluationFailed {
         try {
             if (isRandom) {
-                EVALUATED.set(scope);
+                evaluating(scope);
             }
             return use.of(selector(scope));
         } catch (SaxonApiException | XPathException e) {
@@ -106,7 +115,7 @@ final class FullExpression implements FullProgram {
             throw failed(e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage());
         } finally {
             if (isRandom) {
-                EVALUATED.remove();
+                evaluating(null);
             }
         }
     }

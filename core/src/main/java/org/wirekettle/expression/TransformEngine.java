@@ -27,6 +27,7 @@ import net.sf.saxon.s9api.Xslt30Transformer;
 import net.sf.saxon.s9api.XsltCompiler;
 import net.sf.saxon.s9api.XsltExecutable;
 import net.sf.saxon.trans.XPathException;
+import net.sf.saxon.value.DateTimeValue;
 import org.wirekettle.record.Node;
 
 /**
@@ -44,7 +45,8 @@ final class TransformEngine {
 
     /** What a compiled text does with the record: the items it gives. */
     private interface Run {
-        XdmValue of(XdmItem context, Map<QName, XdmValue> variables) throws SaxonApiException;
+        XdmValue of(XdmItem context, Map<QName, XdmValue> variables, DateTimeValue now)
+                throws SaxonApiException, XPathException;
     }
 
     FullProgram compile(Language language, String source, Set<String> names) throws ExpressionFault {
@@ -76,13 +78,14 @@ final class TransformEngine {
         compiler.setUnprefixedElementMatchingPolicy(UnprefixedElementMatchingPolicy.ANY_NAMESPACE);
         try {
             XsltExecutable executable = compiler.compile(new StreamSource(new StringReader(source)));
-            return (context, variables) -> {
+            return (context, variables, now) -> {
                 Xslt30Transformer t = executable.load30();
                 t.setErrorReporter(e -> {});
                 t.setMessageHandler(m -> {});
                 t.setResultDocumentHandler(uri -> {
                     throw new IllegalStateException("a stylesheet writes no further documents here: " + uri);
                 });
+                t.getUnderlyingController().setCurrentDateTime(now);
                 t.setStylesheetParameters(variables);
                 t.setGlobalContextItem(context, true);
                 return t.applyTemplates(context);
@@ -111,10 +114,11 @@ final class TransformEngine {
         try {
             compiler.declareNamespace("wk", Functions.NAMESPACE);
             XQueryExecutable executable = compiler.compile(declared + source);
-            return (context, given) -> {
+            return (context, given, now) -> {
                 XQueryEvaluator e = executable.load();
                 e.setErrorReporter(x -> {});
                 e.setContextItem(context);
+                e.getUnderlyingQueryContext().setCurrentDateTime(now);
                 given.forEach(e::setExternalVariable);
                 return e.evaluate();
             };
@@ -184,13 +188,18 @@ final class TransformEngine {
                                         .toList()));
                     }
                 }
-                return trees(run.of(context, given));
+                FullExpression.evaluating(scope);
+                return trees(run.of(context, given, DateTimeValue.fromJavaInstant(scope.now())));
             } catch (SaxonApiException e) {
                 throw new EvaluationFailed(failed(e));
+            } catch (XPathException e) {
+                throw new EvaluationFailed(words(e.getMessage()));
             } catch (StackOverflowError e) {
                 throw new EvaluationFailed("it goes too deep: a template or function calls itself without end");
             } catch (RuntimeException e) {
                 throw new EvaluationFailed(words(e.getMessage() == null ? e.toString() : e.getMessage()));
+            } finally {
+                FullExpression.evaluating(null);
             }
         }
 

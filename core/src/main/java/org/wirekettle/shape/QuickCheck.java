@@ -91,7 +91,10 @@ final class QuickCheck {
 
     private static Optional<QuickCheck> text(
             ScalarType type, XSSimpleType definition, int facets, int patterns, boolean isListed) {
-        int known = ONLY_LENGTHS | (isListed ? XSSimpleTypeDefinition.FACET_ENUMERATION : 0);
+        // A list may be narrowed by lengths in a further step: then the validator decides.
+        int known = isListed
+                ? XSSimpleTypeDefinition.FACET_ENUMERATION | XSSimpleTypeDefinition.FACET_WHITESPACE
+                : ONLY_LENGTHS;
         if ((facets & ~known) != 0 || patterns > 1 || isListed && patterns > 0) {
             return Optional.empty();
         }

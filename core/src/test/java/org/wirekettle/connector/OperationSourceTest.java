@@ -131,4 +131,27 @@ public class OperationSourceTest {
         assertEquals(asked.size(), 3);
         assertTrue(kept.isCostly());
     }
+
+    @Test
+    public void whatCameBeforeAFailureIsThereWhileAFlowIsDesigned() throws Exception {
+        KeptSource kept = new KeptSource(source("$reply/row", "true()", n -> n == 3 ? null : page(n)));
+        assertEquals(kept.record(4).orElseThrow().child("no").string(), "22");
+        IOException e = expectThrows(IOException.class, () -> kept.record(5));
+        assertEquals(e.getMessage(), "page 3: fault Closed: not tonight");
+        assertEquals(asked.size(), 3, "nobody is asked again");
+    }
+
+    @Test
+    public void moreThanIsKeptIsSaidAndNotLeftOut() throws Exception {
+        KeptSource kept = new KeptSource(source(
+                "for $n in 1 to 100 return $reply/row[1]", "$page < 60", n -> "<R><row><no>" + n + "</no></row></R>"));
+        try (RecordSource.Stream in = kept.open()) {
+            for (int i = 0; i < AskedRecords.MAX_RECORDS; i++) {
+                in.next();
+            }
+            IOException e = expectThrows(IOException.class, in::next);
+            assertTrue(e.getMessage().contains("only the first 5000 records"), e.getMessage());
+        }
+        assertEquals(read(kept.whole()).size(), 6_000);
+    }
 }

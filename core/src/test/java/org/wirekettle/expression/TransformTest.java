@@ -4,6 +4,8 @@ import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
 
+import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 import org.testng.annotations.AfterClass;
@@ -108,6 +110,33 @@ public class TransformTest {
                 Throwable.class, () -> expressions.compile(language, text).nodes(scope()));
         assertTrue(t instanceof ExpressionFault || t instanceof EvaluationFailed, t.toString());
         assertTrue(!new java.io.File("/tmp/wk-written.xml").exists());
+    }
+
+    @DataProvider
+    public Object[][] drawing() {
+        String values = "<v at='{current-dateTime()}' id='{wk:uuid()}'/>";
+        return new Object[][] {
+            {Language.XQUERY, values},
+            {
+                Language.XSLT,
+                sheet(match(values)).replace("version='3.0'", "version='3.0' xmlns:wk='urn:wire-kettle:functions'")
+            }
+        };
+    }
+
+    /** A record that is worked on again after a kill sends what it sent before. */
+    @Test(dataProvider = "drawing")
+    public void timeAndRandomValuesAreTheRecords(Language language, String text) throws Exception {
+        Expression e = expressions.compile(language, text);
+        Instant now = Instant.parse("2031-04-02T21:40:00Z");
+        List<String> found = new ArrayList<>();
+        for (long seed : new long[] {7, 7, 8}) {
+            found.add(NodeXml.write(
+                    e.nodes(Scope.of(NodeXml.read(RECORD), now, seed)).get(0)));
+        }
+        assertTrue(found.get(0).contains("2031-04-02T21:40:00Z"), found.get(0));
+        assertEquals(found.get(0), found.get(1));
+        assertTrue(!found.get(0).equals(found.get(2)), "another record draws others");
     }
 
     @Test

@@ -29,6 +29,11 @@ public class QuickCheckTest {
             {restricted("normalizedString", "<x:maxLength value='3'/>"), "a b"},
             {restricted("string", "<x:enumeration value='usual'/><x:enumeration value='a b'/>"), "usual"},
             {restricted("token", "<x:enumeration value='a b'/><x:enumeration value='1'/>"), "a b"},
+            {
+                "><x:simpleType><x:restriction base='x:string'><x:enumeration value='usual'/><x:enumeration value='ab'/>"
+                        + "</x:restriction></x:simpleType><x:maxLength value='3'/>",
+                null
+            },
             {restricted("boolean", ""), "true"},
             {restricted("date", ""), "2031-04-02Z"},
             {restricted("dateTime", ""), "2031-04-02T10:11:12.5+01:00"},

@@ -16,6 +16,7 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.KeptSource;
+import org.wirekettle.connector.RecordSource;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
@@ -60,6 +61,7 @@ public class DesignResource {
     private static final int MAX_BESIDE = 50;
 
     private static final int MAX_SHOWN = 20;
+    private static final int MAX_SHOWN_CHARS = 4_000;
 
     private final KeptAnswers answers;
     private final Projects projects;
@@ -249,7 +251,7 @@ public class DesignResource {
     @Path("fill/trial")
     @ReadsOnly
     public CallDesign.FillTrial trial(DesignQuery q) {
-        return trial(q, TRIED_SOON, SOON);
+        return trial(q, sourceOf(q), TRIED_SOON, SOON);
     }
 
     /** Likewise all records, or as many as there is time for. */
@@ -261,17 +263,17 @@ public class DesignResource {
             throw Wrong.conflict("design.trial", "Others are trying all their records at the moment; try again soon.");
         }
         try {
-            return trial(q, MAX_TRIED, LONG);
+            return trial(q, sourceOf(q).whole(), MAX_TRIED, LONG);
         } finally {
             LONG_TRIALS.release();
         }
     }
 
-    private CallDesign.FillTrial trial(DesignQuery q, long most, Duration time) {
+    private CallDesign.FillTrial trial(DesignQuery q, RecordSource source, long most, Duration time) {
         try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook.Reach reach = new FlowLook.Reach(
                     q.definition(), q.step(), path -> answers.exchange(q.flow(), path), project, expressions);
-            return call(q, project, look(q, project, null)).trial(sourceOf(q), most, time, reach);
+            return call(q, project, look(q, project, null)).trial(source, most, time, reach);
         } catch (IOException e) {
             throw unreadable(e);
         }
@@ -379,8 +381,17 @@ public class DesignResource {
                 .map(v -> new Variable(
                         v.getKey(),
                         v.getValue().size(),
-                        v.getValue().stream().limit(MAX_SHOWN).map(Trees::of).toList()))
+                        v.getValue().stream()
+                                .limit(MAX_SHOWN)
+                                .map(DesignResource::shown)
+                                .toList()))
                 .toList();
+    }
+
+    /** A text of its own, such as a whole answer as it came, is shown by its beginning. */
+    private static Tree shown(Node n) {
+        boolean isLong = n.isLeaf() && n.string().length() > MAX_SHOWN_CHARS;
+        return Trees.of(isLong ? Node.leaf(n.name(), n.string().substring(0, MAX_SHOWN_CHARS) + "…") : n);
     }
 
     /** The kept answer of a call step. */
