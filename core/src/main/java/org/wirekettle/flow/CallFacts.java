@@ -1,6 +1,5 @@
 package org.wirekettle.flow;
 
-import java.util.AbstractList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
@@ -11,10 +10,9 @@ import org.wirekettle.xml.FieldNames;
 
 /**
  * What is known of the latest call beside what it says, as {@code $call}: its {@code status}, how many {@code millis}
- * it took, and below {@code header} the answer's headers by their names in small letters. Made when it is asked for.
- * Belongs to one record and one thread.
+ * it took, and below {@code header} the answer's headers by their names in small letters.
  */
-final class CallFacts extends AbstractList<Node> {
+final class CallFacts {
     static final String NAME = "call";
     static final List<Field> FIELDS = List.of(
             Field.of("status", "status", "integer"),
@@ -25,36 +23,24 @@ final class CallFacts extends AbstractList<Node> {
 
     private static final int MICROS_A_MILLI = 1_000;
 
-    private final Exchange exchange;
-    private Node made;
+    private CallFacts() {}
 
-    CallFacts(Exchange exchange) {
-        this.exchange = exchange;
+    static List<Node> of(Exchange exchange) {
+        return new OneLater(() -> made(exchange));
     }
 
-    @Override
-    public Node get(int index) {
-        if (index != 0) {
-            throw new IndexOutOfBoundsException(index);
-        }
-        if (made == null) {
-            made = new Node("", NAME);
-            made.add(Node.leaf("status", Integer.toString(exchange.status())));
-            made.add(Node.leaf("millis", Long.toString(exchange.totalMicros() / MICROS_A_MILLI)));
-            Node headers = new Node("", "header");
-            made.add(headers);
-            for (String[] h : exchange.answerHeaders()) {
-                String name = h[0].toLowerCase(Locale.ROOT);
-                if (!SECRET.contains(name)) {
-                    headers.add(Node.leaf(FieldNames.name(name), h[1]));
-                }
+    private static Node made(Exchange exchange) {
+        Node made = new Node("", NAME);
+        made.add(Node.leaf("status", Integer.toString(exchange.status())));
+        made.add(Node.leaf("millis", Long.toString(exchange.totalMicros() / MICROS_A_MILLI)));
+        Node headers = new Node("", "header");
+        made.add(headers);
+        for (String[] h : exchange.answerHeaders()) {
+            String name = h[0].toLowerCase(Locale.ROOT);
+            if (!SECRET.contains(name)) {
+                headers.add(Node.leaf(FieldNames.name(name), h[1]));
             }
         }
         return made;
-    }
-
-    @Override
-    public int size() {
-        return 1;
     }
 }

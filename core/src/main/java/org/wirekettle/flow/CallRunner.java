@@ -128,7 +128,7 @@ record CallRunner(
         Exchange x = step.isOnceARun()
                 ? frame.callOnce(call, counter)
                 : step.isShared() ? frame.callShared(call) : frame.call(call);
-        facts(frame, new CallFacts(x), new RawAnswer(x));
+        facts(frame, CallFacts.of(x), RawAnswer.of(x));
         OperationCaller.Result result = caller.judge(x);
         if (!step.takes(result)) {
             if (step.isOnceARun()) {

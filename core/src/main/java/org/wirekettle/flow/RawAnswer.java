@@ -1,7 +1,6 @@
 package org.wirekettle.flow;
 
 import java.nio.charset.StandardCharsets;
-import java.util.AbstractList;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -10,36 +9,21 @@ import org.wirekettle.connector.Field;
 import org.wirekettle.record.Node;
 import org.wirekettle.xml.XmlText;
 
-/** The text of the latest answer as it came, as {@code $raw}. Made when it is asked for; it may be large. */
-final class RawAnswer extends AbstractList<Node> {
+/** The text of the latest answer as it came, as {@code $raw}. */
+final class RawAnswer {
     static final String NAME = "raw";
     /** A text has none. */
     static final List<Field> FIELDS = Collections.unmodifiableList(new ArrayList<>());
 
-    private final Exchange exchange;
-    private Node made;
+    private RawAnswer() {}
 
-    RawAnswer(Exchange exchange) {
-        this.exchange = exchange;
+    /** Made when it is asked for: it may be large. */
+    static List<Node> of(Exchange exchange) {
+        return new OneLater(() -> Node.leaf(NAME, text(exchange)));
     }
 
-    @Override
-    public Node get(int index) {
-        if (index != 0) {
-            throw new IndexOutOfBoundsException(index);
-        }
-        if (made == null) {
-            boolean isXml =
-                    exchange.contentType().filter(t -> t.contains("json")).isEmpty();
-            made = Node.leaf(
-                    NAME,
-                    isXml ? XmlText.decoded(exchange.xml()) : new String(exchange.answer(), StandardCharsets.UTF_8));
-        }
-        return made;
-    }
-
-    @Override
-    public int size() {
-        return 1;
+    private static String text(Exchange exchange) {
+        boolean isJson = exchange.contentType().filter(t -> t.contains("json")).isPresent();
+        return isJson ? new String(exchange.answer(), StandardCharsets.UTF_8) : XmlText.decoded(exchange.xml());
     }
 }
