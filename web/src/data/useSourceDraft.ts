@@ -7,6 +7,13 @@ import { useEnvironment } from '../app/environment';
 import { useUndo } from '../common/useUndo';
 import { sourceKind, type SourceSettings } from './kinds';
 
+const previewKey = (
+  kind: string | undefined,
+  settings: SourceSettings | undefined,
+  environment: string,
+  numbers?: string,
+) => ['preview', kind, settings, environment, numbers] as const;
+
 /** A source while it is edited: its settings, the records they give, and what can be done with it. */
 export function useSourceDraft(source: SourceView | undefined) {
   const go = useNavigate();
@@ -36,7 +43,7 @@ export function useSourceDraft(source: SourceView | undefined) {
   });
   const isReady = sourceKind(kind)?.isReady(settings) ?? false;
   const preview = useQuery({
-    queryKey: ['preview', kind, settings, environment, numbers],
+    queryKey: previewKey(kind, settings, environment, numbers),
     enabled: isReady,
     placeholderData: keepPreviousData,
     retry: false,
@@ -69,7 +76,7 @@ export function useSourceDraft(source: SourceView | undefined) {
   });
   const changed = !source || JSON.stringify({ ...source.settings }) !== JSON.stringify({ ...settings });
   // What the source gives as it is kept; asked anew only where that was not shown yet.
-  const before = queries.getQueryData<Preview>(['preview', source?.kind, source?.settings, environment, undefined]);
+  const before = queries.getQueryData<Preview>(previewKey(source?.kind, source?.settings, environment));
   return {
     kind,
     before: before?.fields,

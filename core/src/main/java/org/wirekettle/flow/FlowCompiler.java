@@ -2,6 +2,7 @@ package org.wirekettle.flow;
 
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -114,7 +115,7 @@ public final class FlowCompiler {
                 List.copyOf(outputs),
                 List.copyOf(counters),
                 stepNames,
-                Map.copyOf(variables),
+                Collections.unmodifiableMap(new LinkedHashMap<>(variables)),
                 parallel,
                 List.copyOf(problems),
                 List.copyOf(warnings),

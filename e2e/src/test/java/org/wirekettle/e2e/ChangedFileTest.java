@@ -2,21 +2,10 @@ package org.wirekettle.e2e;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
-import org.testng.ITestResult;
-import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
 
 /** In the browser: another file for a source says what is other about its fields, and which flows use them. */
-public class ChangedFileTest {
-    private Browser b;
-
-    @AfterMethod(alwaysRun = true)
-    public void end(ITestResult result) throws Exception {
-        if (b != null) {
-            b.close(result);
-        }
-    }
-
+public class ChangedFileTest extends BrowserTest {
     @Test
     public void whatFlowsUseOfAnotherFileIsSaidBeforeItIsKept() throws Exception {
         try (WireKettle wk = new WireKettle("changed").logIn()) {

@@ -6,23 +6,13 @@ import static org.testng.Assert.assertTrue;
 import java.nio.file.Files;
 import java.util.List;
 import org.openqa.selenium.Keys;
-import org.testng.ITestResult;
-import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.DemoServer;
 
 /** A new user's first flow, counted: from an empty project to ten done records in a file. */
-public class FirstFlowTest {
+public class FirstFlowTest extends BrowserTest {
     private static final int MOST_CLICKS = 20;
     private static final int MOST_FIELDS = 3;
-    private Browser b;
-
-    @AfterMethod(alwaysRun = true)
-    public void end(ITestResult result) throws Exception {
-        if (b != null) {
-            b.close(result);
-        }
-    }
 
     @Test
     public void aFirstFlowTakesFewSteps() throws Exception {

@@ -6,8 +6,6 @@ import static org.testng.Assert.assertTrue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Files;
 import org.openqa.selenium.Keys;
-import org.testng.ITestResult;
-import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.DemoServer;
 
@@ -15,16 +13,8 @@ import org.wirekettle.demo.DemoServer;
  * In the browser: a nested JSON file becomes a source, a message with cargo of several kinds is filled from it, and its
  * lines go into a JSON file of their own.
  */
-public class NestedDataTest {
+public class NestedDataTest extends BrowserTest {
     private static final String VALUE = "[data-path='FileManifest/%s'] > :nth-child(5)";
-    private Browser b;
-
-    @AfterMethod(alwaysRun = true)
-    public void end(ITestResult result) throws Exception {
-        if (b != null) {
-            b.close(result);
-        }
-    }
 
     private void fill(String row, String value) {
         b.click(String.format(VALUE, row));

@@ -4,22 +4,11 @@ import static org.testng.Assert.assertEquals;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Files;
-import org.testng.ITestResult;
-import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.DemoServer;
 
 /** In the browser: the rows of an operation's answer become a source, which a flow reads. */
-public class OperationSourceTest {
-    private Browser b;
-
-    @AfterMethod(alwaysRun = true)
-    public void end(ITestResult result) throws Exception {
-        if (b != null) {
-            b.close(result);
-        }
-    }
-
+public class OperationSourceTest extends BrowserTest {
     @Test
     public void rowsOfAnAnswerAreRecords() throws Exception {
         try (DemoServer services = TideFlow.services(0, 0);

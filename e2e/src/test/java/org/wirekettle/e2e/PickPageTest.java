@@ -3,8 +3,6 @@ package org.wirekettle.e2e;
 import static org.testng.Assert.assertEquals;
 
 import org.openqa.selenium.Keys;
-import org.testng.ITestResult;
-import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.DemoServer;
 
@@ -12,7 +10,7 @@ import org.wirekettle.demo.DemoServer;
  * Records out of a document that is a string in the answer, by ticks and by a typed path; and a call that waits for its
  * required rows.
  */
-public class PickPageTest {
+public class PickPageTest extends BrowserTest {
     private static final String FLOW = """
         {"name": "Bulletins", "definition": {"steps": [
           {"kind": "read", "source": "port_calls"},
@@ -22,14 +20,6 @@ public class PickPageTest {
           {"kind": "pick", "columns": []}
         ]}}\
         """;
-    private Browser b;
-
-    @AfterMethod(alwaysRun = true)
-    public void end(ITestResult result) throws Exception {
-        if (b != null) {
-            b.close(result);
-        }
-    }
 
     @Test
     public void rowsInsideAStringBecomeRecords() throws Exception {

@@ -4,21 +4,10 @@ import static org.testng.Assert.assertEquals;
 
 import java.nio.file.Files;
 import org.openqa.selenium.Keys;
-import org.testng.ITestResult;
-import org.testng.annotations.AfterMethod;
 import org.testng.annotations.Test;
 
 /** A stylesheet as a step: seen as it is typed, its mistakes by line, and what it gives written by a run. */
-public class TransformPageTest {
-    private Browser b;
-
-    @AfterMethod(alwaysRun = true)
-    public void end(ITestResult result) throws Exception {
-        if (b != null) {
-            b.close(result);
-        }
-    }
-
+public class TransformPageTest extends BrowserTest {
     @Test
     public void aStylesheetIsAStep() throws Exception {
         try (WireKettle wk = new WireKettle("transform").logIn()) {
