@@ -24,7 +24,7 @@ import org.wirekettle.server.connections.SharedLimits;
 
 /** Makes the calls that somebody waits for: over a connection with all it adds, judged by the operation's own rule. */
 @ApplicationScoped
-class CallsByHand {
+public class CallsByHand {
     private final Connections connections;
     private final ServiceSessions sessions;
     private final SharedLimits limits;
@@ -51,10 +51,10 @@ class CallsByHand {
     }
 
     /** What is called. @param contract its name */
-    record Called(String contract, Contract.Port port, Operation operation) {}
+    public record Called(String contract, Contract.Port port, Operation operation) {}
 
     /** The way there: a connection in an environment; or, without one, an address, or the port's own. */
-    record Way(
+    public record Way(
             @Nullable String connection,
             @Nullable String environment,
             @Nullable String url) {
@@ -66,22 +66,56 @@ class CallsByHand {
     /** What is sent: rules of the request, or the message as somebody wrote it. */
     record Sent(@Nullable List<Rule> rules, byte @Nullable [] written) {}
 
+    /** A way that stays open for one call after the other. Used by one thread. */
+    public final class Line implements AutoCloseable {
+        private final HttpCaller http;
+        private final OperationCaller caller;
+        private final ConnectionHeaders headers;
+        private final CallLimits within;
+
+        private Line(Called called, Way way) {
+            boolean isOver = way.isOverConnection();
+            within = isOver ? limits.of(way.connection(), way.environment()) : new CallLimits(1, 0);
+            headers = isOver ? sessions.of(way.connection(), way.environment()) : ConnectionHeaders.NONE;
+            http = new HttpCaller(settings(called.port(), way).withParallel(1), policy);
+            caller = caller(called, http);
+        }
+
+        /**
+         * @param of what expressions of the rules may name
+         * @return the exchange as it may be shown: without the connection's secrets, even where the service repeats
+         *     them
+         */
+        public OperationCaller.Result call(List<Rule> rules, Expressions of, Scope scope)
+                throws ServiceSession.NoSession {
+            return caller.call(headers, rules, of, scope, within);
+        }
+
+        private OperationCaller.Result send(byte[] written) {
+            return caller.judge(caller.soon(within, written, computed(headers)).shown());
+        }
+
+        @Override
+        public void close() {
+            http.close();
+        }
+    }
+
+    /** @throws Wrong when there is no address. @throws IllegalArgumentException when it is none */
+    public Line open(Called called, Way way) {
+        return new Line(called, way);
+    }
+
     /**
-     * @return the exchange as it may be shown: without the connection's secrets, even where the service repeats them
+     * Makes one call.
+     *
      * @throws Wrong in words, when there is no address, no session, or a value that cannot be sent
      */
     OperationCaller.Result make(Called called, Way way, Sent sent) {
-        CallLimits within =
-                way.isOverConnection() ? limits.of(way.connection(), way.environment()) : new CallLimits(1, 0);
-        try (HttpCaller http = new HttpCaller(settings(called.port(), way).withParallel(1), policy)) {
-            OperationCaller caller = caller(called, http);
-            ConnectionHeaders headers =
-                    way.isOverConnection() ? sessions.of(way.connection(), way.environment()) : ConnectionHeaders.NONE;
-            if (sent.written() != null) {
-                return caller.judge(
-                        caller.soon(within, sent.written(), computed(headers)).shown());
-            }
-            return caller.call(headers, sent.rules(), expressions, Scope.of(new Node("", "record")), within);
+        try (Line line = open(called, way)) {
+            return sent.written() != null
+                    ? line.send(sent.written())
+                    : line.call(sent.rules(), expressions, Scope.of(new Node("", "record")));
         } catch (ServiceSession.NoSession e) {
             throw Wrong.input("bench.session", e.getMessage() + ".");
         } catch (IllegalArgumentException e) {

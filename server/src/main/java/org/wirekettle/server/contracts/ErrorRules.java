@@ -25,7 +25,7 @@ public class ErrorRules {
 
     /** Null for none, or for one that an earlier version took and this one does not understand. */
     @Nullable
-    public ErrorRule of(String contract, String operation) {
+    ErrorRule of(String contract, String operation) {
         return texts(contract, operation)
                 .map(t -> {
                     try {

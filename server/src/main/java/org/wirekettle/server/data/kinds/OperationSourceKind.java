@@ -2,12 +2,8 @@ package org.wirekettle.server.data.kinds;
 
 import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;
-import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
-import org.wirekettle.call.ConnectionHeaders;
-import org.wirekettle.call.HostPolicy;
-import org.wirekettle.call.HttpCaller;
 import org.wirekettle.call.OperationCaller;
 import org.wirekettle.call.ServiceSession;
 import org.wirekettle.connector.OperationSource;
@@ -24,10 +20,8 @@ import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
-import org.wirekettle.server.connections.SharedLimits;
+import org.wirekettle.server.contracts.CallsByHand;
 import org.wirekettle.server.contracts.Contracts;
-import org.wirekettle.server.contracts.ErrorRules;
-import org.wirekettle.server.contracts.ServiceSessions;
 import org.wirekettle.server.data.Data.Asked;
 import org.wirekettle.server.data.Data.SourceSettings;
 import org.wirekettle.server.data.SourceKind;
@@ -37,30 +31,14 @@ import org.wirekettle.server.data.SourceKind;
 public class OperationSourceKind implements SourceKind {
     private final Contracts contracts;
     private final Connections connections;
-    private final ServiceSessions sessions;
-    private final SharedLimits limits;
-    private final ErrorRules errors;
+    private final CallsByHand calls;
     private final Expressions expressions;
-    private final HostPolicy policy;
-    private final Clock clock;
 
-    OperationSourceKind(
-            Contracts contracts,
-            Connections connections,
-            ServiceSessions sessions,
-            SharedLimits limits,
-            ErrorRules errors,
-            Expressions expressions,
-            HostPolicy policy,
-            Clock clock) {
+    OperationSourceKind(Contracts contracts, Connections connections, CallsByHand calls, Expressions expressions) {
         this.contracts = contracts;
         this.connections = connections;
-        this.sessions = sessions;
-        this.limits = limits;
-        this.errors = errors;
+        this.calls = calls;
         this.expressions = expressions;
-        this.policy = policy;
-        this.clock = clock;
     }
 
     @Override
@@ -133,38 +111,26 @@ public class OperationSourceKind implements SourceKind {
     /** The calls of one reading. */
     private final class Calls implements OperationSource.Asking {
         private final Called called;
-        private final String connection;
-        private final String environment;
-        private final HttpCaller http;
-        private final OperationCaller caller;
-        private final ConnectionHeaders headers;
+        private final CallsByHand.Line line;
 
         Calls(Called called, String connection, String environment) {
             this.called = called;
-            this.connection = connection;
-            this.environment = environment;
-            this.headers = sessions.of(connection, environment);
-            this.http = new HttpCaller(connections.http(connection, environment).withParallel(1), policy);
-            this.caller = OperationCaller.of(
-                    called.port,
-                    called.operation,
-                    http,
-                    clock,
-                    errors.of(called.asked.contract(), called.operation.name()));
+            this.line = calls.open(
+                    new CallsByHand.Called(called.asked.contract(), called.port, called.operation),
+                    new CallsByHand.Way(connection, environment, null));
         }
 
         @Override
         public Node ask(Scope scope) throws IOException {
             try {
-                OperationCaller.Result r = caller.call(
-                        headers,
-                        new Mapping(called.asked.fill()).rules(),
-                        OperationSource.knowing(expressions),
-                        scope,
-                        limits.of(connection, environment));
+                List<Mapping.Rule> rules = new Mapping(called.asked.fill()).rules();
+                OperationCaller.Result r = line.call(rules, OperationSource.knowing(expressions), scope);
                 if (r.failure() != null) {
                     throw new IOException(
                             r.failure().code() + ": " + r.failure().text());
+                }
+                if (r.answer() == null) {
+                    throw new IOException("the operation answers nothing, so it has no rows");
                 }
                 return r.answer().payload();
             } catch (ServiceSession.NoSession | Refused e) {
@@ -174,7 +140,7 @@ public class OperationSourceKind implements SourceKind {
 
         @Override
         public void close() {
-            http.close();
+            line.close();
         }
     }
 }
