@@ -157,6 +157,7 @@ final class WireKettle implements AutoCloseable {
                 "java",
                 "-Xmx400m",
                 "-XX:TieredStopAtLevel=1",
+                "-Djava.io.tmpdir=" + Files.createDirectories(home.resolve("tmp")),
                 "-jar",
                 root().resolve("server/target/quarkus-app/quarkus-run.jar").toString());
         b.environment()
