@@ -3,7 +3,7 @@ import { api, seg } from '../api/client';
 import type { Api } from '../api/types';
 
 export type AboutThing = Api<'About'>;
-export type AboutKind = 'contract' | 'operation' | 'connection' | 'source' | 'target' | 'flow';
+export type AboutKind = 'contract' | 'operation' | 'connection' | 'source' | 'target' | 'shape' | 'flow';
 const KEY = ['about'] as const;
 
 export const nothing = (kind: AboutKind, name: string): AboutThing => ({

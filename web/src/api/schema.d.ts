@@ -2083,6 +2083,252 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shapes */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptShape"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/shapes/learn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Learn */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["LearnWish"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LearntShape"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/shapes/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReadWish"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReadShape"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/shapes/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Shape */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ShapeChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete Shape */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/shapes/{name}/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Kinds */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ShapeKinds"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KindsOfRow"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data/sources": {
         parameters: {
             query?: never;
@@ -6004,6 +6250,11 @@ export interface components {
         KeptChange: {
             value: string;
         };
+        KeptShape: {
+            name: string;
+            kind: string;
+            settings: components["schemas"]["ShapeSettings"];
+        };
         KeptView: {
             name: string;
             value: string;
@@ -6031,6 +6282,20 @@ export interface components {
         KindRule: {
             when?: string;
             kind: string;
+        };
+        KindsOfRow: {
+            kinds: components["schemas"]["KindChoice"][];
+            /** Format: int32 */
+            total: number;
+        };
+        LearnWish: {
+            name: string;
+            samples: components["schemas"]["SampleText"][];
+        };
+        LearntShape: {
+            kind: string;
+            settings: components["schemas"]["ShapeSettings"];
+            notes: components["schemas"]["Problem"][];
         };
         Line: {
             /** Format: int64 */
@@ -6259,6 +6524,17 @@ export interface components {
             type: string;
             pattern?: string;
         };
+        ReadShape: {
+            rows: components["schemas"]["Row"][];
+            roots: string[];
+            notes: components["schemas"]["Problem"][];
+            example: string;
+        };
+        ReadWish: {
+            kind: string;
+            settings: components["schemas"]["ShapeSettings"];
+            opened?: string[];
+        };
         Reason: {
             code: string;
             step: string;
@@ -6437,6 +6713,15 @@ export interface components {
             type: components["schemas"]["FieldType"];
             required: boolean;
         };
+        SampleText: {
+            name: string;
+            text?: string;
+            upload?: string;
+        };
+        SchemaText: {
+            name: string;
+            text: string;
+        };
         SecretGiven: {
             value: string;
             place?: string;
@@ -6569,6 +6854,17 @@ export interface components {
         };
         /** @enum {string} */
         Severity: "INFO" | "WARNING" | "ERROR";
+        ShapeChange: {
+            kind: string;
+            settings: components["schemas"]["ShapeSettings"];
+        };
+        ShapeKinds: {
+            path: string;
+            text?: string;
+            kinds?: {
+                [key: string]: string;
+            };
+        };
         ShapeQuery: {
             port: string;
             operation: string;
@@ -6582,6 +6878,10 @@ export interface components {
             };
             /** Format: int32 */
             version?: number;
+        };
+        ShapeSettings: {
+            files: components["schemas"]["SchemaText"][];
+            root?: string;
         };
         ShapeView: {
             rows: components["schemas"]["Row"][];
@@ -6651,7 +6951,7 @@ export interface components {
         StateReset: {
             environment: string;
         };
-        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["TransformStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["TransformStep"] | components["schemas"]["DocumentStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
         StepKind: Record<string, never>;
         StepView: {
             /** Format: int32 */
@@ -7088,6 +7388,7 @@ export interface components {
         ParseStep: {
             as?: string;
             format?: string;
+            shape?: string;
             text?: string;
             /** @enum {string} */
             kind: "parse";
@@ -7100,6 +7401,15 @@ export interface components {
             text?: string;
             /** @enum {string} */
             kind: "transform";
+            id: string;
+            off?: boolean;
+        };
+        DocumentStep: {
+            as?: string;
+            fill: components["schemas"]["Rule"][];
+            shape?: string;
+            /** @enum {string} */
+            kind: "document";
             id: string;
             off?: boolean;
         };

@@ -22,6 +22,8 @@ export type Findings = Api<'Findings'>;
 export type ConnectionView = Api<'ConnectionView'>;
 export type SourceView = Api<'SourceView'>;
 export type TargetView = Api<'TargetView'>;
+/** What documents look like: a shape of the project. */
+export type DocumentShape = Api<'KeptShape'>;
 export type Format = Api<'Format'>;
 export type Preview = Api<'Preview'>;
 export type SourceUse = Api<'SourceUse'>;

@@ -5,7 +5,7 @@ import { seg } from '../api/client';
 import css from './GoTo.module.css';
 import { useConnections } from '../connections';
 import { useContracts } from '../contracts';
-import { useSources, useTargets } from '../data';
+import { useSources, useShapes, useTargets } from '../data';
 import { useFlows } from '../flows';
 import { useRuns } from '../runs';
 
@@ -38,6 +38,7 @@ export function GoTo() {
   const flows = useFlows(open);
   const sources = useSources(open);
   const targets = useTargets(open);
+  const shapes = useShapes(open);
   const connections = useConnections(open);
   const runs = useRuns(null, { enabled: open });
   const places = useMemo<Place[]>(
@@ -54,6 +55,7 @@ export function GoTo() {
       ...(flows.data ?? []).map((f) => ({ label: f.name, kind: 'flow', to: `/flows/${f.id}` })),
       ...(sources.data ?? []).map((s) => ({ label: s.name, kind: 'source', to: `/data/sources/${seg(s.name)}` })),
       ...(targets.data ?? []).map((s) => ({ label: s.name, kind: 'target', to: `/data/targets/${seg(s.name)}` })),
+      ...(shapes.data ?? []).map((s) => ({ label: s.name, kind: 'shape', to: `/data/shapes/${seg(s.name)}` })),
       ...(connections.data ?? []).map((c) => ({
         label: c.name,
         kind: 'connection',
@@ -63,7 +65,7 @@ export function GoTo() {
         .slice(0, 30)
         .map((r) => ({ label: `${r.flowName}, run ${r.id}`, kind: 'run', to: `/runs/${r.id}` })),
     ],
-    [contracts.data, flows.data, sources.data, targets.data, connections.data, runs.data],
+    [contracts.data, flows.data, sources.data, targets.data, shapes.data, connections.data, runs.data],
   );
   const wanted = text.toLowerCase().split(/\s+/).filter(Boolean);
   const found = places

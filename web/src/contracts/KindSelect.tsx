@@ -9,6 +9,12 @@ import css from './KindSelect.module.css';
 /** No kind is called so. */
 const BY_RULE = '\u0000';
 
+function kindsOf({ contract, document, ...shape }: ShapeWish, path: string, text: string, signal: AbortSignal) {
+  return document
+    ? api.post<Api<'KindList'>>(`/data/shapes/${seg(document)}/kinds`, { path, text, kinds: shape.kinds }, signal)
+    : api.post<Api<'KindList'>>(`/contracts/${seg(contract)}/kinds`, { shape, path, text }, signal);
+}
+
 /**
  * The concrete types and substitutes a row can be; a base of a large system has thousands, so they are searched on the
  * server.
@@ -31,13 +37,11 @@ export function KindSelect({
 }) {
   const [text, setText] = useState('');
   const [open, setOpen] = useState(false);
-  const { contract, ...shape } = wish;
   const many = useQuery({
     queryKey: ['kinds', wish, r.path, text],
     enabled: !!r.moreKinds && open,
     placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      api.post<Api<'KindList'>>(`/contracts/${seg(contract)}/kinds`, { shape, path: r.path, text }, signal),
+    queryFn: ({ signal }) => kindsOf(wish, r.path, text, signal),
   });
   const listed = r.moreKinds ? (many.data?.kinds ?? []) : (r.kinds ?? []);
   const kinds =

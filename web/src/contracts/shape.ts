@@ -3,6 +3,8 @@ import { api, seg } from '../api/client';
 import type { ShapeRow } from '../api/types';
 
 export interface ShapeWish {
+  /** A shape of the project, instead of an operation's message. */
+  document?: string;
   contract: string;
   version?: number;
   port?: string;

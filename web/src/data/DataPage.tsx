@@ -7,8 +7,11 @@ import { TargetEditor } from './TargetEditor';
 import css from './DataPage.module.css';
 import { sourceKind, targetKind } from './kinds';
 import { useSources, useTargets } from './queries';
+import { ShapeEditor, useShapes } from './shapes';
 import { fitsLabels, LabelFilter, useAbout } from '../about';
 import { useState } from 'react';
+
+const ONE: Record<string, string> = { sources: 'source', targets: 'target', shapes: 'shape' };
 
 export function DataPage() {
   const { kind, name } = useParams();
@@ -18,13 +21,15 @@ export function DataPage() {
   const [targetLabels, setTargetLabels] = useState<string[]>([]);
   const sources = useSources();
   const targets = useTargets();
-  if (sources.isPending || targets.isPending) return null;
+  const shapes = useShapes();
+  if (sources.isPending || targets.isPending || shapes.isPending) return null;
   const source =
     kind === 'sources' ? sources.data?.find((s) => s.name === name) : !kind ? sources.data?.[0] : undefined;
   const target = kind === 'targets' ? targets.data?.find((s) => s.name === name) : undefined;
+  const shape = kind === 'shapes' ? shapes.data?.find((s) => s.name === name) : undefined;
   return (
     <div className={css.columns}>
-      <aside className="side" aria-label="sources and targets">
+      <aside className="side" aria-label="sources, targets and shapes">
         <div className="hd row">
           <h2>Sources</h2>
           <Button size="small" className="push" onClick={() => void go('/data/sources/new')}>
@@ -66,6 +71,21 @@ export function DataPage() {
           <div className="hd soft small">Where result records go: a file, or a table. A flow’s pick can make one.</div>
         )}
         <div className={`hd row ${css.bar}`}>
+          <h2>Shapes</h2>
+          <Button size="small" className="push" onClick={() => void go('/data/shapes/new')}>
+            Add shape
+          </Button>
+        </div>
+        {shapes.data?.map((s) => (
+          <Link key={s.name} className={`item ${s === shape ? 'on' : ''}`} to={`/data/shapes/${seg(s.name)}`}>
+            <span className="cut">{s.name}</span>
+            <span className="faint">{s.kind === 'xsd' ? 'XML' : 'JSON'}</span>
+          </Link>
+        ))}
+        {shapes.data?.length === 0 && (
+          <div className="hd soft small">What documents look like: by a schema, or learnt from samples.</div>
+        )}
+        <div className={`hd row ${css.bar}`}>
           <h2>Files</h2>
         </div>
         <Link className="item" to="/data/files">
@@ -81,10 +101,14 @@ export function DataPage() {
           <TargetEditor key="newt" />
         ) : target ? (
           <TargetEditor key={target.name} target={target} />
+        ) : kind === 'shapes' && name === 'new' ? (
+          <ShapeEditor key="news" />
+        ) : shape ? (
+          <ShapeEditor key={shape.name} shape={shape} />
         ) : kind ? (
           <div className="empty">
             <h1>
-              There is no {kind === 'sources' ? 'source' : 'target'} named {name}
+              There is no {ONE[kind] ?? 'target'} named {name}
             </h1>
           </div>
         ) : (

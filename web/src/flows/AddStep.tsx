@@ -3,7 +3,7 @@ import { useEffect, useRef, useState, type CSSProperties } from 'react';
 import { useContracts } from '../contracts';
 import { useSources, useTargets } from '../data';
 import type { NewStep } from './edits';
-import { fuzzy } from './kinds/call/values';
+import { fuzzy } from './fill';
 import { kinds } from './kinds';
 import { floating } from '../common/place';
 import css from './AddStep.module.css';

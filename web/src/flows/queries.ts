@@ -1,19 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, seg } from '../api/client';
-import type {
-  Api,
-  FillView,
-  Flow,
-  FlowCheck,
-  FlowView,
-  FunctionView,
-  PickView,
-  ShapeRow,
-  Specimen,
-  StepOf,
-  TriedCall,
-} from '../api/types';
-import { stepOf } from './tree';
+import type { Api, Flow, FlowCheck, FlowView, FunctionView, PickView, Specimen, StepOf, TriedCall } from '../api/types';
 import { before, type Where } from './where';
 
 export const flowKeys = {
@@ -80,62 +67,7 @@ export function useReadAgain(where: Where) {
 }
 
 /** What a step sees depends on the steps before it, and on the part. */
-const stepsBefore = (w: Where) => [before(w), w.part];
-
-/** The rows of a shape are many and rarely change: those of the last fill are not sent again. */
-let lastRows: { key: string; rows: ShapeRow[] } | undefined;
-
-async function fillOf(asked: Where, signal: AbortSignal): Promise<FillView> {
-  const known = lastRows;
-  const fill = await api.post<Api<'FillView'>>('/design/fill', { ...asked, knownRows: known?.key }, signal);
-  const rows = fill.rows ?? known?.rows ?? [];
-  lastRows = { key: fill.rowsKey, rows };
-  return { ...fill, rows };
-}
-
-/** The fill of the step as it is in {@code asked}, for its record. */
-export const useFill = (step: StepOf<'call'>, asked: Where) =>
-  useQuery({
-    queryKey: flowKeys.fill(
-      [step.contract, step.version, step.port, step.operation, step.fill],
-      [asked.opened, asked.number, asked.environment],
-      stepsBefore(asked),
-    ),
-    enabled: !!step.operation && !!step.contract,
-    placeholderData: keepPreviousData,
-    retry: false,
-    queryFn: ({ signal }) => fillOf(asked, signal),
-  });
-
-/** Fills the first records without calling, by itself once the fill is complete. */
-export const useTrial = (step: StepOf<'call'>, where: Where, complete: boolean) =>
-  useQuery({
-    queryKey: trialKey(step, where),
-    enabled: complete,
-    placeholderData: keepPreviousData,
-    retry: false,
-    staleTime: 60_000,
-    queryFn: ({ signal }) => api.post<Api<'FillTrial'>>('/design/fill/trial', where, signal),
-  });
-
-/** Likewise all of them, when asked for; what was tried stays until the fill changes. */
-export function useTrialOfAll(where: Where) {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: () => api.post<Api<'FillTrial'>>('/design/fill/trial/all', where),
-    onSuccess: (tried) => {
-      const step = stepOf(where.definition, where.step);
-      if (step?.kind === 'call') queries.setQueryData(trialKey(step, where), tried);
-    },
-  });
-}
-
-const trialKey = (step: StepOf<'call'>, where: Where) =>
-  flowKeys.trial(
-    [step.contract, step.version, step.port, step.operation, step.fill],
-    where.environment,
-    stepsBefore(where),
-  );
+export const stepsBefore = (w: Where) => [before(w), w.part];
 
 export const usePick = (step: StepOf<'pick'>, where: Where) =>
   useQuery({

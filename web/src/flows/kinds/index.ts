@@ -4,6 +4,7 @@ import { attempt } from './attempt';
 import { branch } from './branch';
 import { call } from './call';
 import { check } from './check';
+import { document } from './document';
 import { each } from './each';
 import { flow } from './flow';
 import { gather } from './gather';
@@ -40,6 +41,7 @@ const KINDS = {
   join,
   query,
   parse,
+  document,
   transform,
   set,
   total,

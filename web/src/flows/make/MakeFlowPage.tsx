@@ -8,7 +8,7 @@ import { plural } from '../../common/format';
 import { ErrorText, Status } from '../../common/ui';
 import { useContract, useShape } from '../../contracts';
 import { SourcePicker, useSourcePreview, useTargets } from '../../data';
-import { lacking } from '../kinds/call/rows';
+import { lacking } from '../fill';
 import { keyed, pickOfAnswer, pickOfShape, repeats } from './plan';
 import { useExchange, useFirstFill, useMaking } from './useMaking';
 import css from './MakeFlowPage.module.css';

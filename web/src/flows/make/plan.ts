@@ -1,5 +1,5 @@
 import type { Column, RecordKind, FillView, Flow, Rule, ShapeRow, StepOf, Tree } from '../../api/types';
-import { ruleOf } from '../kinds/call/values';
+import { ruleOf } from '../fill/values';
 import { columnName, expand, isPlumbing } from '../kinds/pick/paths';
 import { seenFrom, taken, xpathOf } from '../kinds/pick/picking';
 

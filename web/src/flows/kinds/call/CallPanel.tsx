@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { seg } from '../../../api/client';
 import { named, useEnvironment } from '../../../app/environment';
@@ -9,15 +9,13 @@ import { Panel } from '../../../common/Panel';
 import { ErrorText, Status, Tabs } from '../../../common/ui';
 import { useContracts } from '../../../contracts';
 import { PanelHead } from '../../PanelHead';
-import { useFill, useTryCall } from '../../queries';
+import { FillTable, filledWords, lacking, merged, useFill, type Filling } from '../../fill';
+import { useTryCall } from '../../queries';
 import { withStep } from '../../where';
 import type { PanelProps } from '../kind';
 import { CallSettings } from './CallSettings';
 import { ChooseOperation } from './ChooseOperation';
 import { Exchange } from './Exchange';
-import { FillTable } from './FillTable';
-import { filledWords, lacking } from './rows';
-import { merged } from './values';
 import css from './CallPanel.module.css';
 
 type Call = StepOf<'call'>;
@@ -31,7 +29,8 @@ function Chosen({ step, edit, remove, where, specimen, setNumber }: PanelProps<C
   const [draft, setDraft] = useState<Rule>();
   const [opened, setOpened] = useState<string[]>([]);
   const asked = { ...step, fill: draft ? merged(step.fill, draft) : step.fill };
-  const fill = useFill(asked, { ...withStep(where, asked), opened });
+  const filling = useMemo(() => fillingOf(step), [step]);
+  const fill = useFill(fillingOf(asked), { ...withStep(where, asked), opened });
   const tried = useTryCall(where, step.id, () => setTab('exchange'));
   const f = fill.data;
   return (
@@ -82,7 +81,7 @@ function Chosen({ step, edit, remove, where, specimen, setNumber }: PanelProps<C
         <FillTable
           key={`${step.contract}/${step.operation}`}
           fill={f}
-          step={step}
+          filling={filling}
           setRules={(change) => edit((s) => ({ ...s, fill: change(s.fill) }))}
           draft={draft}
           setDraft={setDraft}
@@ -97,6 +96,25 @@ function Chosen({ step, edit, remove, where, specimen, setNumber }: PanelProps<C
     </Panel>
   );
 }
+
+/** The request of the step's operation, as it is filled. */
+const fillingOf = (step: Call): Filling => ({
+  what: 'message',
+  key: [step.contract, step.version, step.port, step.operation, step.fill],
+  isReady: !!step.contract && !!step.operation,
+  rules: step.fill,
+  wish: (kinds) => ({
+    contract: step.contract ?? '',
+    version: step.version,
+    port: step.port,
+    operation: step.operation ?? '',
+    part: 'request',
+    kinds,
+    opened: [],
+  }),
+  connection: step.connection,
+  values: step,
+});
 
 /** The contract with its version and port, and the connection; a newer version is offered. */
 function Whereto({ step }: { step: Call }) {

@@ -12,6 +12,7 @@ export function rowsOf(before: Step[]): Rows[] {
     if (s.kind === 'pick') return kindsOf(s).map((k) => ({ name: resultName(k), columns: k.columns }));
     if (s.kind === 'each' && s.collect?.as) return [{ name: s.collect.as, columns: s.collect.columns ?? [] }];
     if (s.kind === 'shape' && s.as && s.as !== 'record') return [{ name: s.as, columns: s.columns ?? [] }];
+    if (s.kind === 'document' && s.as) return [{ name: s.as, columns: [] }];
     return [];
   });
 }

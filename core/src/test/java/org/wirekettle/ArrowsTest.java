@@ -24,6 +24,7 @@ public class ArrowsTest {
             "http",
             "call",
             "connector",
+            "document",
             "flow",
             "run",
             "cli");

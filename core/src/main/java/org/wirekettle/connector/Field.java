@@ -9,7 +9,8 @@ import org.jspecify.annotations.Nullable;
  *
  * @param name the XML name, as expressions use it; an attribute's begins with {@code @}
  * @param label as its owner wrote it
- * @param type a built-in type's local name; {@link #NESTED} for one that has fields inside
+ * @param type a built-in type's local name; {@link #NESTED} for one that has fields inside, {@link #JSON} for any JSON
+ *     as its text
  * @param pattern how its values are written when not in XSD's form: a date as {@code dd.MM.yyyy HH:mm}, a decimal as
  *     {@code 0,0}, a boolean as {@code yes/no}
  * @param required for columns of targets
@@ -31,6 +32,8 @@ public record Field(
         @Nullable Seen seen) {
     /** The type of a field that is no value itself. */
     public static final String NESTED = "nested";
+    /** The type of a value that is any JSON, given as its text. */
+    public static final String JSON = "json";
 
     /**
      * What a sample of its values told.

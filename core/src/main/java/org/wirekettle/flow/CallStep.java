@@ -17,6 +17,7 @@ import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
+import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
@@ -122,11 +123,13 @@ public record CallStep(
                 new Ref(Ref.What.CONTRACT, contract),
                 new Ref(Ref.What.CONNECTION, connection),
                 new Ref(Ref.What.FLOW, resolver)));
-        new Mapping(fill)
-                .rules().stream()
-                        .filter(r -> r.list() != null && r.list().source() != null)
-                        .forEach(r -> out.add(new Ref(Ref.What.SOURCE, r.list().source())));
+        out.addAll(Ref.ofLists(fill));
         return out;
+    }
+
+    @Override
+    public Optional<FillDesign> filling(Project project, Expressions expressions) {
+        return Optional.of(CallDesign.of(this, project, expressions).fill());
     }
 
     @Override

@@ -10,7 +10,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import org.wirekettle.flow.CallDesign.Failing;
+import org.wirekettle.flow.FillDesign.Failing;
 import org.wirekettle.problem.Problem;
 
 /** Gathers what does not fit in many records by row and reason, whatever the value. Used by one thread. */

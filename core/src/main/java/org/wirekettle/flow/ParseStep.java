@@ -7,7 +7,11 @@ import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
 import org.codehaus.stax2.XMLStreamReader2;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.document.DocumentShape;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.problem.Problem;
+import org.wirekettle.problem.Refused;
+import org.wirekettle.problem.Severity;
 import org.wirekettle.record.JsonTree;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeReader;
@@ -19,12 +23,14 @@ import org.wirekettle.xml.SafeXml;
  * @param text an expression
  * @param format {@code xml} or {@code json}
  * @param as the name of what was read: the root element, or the JSON value as elements
+ * @param shape a shape of the project that the text has to fit; null for any
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record ParseStep(
         @Nullable String text,
         @Nullable String format,
-        @Nullable String as) implements StepKind {
+        @Nullable String as,
+        @Nullable String shape) implements StepKind {
     private static final List<String> FORMATS = List.of("xml", "json");
 
     @Override
@@ -44,7 +50,8 @@ public record ParseStep(
             c.problem("Give what is read a name.");
             return Runner.NONE;
         }
-        c.names(as, null);
+        Optional<DocumentShape> wanted = shape(c);
+        c.names(as, wanted.map(DocumentShape::fields).orElse(null));
         return from.isEmpty()
                 ? Runner.NONE
                 : frame -> {
@@ -52,8 +59,49 @@ public record ParseStep(
                     if (read == null || read.isBlank()) {
                         throw Failure.of("nothing to read", "the text that should be " + format + " is empty");
                     }
-                    frame.set(as, List.of("xml".equals(format) ? xml(read) : json(read)));
+                    Node tree = "xml".equals(format) ? xml(read) : json(read);
+                    if (wanted.isPresent()) {
+                        fits(wanted.get(), read.strip());
+                    }
+                    frame.set(as, List.of(tree));
                 };
+    }
+
+    @Override
+    public List<Ref> named() {
+        return List.of(new Ref(Ref.What.SHAPE, shape));
+    }
+
+    private Optional<DocumentShape> shape(FlowCompiler c) {
+        if (shape == null || shape.isBlank()) {
+            return Optional.empty();
+        }
+        try {
+            Optional<DocumentShape> found = c.project().shape(shape);
+            if (found.isEmpty()) {
+                c.problem("There is no shape named " + shape + ".");
+            } else if (found.get().isXml() != "xml".equals(format)) {
+                c.problem("The shape " + shape + " is one of " + (found.get().isXml() ? "XML" : "JSON") + ".");
+                return Optional.empty();
+            }
+            return found;
+        } catch (Refused e) {
+            c.problem("The shape " + shape + " cannot be read: " + e.getMessage());
+            return Optional.empty();
+        }
+    }
+
+    private void fits(DocumentShape wanted, String text) throws Failure {
+        List<Problem> unfit = wanted.check(text).stream()
+                .filter(p -> p.severity() == Severity.ERROR)
+                .toList();
+        if (!unfit.isEmpty()) {
+            Problem first = unfit.get(0);
+            String line = first.place() == null || first.place().line() < 1
+                    ? ""
+                    : " (line " + first.place().line() + ")";
+            throw Failure.of("the text does not fit", "the text is no " + shape + ": " + first.text() + line);
+        }
     }
 
     private static Node xml(String text) throws Failure {

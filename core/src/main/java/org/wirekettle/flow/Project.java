@@ -14,6 +14,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.document.DocumentShape;
 import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.record.Node;
 
@@ -43,6 +44,11 @@ public interface Project {
     /** What the time is, for expressions, trails and messages. */
     default Clock clock() {
         return Clock.systemUTC();
+    }
+
+    /** What documents of that name look like. */
+    default Optional<DocumentShape> shape(String name) {
+        return Optional.empty();
     }
 
     /** A flow that others may run. */

@@ -5,6 +5,8 @@ import com.fasterxml.jackson.annotation.JsonSubTypes;
 import com.fasterxml.jackson.annotation.JsonTypeInfo;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
+import org.wirekettle.expression.Expressions;
 
 /**
  * What a step does: its settings, its title, what it refers to, and how it compiles to what works on records. A new
@@ -25,6 +27,7 @@ import java.util.List;
     @JsonSubTypes.Type(value = JoinStep.class, name = "join"),
     @JsonSubTypes.Type(value = ParseStep.class, name = "parse"),
     @JsonSubTypes.Type(value = TransformStep.class, name = "transform"),
+    @JsonSubTypes.Type(value = DocumentStep.class, name = "document"),
     @JsonSubTypes.Type(value = SetStep.class, name = "set"),
     @JsonSubTypes.Type(value = TotalStep.class, name = "total"),
     @JsonSubTypes.Type(value = WaitStep.class, name = "wait"),
@@ -62,6 +65,15 @@ public interface StepKind {
     /** What it names of the project, without what the steps inside name. */
     default List<Ref> named() {
         return List.of();
+    }
+
+    /**
+     * What it fills, to be looked at while it is designed; empty when it fills nothing.
+     *
+     * @throws org.wirekettle.problem.Refused in words, when something it refers to is not chosen yet, or not there
+     */
+    default Optional<FillDesign> filling(Project project, Expressions expressions) {
+        return Optional.empty();
     }
 
     /** Whether it is done once for all records. */

@@ -3,11 +3,14 @@ package org.wirekettle.mapping;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
 import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeXml;
 import org.wirekettle.shape.ScalarType;
 import org.wirekettle.shape.Shape;
 import org.wirekettle.xml.XmlElement;
@@ -159,7 +162,7 @@ final class Row {
     }
 
     private boolean any(Scope scope, Sink out, Running run) {
-        String xml = evaluate(scope, run);
+        String xml = value == null ? evaluate(scope, run) : elements(scope, run);
         if (xml == null || xml.isBlank()) {
             return false;
         }
@@ -175,6 +178,26 @@ final class Row {
             run.problem(path, "value", e.getMessage());
         }
         return true;
+    }
+
+    /** Elements, such as a document that was filled before, as they are; what is only a text is taken as XML. */
+    private @Nullable String elements(Scope scope, Running run) {
+        List<Node> found;
+        try {
+            found = value.nodes(scope);
+        } catch (EvaluationFailed e) {
+            run.problem(path, "expression", e.getMessage());
+            return null;
+        }
+        boolean areTexts =
+                found.stream().allMatch(n -> n.isLeaf() && n.attributes().isEmpty());
+        if (found.isEmpty() || areTexts) {
+            return evaluate(scope, run);
+        }
+        String xml = found.stream().map(NodeXml::write).collect(Collectors.joining());
+        run.becomes(path, xml);
+        run.wrote(xml);
+        return xml;
     }
 
     private boolean anyAttribute(Scope scope, Sink out, Running run) {

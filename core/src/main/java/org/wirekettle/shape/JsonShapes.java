@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.shape.JsonForm.Value;
 import org.wirekettle.shape.JsonSchemaSource.Found;
 import org.wirekettle.shape.Shape.Kind;
@@ -29,7 +30,8 @@ public final class JsonShapes {
 
     private final JsonSchemaSource source;
     private final boolean isXml;
-    private final boolean isRequest;
+    /** What a schema says of members that only go the other way; null where there is no other way. */
+    private final @Nullable String leftOut;
 
     /**
      * @param isXml whether the message is written as XML: names and attributes are then as the schemas' {@code xml} has
@@ -37,9 +39,18 @@ public final class JsonShapes {
      * @param isRequest whether it is sent to the service: what only its answers have is left out; otherwise the reverse
      */
     public JsonShapes(JsonSchemaSource source, boolean isXml, boolean isRequest) {
+        this(source, isXml, isRequest ? "readOnly" : "writeOnly");
+    }
+
+    private JsonShapes(JsonSchemaSource source, boolean isXml, @Nullable String leftOut) {
         this.source = source;
         this.isXml = isXml;
-        this.isRequest = isRequest;
+        this.leftOut = leftOut;
+    }
+
+    /** Of JSON documents that are nobody's request or answer. */
+    public static JsonShapes ofDocuments(JsonSchemaSource source) {
+        return new JsonShapes(source, false, null);
     }
 
     /** A value in its place. An array becomes an element with its items inside. */
@@ -239,7 +250,7 @@ public final class JsonShapes {
         List<Shape> out = new ArrayList<>();
         v.properties().forEach((label, p) -> {
             JsonSchemaView own = JsonSchemaView.of(source, p.schema(), p.base());
-            if (own.is(isRequest ? "readOnly" : "writeOnly")) {
+            if (leftOut != null && own.is(leftOut)) {
                 return;
             }
             String value = fixed.get(label);

@@ -343,7 +343,7 @@ public class BlocksTest {
         String json = "{\"port\":\"A\",\"order\":[{\"n\":1},{\"n\":2}],\"odd name\":null,\"m\":[[1,2],[3]]}";
         Trail t = work(
                 "<record><t>" + json + "</t></record>",
-                step("p", new ParseStep("t", "json", "j")),
+                step("p", new ParseStep("t", "json", "j", null)),
                 step("s", new SetStep("all", "($j/port, $j/order/n, count($j/odd_x0020_name), count($j/m/item))")),
                 write("$all"));
         assertEquals(
@@ -352,7 +352,7 @@ public class BlocksTest {
                 t.reason());
         Trail x = work(
                 "<record><t>&lt;a&gt;&lt;b&gt;7&lt;/b&gt;&lt;/a&gt;</t></record>",
-                step("p", new ParseStep("t", "xml", "x")),
+                step("p", new ParseStep("t", "xml", "x", null)),
                 write("$x/b"));
         assertEquals(x.effects().rows().get(0).record().string(), "7");
         for (String[] c : new String[][] {
@@ -361,7 +361,7 @@ public class BlocksTest {
             {"xml", "{}", "the text is no XML"},
             {"xml", "", "nothing to read"}
         }) {
-            Trail bad = work("<record><t>" + c[1] + "</t></record>", step("p", new ParseStep("t", c[0], "x")));
+            Trail bad = work("<record><t>" + c[1] + "</t></record>", step("p", new ParseStep("t", c[0], "x", null)));
             assertEquals(bad.code(), c[2], bad.reason());
         }
     }
@@ -486,7 +486,7 @@ public class BlocksTest {
                 step("t", new TotalStep(null, "1")),
                 step("w", new WaitStep("2 min")),
                 step("l", new LogStep("{", "loud")),
-                step("p", new ParseStep("x", "yaml", "y")),
+                step("p", new ParseStep("x", "yaml", "y", null)),
                 step("h", new ShapeStep(null, null, null, null, null, null, null, null, null, null)),
                 step("k", new LookUpStep("ports", "none", "x", "y", null, null)),
                 step("i", new EachStep("x", "9", null, null, null, List.of(step("r", new ReadStep("ports"))), null))));

@@ -17,7 +17,7 @@ import org.testng.annotations.Test;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
-import org.wirekettle.flow.CallDesign.FillView;
+import org.wirekettle.flow.FillDesign.FillView;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
@@ -58,7 +58,7 @@ public class CallDesignTest {
     }
 
     private static FillView fill(CallDesign design, String port, String draught) {
-        return design.fill(Scope.of(TideProject.record(port, draught)), FIELDS, List.of(), null);
+        return design.fill().fill(Scope.of(TideProject.record(port, draught)), FIELDS, List.of(), null);
     }
 
     private static List<String> said(List<Problem> problems) {
@@ -128,10 +128,10 @@ public class CallDesignTest {
         CallDesign d = design(PORT, DRAUGHT);
         FillView first = fill(d, "TLWRC", "7.5");
         Scope scope = Scope.of(TideProject.record("QUAYX", "8"));
-        assertNull(d.fill(scope, FIELDS, List.of(), first.rowsKey()).rows());
-        assertNotNull(d.fill(scope, FIELDS, List.of(), "another").rows());
+        assertNull(d.fill().fill(scope, FIELDS, List.of(), first.rowsKey()).rows());
+        assertNotNull(d.fill().fill(scope, FIELDS, List.of(), "another").rows());
         CallDesign more = design(PORT, DRAUGHT, Rule.text("Ask/note[2]", "second"));
-        FillView laidOut = more.fill(scope, FIELDS, List.of(), first.rowsKey());
+        FillView laidOut = more.fill().fill(scope, FIELDS, List.of(), first.rowsKey());
         assertNotNull(laidOut.rows(), "a row filled twice is laid out twice: these are other rows");
         assertTrue(
                 laidOut.rows().stream().anyMatch(r -> r.path().equals("Ask/note[2]")),
@@ -145,8 +145,8 @@ public class CallDesignTest {
 
     @Test
     public void aTrialNamesEveryRecordThatDoesNotFit() throws Exception {
-        CallDesign.FillTrial t =
-                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 100, MINUTE, reach());
+        FillDesign.FillTrial t =
+                design(PORT, DRAUGHT).fill().trial(project.source("any").orElseThrow(), 100, MINUTE, reach());
         assertEquals(t.tried() + " " + t.fitting() + " " + t.whole(), "3 1 true");
         assertEquals(
                 t.failing().stream()
@@ -154,11 +154,11 @@ public class CallDesignTest {
                         .limit(2)
                         .toList(),
                 List.of("[2] Ask/draught “deep” is not a decimal", "[3] Ask/port is required, but blank"));
-        CallDesign.FillTrial some =
-                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 2, MINUTE, reach());
+        FillDesign.FillTrial some =
+                design(PORT, DRAUGHT).fill().trial(project.source("any").orElseThrow(), 2, MINUTE, reach());
         assertEquals(some.tried() + " " + some.whole(), "2 false");
-        CallDesign.FillTrial late =
-                design(PORT, DRAUGHT).trial(project.source("any").orElseThrow(), 100, Duration.ZERO, reach());
+        FillDesign.FillTrial late =
+                design(PORT, DRAUGHT).fill().trial(project.source("any").orElseThrow(), 100, Duration.ZERO, reach());
         assertEquals(late.tried() + " " + late.whole(), "0 false");
     }
 
@@ -273,7 +273,7 @@ public class CallDesignTest {
         for (int i = 0; i < 500; i++) {
             many.add(Field.of("note" + i, "note" + i, "string"));
         }
-        FillView v = design(PORT).fill(Scope.of(TideProject.record("TLWRC", "7.5")), many, List.of(), null);
+        FillView v = design(PORT).fill().fill(Scope.of(TideProject.record("TLWRC", "7.5")), many, List.of(), null);
         assertEquals(
                 v.suggestions().stream().map(s -> s.path()).distinct().count(),
                 v.suggestions().size(),

@@ -34,7 +34,7 @@ import org.wirekettle.record.Node;
  * A project whose only service is in this process: one operation, {@code ask}, with a declared fault. What it answers
  * is said by the test.
  */
-final class TideProject implements Project, AutoCloseable {
+class TideProject implements Project, AutoCloseable {
     static final String SOAP11 = "http://schemas.xmlsoap.org/soap/envelope/";
 
     private static final String WSDL = """

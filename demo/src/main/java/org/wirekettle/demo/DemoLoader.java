@@ -77,6 +77,7 @@ public final class DemoLoader implements Callable<Integer> {
         flow(flows, "Bulletins for the watch", "bulletins.flow.json");
         flow(flows, "Cases with their harbours", "cases_listed.flow.json");
         flow(flows, "Pilot orders by station", "station_orders.flow.json");
+        flow(flows, "Arrival notices for the harbour master", "arrival_notices.flow.json");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -235,6 +236,7 @@ public final class DemoLoader implements Callable<Integer> {
         jsonFile("manifest_lines");
         jsonFile("cases_listed");
         jsonFile("station_orders");
+        notices();
         ports();
         list("desk_list");
         list("crew_tonight");
@@ -244,6 +246,23 @@ public final class DemoLoader implements Callable<Integer> {
         ObjectNode target = json.createObjectNode().put("kind", "json");
         target.putObject("settings").put("file", name + ".json").put("replace", true);
         send("PUT", "/api/data/targets/" + name, target);
+    }
+
+    /** What the harbour master wants to be told of ships, and the file of it. */
+    private void notices() throws IOException, InterruptedException {
+        ObjectNode shape = json.createObjectNode().put("kind", "xsd");
+        shape.putObject("settings")
+                .putArray("files")
+                .addObject()
+                .put("name", "arrival_notice.xsd")
+                .put("text", Files.readString(data.resolve("arrival_notice.xsd")));
+        send("PUT", "/api/data/shapes/arrival_notice", shape);
+        ObjectNode target = json.createObjectNode().put("kind", "xml");
+        target.putObject("settings")
+                .put("file", "arrival_notices.xml")
+                .put("replace", true)
+                .put("root", "arrivalNotices");
+        send("PUT", "/api/data/targets/arrival_notices", target);
     }
 
     /** The ports that TideDesk serves, asked of it. */

@@ -10,7 +10,9 @@ public abstract class BrowserTest {
     @AfterMethod(alwaysRun = true)
     public void end(ITestResult result) throws Exception {
         if (b != null) {
-            b.close(result);
+            Browser done = b;
+            b = null;
+            done.close(result);
         }
     }
 }

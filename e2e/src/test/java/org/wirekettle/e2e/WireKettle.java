@@ -157,7 +157,7 @@ final class WireKettle implements AutoCloseable {
                 "java",
                 "-Xmx400m",
                 "-XX:TieredStopAtLevel=1",
-                "-Djava.io.tmpdir=" + Files.createDirectories(home.resolve("tmp")),
+                "-Djava.io.tmpdir=" + Files.createDirectories(Path.of(env("WK_TEST_WORK"), "tmp")),
                 "-jar",
                 root().resolve("server/target/quarkus-app/quarkus-run.jar").toString());
         b.environment()

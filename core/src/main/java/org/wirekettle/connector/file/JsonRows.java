@@ -2,6 +2,7 @@ package org.wirekettle.connector.file;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -157,11 +158,31 @@ public final class JsonRows implements RowFormat {
                     return;
                 }
             }
+            case Field.JSON -> {
+                if (isJson(t)) {
+                    json.writeRawValue(t);
+                    return;
+                }
+            }
             default -> {
                 // a text
             }
         }
         json.writeString(text);
+    }
+
+    /** A line break inside would end a row of JSON lines: such a text is written as one. */
+    private static boolean isJson(String text) {
+        if (text.isEmpty() || text.indexOf('\n') >= 0 || text.indexOf('\r') >= 0) {
+            return false;
+        }
+        try (JsonParser in = JSON.createParser(text)) {
+            in.nextToken();
+            in.skipChildren();
+            return in.nextToken() == null;
+        } catch (IOException e) {
+            return false;
+        }
     }
 
     @Override

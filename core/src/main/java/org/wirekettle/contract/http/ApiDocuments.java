@@ -27,7 +27,7 @@ import org.wirekettle.shape.JsonSchemaSource;
  */
 final class ApiDocuments implements JsonSchemaSource {
     private static final int MAX_HOPS = 50;
-    private static final List<String> SCHEMAS = List.of("/components/schemas", "/definitions");
+    private static final List<String> SCHEMAS = List.of("/components/schemas", "/definitions", "/$defs");
 
     private final Documents source;
     private final Budget budget = new Budget();

@@ -81,19 +81,26 @@ public record HandMade(@Nullable String address, List<HandOperation> operations)
 
     /** What a field holds. */
     public enum FieldType {
-        TEXT("string", null),
-        INTEGER("integer", null),
-        NUMBER("number", null),
-        TRUTH("boolean", null),
-        DATE("string", "date"),
-        DATE_TIME("string", "date-time");
+        TEXT("string", null, "string"),
+        INTEGER("integer", null, "integer"),
+        NUMBER("number", null, "decimal"),
+        TRUTH("boolean", null, "boolean"),
+        DATE("string", "date", "date"),
+        DATE_TIME("string", "date-time", "dateTime");
 
         private final String type;
         private final String format;
+        private final String xsd;
 
-        FieldType(String type, @Nullable String format) {
+        FieldType(String type, @Nullable String format, String xsd) {
             this.type = type;
             this.format = format;
+            this.xsd = xsd;
+        }
+
+        /** The local name of XML Schema's type for it. */
+        public String xsd() {
+            return xsd;
         }
 
         String type() {

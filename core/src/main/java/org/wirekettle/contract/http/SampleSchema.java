@@ -10,6 +10,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.wirekettle.contract.HttpTemplate.Form;
 import org.wirekettle.contract.http.HandMade.FieldType;
@@ -28,15 +29,23 @@ final class SampleSchema {
     private static final JsonNodeFactory NODES = JsonNodeFactory.instance;
 
     private final Map<String, SampleField> said = new LinkedHashMap<>();
+    /** Whether objects in one place are told apart by what a member of theirs says. */
+    private final boolean hasKinds;
 
-    private SampleSchema(Sample sample) {
-        sample.fields().forEach(f -> said.put(f.path(), f));
+    private SampleSchema(List<SampleField> fields, boolean hasKinds) {
+        fields.forEach(f -> said.put(f.path(), f));
+        this.hasKinds = hasKinds;
+    }
+
+    /** Of several documents of one shape. */
+    static ObjectNode ofAll(List<JsonNode> documents) {
+        return new SampleSchema(List.of(), true).json(documents, "");
     }
 
     /** @throws Refused with the line, when the sample is not what it should be */
     static ObjectNode of(Sample sample) {
         String text = sample.text() == null ? "" : sample.text().strip();
-        SampleSchema s = new SampleSchema(sample);
+        SampleSchema s = new SampleSchema(sample.fields(), false);
         if (text.isEmpty()) {
             return sample.form() == Form.TEXT || sample.form() == Form.BYTES
                     ? NODES.objectNode().put("type", "string")
@@ -62,7 +71,12 @@ final class SampleSchema {
             return typed(out, path, null);
         }
         if (given.stream().allMatch(JsonNode::isObject)) {
-            object(given, path, out);
+            Optional<String> teller = hasKinds ? SampleKinds.teller(given) : Optional.empty();
+            if (teller.isPresent()) {
+                kinds(given, teller.get(), path, out);
+            } else {
+                object(given, path, out);
+            }
         } else if (given.stream().allMatch(JsonNode::isArray)) {
             List<JsonNode> items = new ArrayList<>();
             given.forEach(a -> a.forEach(items::add));
@@ -74,6 +88,16 @@ final class SampleSchema {
             out.set("type", NODES.arrayNode().add(out.get("type")).add("null"));
         }
         return out;
+    }
+
+    private void kinds(List<JsonNode> values, String teller, String path, ObjectNode out) {
+        ArrayNode all = out.putArray("oneOf");
+        SampleKinds.byKind(values, teller).forEach((kind, own) -> {
+            ObjectNode one = all.addObject().put("title", kind);
+            object(own, path, one);
+            ((ObjectNode) one.get("properties")).putObject(teller).put("const", kind);
+        });
+        out.putObject("discriminator").put("propertyName", teller);
     }
 
     private void object(List<JsonNode> values, String path, ObjectNode out) {
@@ -131,30 +155,8 @@ final class SampleSchema {
             return FieldType.NUMBER;
         }
         return values.stream().allMatch(JsonNode::isTextual)
-                ? ofTexts(values.stream().map(JsonNode::asText).toList(), false)
+                ? TextTypes.ofTexts(values.stream().map(JsonNode::asText).toList(), false)
                 : null;
-    }
-
-    /** @param isBare whether numbers are written as texts, too */
-    private static FieldType ofTexts(List<String> texts, boolean isBare) {
-        if (all(texts, "\\d{4}-\\d{2}-\\d{2}")) {
-            return FieldType.DATE;
-        }
-        if (all(texts, "\\d{4}-\\d{2}-\\d{2}T\\d{2}:\\d{2}:\\d{2}(\\.\\d+)?(Z|[+-]\\d{2}:\\d{2})?")) {
-            return FieldType.DATE_TIME;
-        }
-        if (isBare && all(texts, "true|false")) {
-            return FieldType.TRUTH;
-        }
-        // What begins with a zero is a number only by its looks, such as that of a ship.
-        if (isBare && all(texts, "-?(0|[1-9]\\d{0,8})")) {
-            return FieldType.INTEGER;
-        }
-        return isBare && all(texts, "-?(0|[1-9]\\d{0,8})(\\.\\d{1,8})?") ? FieldType.NUMBER : FieldType.TEXT;
-    }
-
-    private static boolean all(List<String> texts, String pattern) {
-        return texts.stream().allMatch(t -> t.matches(pattern));
     }
 
     private ObjectNode form(String text) {
@@ -174,7 +176,7 @@ final class SampleSchema {
         ObjectNode properties = out.putObject("properties");
         ArrayNode required = NODES.arrayNode();
         values.forEach((name, all) -> {
-            ObjectNode one = typed(NODES.objectNode(), name, ofTexts(all, true));
+            ObjectNode one = typed(NODES.objectNode(), name, TextTypes.ofTexts(all, true));
             ObjectNode array = NODES.objectNode().put("type", "array");
             array.set("items", one);
             properties.set(name, all.size() > 1 ? array : one);
@@ -220,7 +222,9 @@ final class SampleSchema {
         ObjectNode out = NODES.objectNode();
         if (children.isEmpty() && attributes.isEmpty()) {
             return typed(
-                    out, path, ofTexts(all.stream().map(e -> e.text().strip()).toList(), true));
+                    out,
+                    path,
+                    TextTypes.ofTexts(all.stream().map(e -> e.text().strip()).toList(), true));
         }
         if (children.isEmpty() && all.stream().anyMatch(e -> !e.text().isBlank())) {
             out.put(JsonShapes.TEXT_TOO, true);
@@ -231,7 +235,7 @@ final class SampleSchema {
             List<String> values =
                     all.stream().map(e -> e.attribute(a)).filter(v -> v != null).toList();
             String key = children.containsKey(a) ? "@" + a : a;
-            ObjectNode schema = typed(NODES.objectNode(), at(path, "@" + a), ofTexts(values, true));
+            ObjectNode schema = typed(NODES.objectNode(), at(path, "@" + a), TextTypes.ofTexts(values, true));
             schema.putObject("xml").put("attribute", true).put("name", a);
             properties.set(key, schema);
             if (isRequired(at(path, "@" + a), values.size() == all.size())) {

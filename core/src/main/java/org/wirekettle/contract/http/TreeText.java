@@ -8,15 +8,19 @@ import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.MappingIterator;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.json.JsonMapper;
 import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
 import com.fasterxml.jackson.dataformat.yaml.YAMLParser;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayDeque;
+import java.util.ArrayList;
 import java.util.Deque;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Refused;
@@ -94,24 +98,37 @@ public final class TreeText {
         return new TreeText("sample", text, JSON).read();
     }
 
+    /** All values of JSON that follow each other, such as one a line. @throws Refused with line and column */
+    static List<JsonNode> jsonValues(String document, String text) {
+        List<JsonNode> out = new ArrayList<>();
+        try (MappingIterator<JsonNode> in = JSON.readerFor(JsonNode.class).readValues(text)) {
+            while (in.hasNextValue()) {
+                out.add(in.nextValue());
+            }
+            return out;
+        } catch (JsonProcessingException e) {
+            throw unreadable(document, e, "");
+        } catch (IOException e) {
+            throw new UncheckedIOException("memory gives all that is read", e);
+        }
+    }
+
+    private static Refused unreadable(String document, JsonProcessingException e, String nor) {
+        Place place = e.getLocation() == null
+                ? Place.of(document)
+                : new Place(
+                        document, e.getLocation().getLineNr(), e.getLocation().getColumnNr());
+        String why = e.getOriginalMessage().replaceAll("(?s)\\s*\\n.*", "");
+        return new Refused("openapi.unreadable", place, "It is no JSON" + nor + ": " + why + ".", e);
+    }
+
     /** @throws Refused with line and column when it is neither JSON nor YAML */
     JsonNode read() {
         try {
             JsonNode out = mapper.readTree(text);
             return out == null ? mapper.missingNode() : out;
         } catch (JsonProcessingException e) {
-            Place place = e.getLocation() == null
-                    ? Place.of(document)
-                    : new Place(
-                            document,
-                            e.getLocation().getLineNr(),
-                            e.getLocation().getColumnNr());
-            String why = e.getOriginalMessage().replaceAll("(?s)\\s*\\n.*", "");
-            throw new Refused(
-                    "openapi.unreadable",
-                    place,
-                    "It is no JSON" + (mapper == YAML ? " and no YAML: " : ": ") + why + ".",
-                    e);
+            throw unreadable(document, e, mapper == YAML ? " and no YAML" : "");
         }
     }
 

@@ -13,7 +13,8 @@ import org.wirekettle.server.common.Wrong;
 /** Descriptions, labels and notes of named things; a thing that is removed and made again has its own back. */
 @Path("/api/about")
 public class AboutResource {
-    private static final Set<String> KINDS = Set.of("contract", "operation", "connection", "source", "target", "flow");
+    private static final Set<String> KINDS =
+            Set.of("contract", "operation", "connection", "source", "target", "shape", "flow");
     private static final int MAX_THINGS = 10_000;
     private static final int MAX_NAME_CHARS = 400;
     private static final int MAX_DESCRIPTION_CHARS = 500;

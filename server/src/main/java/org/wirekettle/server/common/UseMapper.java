@@ -48,6 +48,9 @@ public interface UseMapper {
     @Select(FLOWS + "target" + IT + OPEN_RUNS + "target" + OPEN + " ORDER BY 1")
     List<String> ofTarget(@Param("name") String name);
 
+    @Select(FLOWS + "shape" + IT + OPEN_RUNS + "shape" + OPEN + " ORDER BY 1")
+    List<String> ofShape(@Param("name") String name);
+
     @Select("SELECT 'run ' || id FROM run WHERE flow = #{flow} AND state = 'running' UNION "
             + "SELECT 'the flow ' || f.name FROM flow f, flow it WHERE it.id = #{flow} AND f.id <> it.id AND "
             + "jsonb_path_exists(f.definition, '$.** ? (@.flow == $n)', jsonb_build_object('n', it.name)) ORDER BY 1")

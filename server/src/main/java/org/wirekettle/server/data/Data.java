@@ -7,6 +7,7 @@ import java.nio.charset.Charset;
 import java.nio.charset.IllegalCharsetNameException;
 import java.nio.charset.UnsupportedCharsetException;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
@@ -19,17 +20,21 @@ import org.wirekettle.connector.file.Grouping;
 import org.wirekettle.connector.file.ReadAs;
 import org.wirekettle.connector.file.Recognised;
 import org.wirekettle.connector.file.SheetFormat;
+import org.wirekettle.document.DocumentShape;
+import org.wirekettle.document.SchemaText;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.UseMapper;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 
-/** The project's sources and targets, opened for an environment. */
+/** The project's sources, targets and shapes, opened for an environment. */
 @ApplicationScoped
 public class Data {
     private final Definitions<SourceSettings> sources;
     private final Definitions<TargetSettings> targets;
+    private final Definitions<ShapeSettings> shapes;
+    private final Shapes readShapes = new Shapes();
     private final List<SourceKind> sourceKinds;
     private final List<TargetKind> targetKinds;
     private final Connections connections;
@@ -44,6 +49,7 @@ public class Data {
             @All List<TargetKind> targetKinds) {
         this.sources = new Definitions<>("source", SourceSettings.class, rows, json, uses::ofSource);
         this.targets = new Definitions<>("target", TargetSettings.class, rows, json, uses::ofTarget);
+        this.shapes = new Definitions<>("shape", ShapeSettings.class, rows, json, uses::ofShape);
         this.sourceKinds = sourceKinds;
         this.targetKinds = targetKinds;
         this.connections = connections;
@@ -194,14 +200,32 @@ public class Data {
     }
 
     /**
-     * A source's or target's definition as it is kept, to be used later although it may have been changed meanwhile.
+     * What documents look like.
+     *
+     * @param files the schema; the first is the one that others belong to
+     * @param root for XML: the element a document is; null for the first that is declared
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record ShapeSettings(
+            List<SchemaText> files, @Nullable String root) {
+        public ShapeSettings {
+            Wrong.required(files, "files");
+            if (files.stream().anyMatch(Objects::isNull)) {
+                throw Wrong.malformed("A file of the shape is missing.");
+            }
+        }
+    }
+
+    /**
+     * A source's, a target's or a shape's definition as it is kept, to be used later although it may have been changed
+     * meanwhile.
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Pinned(String name, String kind, String settings) {}
 
-    /** How many sources and targets there are. */
+    /** How many sources, targets and shapes there are. */
     public int size() {
-        return sources.list().size() + targets.list().size();
+        return sources.list().size() + targets.list().size() + shapes.list().size();
     }
 
     Definitions<SourceSettings> sources() {
@@ -210,6 +234,24 @@ public class Data {
 
     Definitions<TargetSettings> targets() {
         return targets;
+    }
+
+    Definitions<ShapeSettings> shapes() {
+        return shapes;
+    }
+
+    public Optional<Pinned> pinShape(String name) {
+        return shapes.find(name).map(d -> new Pinned(d.name(), d.kind(), d.text()));
+    }
+
+    /** @throws org.wirekettle.problem.Refused when it cannot be read */
+    public DocumentShape shape(Pinned p) {
+        return readShapes.of(p.kind(), json.read(p.settings(), ShapeSettings.class));
+    }
+
+    /** @throws org.wirekettle.problem.Refused with file and line, when it cannot be read */
+    DocumentShape shape(String language, ShapeSettings s) {
+        return readShapes.of(language, s);
     }
 
     /** @throws Wrong when there is no such kind */

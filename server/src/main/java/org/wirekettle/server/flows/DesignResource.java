@@ -26,6 +26,7 @@ import org.wirekettle.expression.Scope;
 import org.wirekettle.flow.CallDesign;
 import org.wirekettle.flow.CallStep;
 import org.wirekettle.flow.Calls;
+import org.wirekettle.flow.FillDesign;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowLook;
 import org.wirekettle.flow.PickDesign;
@@ -229,13 +230,20 @@ public class DesignResource {
                 q.stepOf(CallStep.class, "Choose the operation first."), project, look.expressions(expressions));
     }
 
+    private FillDesign filling(DesignQuery q, ServerProject project, FlowLook look) {
+        return q.definition()
+                .step(q.step())
+                .flatMap(s -> s.kind().filling(project, look.expressions(expressions)))
+                .orElseThrow(() -> Wrong.input("design.step", "Choose the operation first."));
+    }
+
     @POST
     @Path("fill")
     @ReadsOnly
-    public CallDesign.FillView fill(DesignQuery q) {
+    public FillDesign.FillView fill(DesignQuery q) {
         try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook look = look(q, project, null);
-            return call(q, project, look)
+            return filling(q, project, look)
                     .fill(
                             look.before(),
                             look.contextFields(),
@@ -250,7 +258,7 @@ public class DesignResource {
     @POST
     @Path("fill/trial")
     @ReadsOnly
-    public CallDesign.FillTrial trial(DesignQuery q) {
+    public FillDesign.FillTrial trial(DesignQuery q) {
         return trial(q, sourceOf(q), TRIED_SOON, SOON);
     }
 
@@ -258,7 +266,7 @@ public class DesignResource {
     @POST
     @Path("fill/trial/all")
     @ReadsOnly
-    public CallDesign.FillTrial trialOfAll(DesignQuery q) {
+    public FillDesign.FillTrial trialOfAll(DesignQuery q) {
         if (!LONG_TRIALS.tryAcquire()) {
             throw Wrong.conflict("design.trial", "Others are trying all their records at the moment; try again soon.");
         }
@@ -269,11 +277,11 @@ public class DesignResource {
         }
     }
 
-    private CallDesign.FillTrial trial(DesignQuery q, RecordSource source, long most, Duration time) {
+    private FillDesign.FillTrial trial(DesignQuery q, RecordSource source, long most, Duration time) {
         try (ServerProject project = projects.design(q.environment(), q.flow())) {
             FlowLook.Reach reach = new FlowLook.Reach(
                     q.definition(), q.step(), path -> answers.exchange(q.flow(), path), project, expressions);
-            return call(q, project, look(q, project, null)).trial(source, most, time, reach);
+            return filling(q, project, look(q, project, null)).trial(source, most, time, reach);
         } catch (IOException e) {
             throw unreadable(e);
         }

@@ -11,13 +11,14 @@ import org.wirekettle.flow.Ref;
 import org.wirekettle.server.data.Data;
 import org.wirekettle.server.data.Data.Pinned;
 
-/** The sources, targets and other flows that a run began with. @param flows definitions by name */
-public record Pins(List<Pinned> sources, List<Pinned> targets, Map<String, Flow> flows) {
-    public static final Pins NONE = new Pins(List.of(), List.of(), Map.of());
+/** The sources, targets, shapes and other flows that a run began with. @param flows definitions by name */
+public record Pins(List<Pinned> sources, List<Pinned> targets, List<Pinned> shapes, Map<String, Flow> flows) {
+    public static final Pins NONE = new Pins(List.of(), List.of(), List.of(), Map.of());
 
     public Pins {
         sources = sources == null ? List.of() : sources;
         targets = targets == null ? List.of() : targets;
+        shapes = shapes == null ? List.of() : shapes;
         flows = flows == null ? Map.of() : flows;
     }
 
@@ -33,6 +34,9 @@ public record Pins(List<Pinned> sources, List<Pinned> targets, Map<String, Flow>
                         .toList(),
                 names(all, Ref.What.TARGET)
                         .flatMap(n -> data.pinTarget(n).stream())
+                        .toList(),
+                names(all, Ref.What.SHAPE)
+                        .flatMap(n -> data.pinShape(n).stream())
                         .toList(),
                 called);
     }
@@ -53,6 +57,10 @@ public record Pins(List<Pinned> sources, List<Pinned> targets, Map<String, Flow>
 
     Optional<Pinned> source(String name) {
         return sources.stream().filter(p -> p.name().equals(name)).findFirst();
+    }
+
+    Optional<Pinned> shape(String name) {
+        return shapes.stream().filter(p -> p.name().equals(name)).findFirst();
     }
 
     Optional<Pinned> target(String name) {

@@ -13,6 +13,7 @@ import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.contract.Contract;
+import org.wirekettle.document.DocumentShape;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.Project;
 import org.wirekettle.mapping.SecretValues;
@@ -118,6 +119,11 @@ public final class ServerProject implements Project, AutoCloseable {
         return pins.target(name)
                 .map(p -> data.target(p, environment, fields))
                 .or(() -> data.target(name, environment, fields));
+    }
+
+    @Override
+    public Optional<DocumentShape> shape(String name) {
+        return pins.shape(name).or(() -> data.pinShape(name)).map(data::shape);
     }
 
     @Override

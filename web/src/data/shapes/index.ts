@@ -1,0 +1,2 @@
+export { ShapeEditor } from './ShapeEditor';
+export { useShapes } from './queries';
