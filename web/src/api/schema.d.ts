@@ -2785,6 +2785,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data/targets/{name}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Forgotten"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data/targets/{name}/match": {
         parameters: {
             query?: never;
@@ -6130,6 +6168,10 @@ export interface components {
             definition: components["schemas"]["Flow"];
             changedAt: components["schemas"]["OffsetDateTime"];
         };
+        Forgotten: {
+            /** Format: int32 */
+            rows: number;
+        };
         /** @enum {string} */
         Form: "JSON" | "XML" | "FORM" | "PARTS" | "TEXT" | "BYTES";
         Format: {
@@ -6681,6 +6723,8 @@ export interface components {
             expected?: number;
             /** Format: int64 */
             gathered: number;
+            /** Format: int64 */
+            leftOut: number;
             /** Format: int64 */
             written: number;
             /** Format: int64 */
@@ -7452,10 +7496,15 @@ export interface components {
             id: string;
             off?: boolean;
         };
+        UnlessEqual: {
+            ignoring: string[];
+            keys: string[];
+        };
         WriteStep: {
             columns?: components["schemas"]["Column"][];
             from?: string;
             target?: string;
+            unlessEqual?: components["schemas"]["UnlessEqual"];
             /** @enum {string} */
             kind: "write";
             id: string;

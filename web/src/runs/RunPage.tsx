@@ -108,6 +108,7 @@ export function RunPage() {
             <>
               <br />
               {plural(run.written, 'row')} written
+              {run.leftOut ? `, ${count(run.leftOut)} left out: as they were` : ''}
             </>
           )}
           {Object.entries(run.totals).map(([name, value]) => (

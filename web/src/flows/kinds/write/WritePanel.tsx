@@ -11,6 +11,7 @@ import { before, nearest } from '../../where';
 import type { PanelProps } from '../kind';
 import { rowsOf, type Rows } from './rows';
 import { HeaderMismatch } from './HeaderMismatch';
+import { UnlessEqual } from './UnlessEqual';
 import css from './WritePanel.module.css';
 
 type Write = StepOf<'write'>;
@@ -50,6 +51,9 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
       bar={
         <>
           <What step={step} edit={edit} known={known} hasCall={!!nearest(where, 'call')} />
+          {step.target && (
+            <UnlessEqual step={step} edit={edit} names={fields.map((f) => f.name)} keys={target?.settings.keys} />
+          )}
           {columns.isError && (
             <div className={css.inset}>
               <ErrorText error={columns.error} />

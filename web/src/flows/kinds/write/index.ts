@@ -8,7 +8,7 @@ export const write: StepKind<'write'> = {
   fresh: { kind: 'write' },
   freshAfter: (before) => ({ kind: 'write', from: rowsBefore(before) }),
   title: (s) => s.target ?? 'choose a target',
-  note: (s) => (s.from ? `from ${s.from}` : undefined),
+  note: (s) => [s.from && `from ${s.from}`, s.unlessEqual && 'what is other'].filter(Boolean).join(', ') || undefined,
   isOpen: (s) => !s.target,
   Panel: WritePanel,
 };

@@ -47,6 +47,11 @@ public final class NamedTarget implements RecordTarget {
     }
 
     @Override
+    public boolean isHeldBack() {
+        return target.isHeldBack();
+    }
+
+    @Override
     public void finish() throws IOException {
         target.finish();
     }

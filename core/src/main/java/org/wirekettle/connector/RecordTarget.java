@@ -71,6 +71,11 @@ public interface RecordTarget extends AutoCloseable {
     /** Whether the batch with that token became part of the target; when it did not, nothing of it is there. */
     boolean wasCommitted(String token) throws IOException;
 
+    /** Whether what is committed is seen only once a run has finished. */
+    default boolean isHeldBack() {
+        return false;
+    }
+
     /** Makes all that was committed visible where it was held back, as when a file is replaced as a whole. */
     void finish() throws IOException;
 

@@ -3,6 +3,7 @@ package org.wirekettle.flow;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.record.Node;
 
 /**
@@ -22,8 +23,14 @@ public final class Effects {
      * @param output index of the target among the flow's
      * @param step index of the write step's counter
      * @param path of the write step
+     * @param likeness by which it is left out when it is as it was; null to write it in any case
      */
-    public record Row(int output, int step, String path, Node record) {}
+    public record Row(
+            int output,
+            int step,
+            String path,
+            Node record,
+            @Nullable Likeness likeness) {}
 
     /** @param path of the step that logs */
     public record LogLine(long atMillis, String level, String path, String text) {}

@@ -3,6 +3,7 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordTarget;
@@ -15,19 +16,35 @@ import org.wirekettle.record.Node;
  *
  * @param from an expression: each of its items is a row; null for the record itself, or the part inside an each
  * @param columns what goes into a row; null or empty for the item's own fields
+ * @param unlessEqual leaves out rows that are equal to the last ones written; null to write all
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record WriteStep(
         @Nullable String target,
         @Nullable String from,
-        @Nullable List<Pick.Column> columns) implements StepKind {
+        @Nullable List<Pick.Column> columns,
+        @Nullable UnlessEqual unlessEqual)
+        implements StepKind {
+    /**
+     * When a row is left out: the target got an equal one last, of those with the same key.
+     *
+     * @param keys the fields by which a row is known
+     * @param ignoring fields that do not count, such as the time of the call
+     */
+    public record UnlessEqual(List<String> keys, List<String> ignoring) {
+        public UnlessEqual {
+            keys = keys == null ? List.of() : List.copyOf(keys);
+            ignoring = ignoring == null ? List.of() : List.copyOf(ignoring);
+        }
+    }
+
     @Override
     public String title() {
         return target == null ? "choose a target" : target;
     }
 
     WriteStep from(String expression) {
-        return new WriteStep(target, expression, columns);
+        return new WriteStep(target, expression, columns, unlessEqual);
     }
 
     @Override
@@ -57,14 +74,36 @@ public record WriteStep(
             c.problem(e.getMessage());
             return Runner.NONE;
         }
+        checkKeys(c, rows.fields);
         int counter = c.counter();
         return frame -> {
             List<Node> made = rows.maker.of(frame);
             for (Node row : made) {
-                frame.effects().add(new Effects.Row(output, counter, frame.path(), row));
+                frame.effects()
+                        .add(new Effects.Row(
+                                output,
+                                counter,
+                                frame.path(),
+                                row,
+                                unlessEqual == null ? null : Likeness.of(row, unlessEqual)));
             }
             frame.note(made.size() == 1 ? "1 row" : made.size() + " rows");
         };
+    }
+
+    private void checkKeys(FlowCompiler c, List<Field> fields) {
+        if (unlessEqual == null) {
+            return;
+        }
+        if (unlessEqual.keys().isEmpty()) {
+            c.problem("Say by which fields a row is known, to leave out those that are as they were.");
+        }
+        List<String> known = fields.stream().map(Field::name).toList();
+        Stream.concat(unlessEqual.keys().stream(), unlessEqual.ignoring().stream())
+                .filter(f -> !known.isEmpty() && !known.contains(f))
+                .findFirst()
+                .ifPresent(f ->
+                        c.problem("The rows have no field " + f + "; they have " + String.join(", ", known) + "."));
     }
 
     /** Makes the rows of one record. */

@@ -7,6 +7,7 @@ import java.util.Optional;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Effects;
 import org.wirekettle.flow.GatherStep.Gather;
+import org.wirekettle.flow.Likeness;
 import org.wirekettle.flow.Trail;
 
 /**
@@ -24,6 +25,7 @@ public interface Ledger {
      * @param deliveries one for each target that gets something
      * @param kept values for later runs, in the order of their records
      * @param members records that were gathered
+     * @param leftOut rows that were not written since they are as they were
      */
     record Portion(
             long number,
@@ -35,7 +37,8 @@ public interface Ledger {
             LatencyHistogram latency,
             Map<String, BigDecimal> totals,
             List<Effects.Kept> kept,
-            List<Member> members) {
+            List<Member> members,
+            long leftOut) {
         public int written() {
             return deliveries.stream().mapToInt(d -> d.rows().size()).sum();
         }
@@ -59,6 +62,15 @@ public interface Ledger {
 
     /** The last recorded portion's number plus one. */
     long nextNumber();
+
+    /**
+     * What was written last to a target.
+     *
+     * @param keys of rows, see {@link Likeness}
+     * @param isHeldBack whether what runs wrote is there only once they have finished
+     * @return the content's digest by key; without those that were never written
+     */
+    Map<Likeness.Bytes, Likeness.Bytes> lastWritten(String target, List<Likeness.Bytes> keys, boolean isHeldBack);
 
     /** Records a portion durably, as not yet delivered; earlier ones count as delivered. */
     void record(Portion portion);

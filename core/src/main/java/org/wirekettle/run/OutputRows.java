@@ -8,7 +8,9 @@ import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Effects;
+import org.wirekettle.flow.Likeness;
 import org.wirekettle.record.ByteWriter;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeBytes;
@@ -24,8 +26,14 @@ public final class OutputRows {
      * @param number of its record
      * @param path of the write step
      * @param bytes of the row, see {@link NodeBytes}
+     * @param likeness by which it is known that it was written; null when that is not kept
      */
-    public record Row(long number, String path, Node row, byte[] bytes) {}
+    public record Row(
+            long number,
+            String path,
+            Node row,
+            byte[] bytes,
+            @Nullable Likeness likeness) {}
 
     private final List<Row> rows;
 
@@ -37,7 +45,7 @@ public final class OutputRows {
     static List<Row> of(long number, List<Effects.Row> written) {
         List<Row> out = new ArrayList<>(written.size());
         for (Effects.Row r : written) {
-            out.add(new Row(number, r.path(), r.record(), NodeBytes.write(r.record())));
+            out.add(new Row(number, r.path(), r.record(), NodeBytes.write(r.record()), r.likeness()));
         }
         return out;
     }
@@ -75,7 +83,7 @@ public final class OutputRows {
                 long number = in.readLong();
                 String path = in.readUTF();
                 byte[] bytes = in.readNBytes(in.readInt());
-                out.add(new Row(number, path, NodeBytes.read(bytes), bytes));
+                out.add(new Row(number, path, NodeBytes.read(bytes), bytes, null));
             }
         } catch (IOException e) {
             throw new UncheckedIOException("a kept output is damaged", e);

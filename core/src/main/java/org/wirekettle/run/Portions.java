@@ -14,6 +14,7 @@ import org.wirekettle.flow.CompiledFlow.Output;
 import org.wirekettle.flow.Effects;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.Likeness;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.run.Ledger.Delivery;
 import org.wirekettle.run.RunEngine.Ended;
@@ -29,6 +30,8 @@ final class Portions {
     private final Consumer<Ledger.Portion> progress;
     private final Packer packer = new Packer();
     private long number;
+    /** Of the portion that is being accounted for. */
+    private long leftOut;
 
     Portions(CompiledFlow flow, Ledger ledger, Consumer<Ledger.Portion> progress) {
         this.flow = flow;
@@ -98,6 +101,7 @@ final class Portions {
      */
     boolean account(long first, List<Ended> records) throws IOException {
         List<Trail> trails = records.stream().map(Ended::trail).toList();
+        leftOut = 0;
         List<Delivery> deliveries = prepared(records);
         Ledger.Portion portion = summary(first, records, trails, deliveries);
         ledger.record(portion);
@@ -105,7 +109,7 @@ final class Portions {
             target(d.target()).commit();
         }
         progress.accept(portion);
-        return !deliveries.isEmpty() || flow.outputs().isEmpty();
+        return !deliveries.isEmpty() || leftOut > 0 || flow.outputs().isEmpty();
     }
 
     /** Each target's rows in an open transaction; a record that one refuses is left out of all. */
@@ -113,8 +117,9 @@ final class Portions {
         while (true) {
             List<Delivery> out = new ArrayList<>();
             boolean isRefused = false;
+            leftOut = 0;
             for (int i = 0; i < flow.outputs().size() && !isRefused; i++) {
-                List<OutputRows.Row> rows = rows(records, i);
+                List<OutputRows.Row> rows = changed(flow.outputs().get(i), rows(records, i));
                 if (!rows.isEmpty()) {
                     Output to = flow.outputs().get(i);
                     OutputRows output = new OutputRows(rows);
@@ -130,6 +135,30 @@ final class Portions {
                 target(d.target()).abandon();
             }
         }
+    }
+
+    /** Without those that are as the last ones of their keys, which may be of this very portion. */
+    private List<OutputRows.Row> changed(Output to, List<OutputRows.Row> rows) {
+        List<Likeness.Bytes> keys = rows.stream()
+                .filter(r -> r.likeness() != null)
+                .map(r -> r.likeness().key())
+                .distinct()
+                .toList();
+        if (keys.isEmpty()) {
+            return rows;
+        }
+        Map<Likeness.Bytes, Likeness.Bytes> last =
+                new HashMap<>(ledger.lastWritten(to.name(), keys, to.target().isHeldBack()));
+        List<OutputRows.Row> out = new ArrayList<>(rows.size());
+        for (OutputRows.Row r : rows) {
+            Likeness l = r.likeness();
+            if (l == null || !l.content().equals(last.put(l.key(), l.content()))) {
+                out.add(r);
+            } else {
+                leftOut++;
+            }
+        }
+        return out;
     }
 
     private static List<OutputRows.Row> rows(List<Ended> records, int output) {
@@ -182,7 +211,8 @@ final class Portions {
                 .map(Ended::member)
                 .toList();
         byte[] block = TrailBlock.write(records, packer);
-        return new Ledger.Portion(number++, first, trails, block, counts, deliveries, latency, totals, kept, members);
+        return new Ledger.Portion(
+                number++, first, trails, block, counts, deliveries, latency, totals, kept, members, leftOut);
     }
 
     /** Everything is delivered: what was held back becomes visible. */

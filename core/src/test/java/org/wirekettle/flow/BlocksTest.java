@@ -53,7 +53,7 @@ public class BlocksTest {
     }
 
     private static Step write(String from) {
-        return step("w", new WriteStep("rows", from, null));
+        return step("w", new WriteStep("rows", from, null, null));
     }
 
     private static Pick.Column column(String name, String xpath) {
@@ -200,11 +200,11 @@ public class BlocksTest {
         AttemptStep attempt = new AttemptStep(
                 null,
                 List.of(
-                        step("x", new WriteStep("rows", null, List.of(column("a", "'before'")))),
+                        step("x", new WriteStep("rows", null, List.of(column("a", "'before'")), null)),
                         step("t", new TotalStep("tried", "1")),
                         step("l", new LogStep("tried {port}", null)),
                         ask("c"),
-                        step("y", new WriteStep("rows", null, List.of(column("a", "'never'"))))),
+                        step("y", new WriteStep("rows", null, List.of(column("a", "'never'")), null))),
                 List.of(
                         new AttemptStep.Rescue(List.of("fault Open"), null, List.of()),
                         new AttemptStep.Rescue(List.of("fault C*"), "$failure/detail/Closed/until < '2031'", List.of()),
@@ -220,7 +220,8 @@ public class BlocksTest {
                                                         column("code", "$failure/code"),
                                                         column("step", "$failure/step"),
                                                         column("c", "$failure/certainty"),
-                                                        column("until", "$failure/detail/Closed/until"))))))));
+                                                        column("until", "$failure/detail/Closed/until")),
+                                                null))))));
         CompiledFlow flow = compiled(step("k", attempt));
         Trail t = flow.tryOn(1, TideProject.record("A", "6"));
         assertEquals(t.fate(), Fate.DONE, t.reason());
@@ -406,7 +407,7 @@ public class BlocksTest {
                 new Flow(List.of(
                         step("r", new ReadStep("any")),
                         ask("c"),
-                        step("w", new WriteStep("rows", null, List.of(column("p", "$record/port")))),
+                        step("w", new WriteStep("rows", null, List.of(column("p", "$record/port")), null)),
                         step("y", new ReplyStep(null, List.of(column("told", "concat(port, '!')")))))));
         Step run = step("f", new FlowStep("ports", "$order", "answer"));
         CompiledFlow flow = compiled(
@@ -522,7 +523,7 @@ public class BlocksTest {
         assertEquals(
                 old.steps().get(1).kind(),
                 new PickStep("result", null, List.of(new Pick.Column("x", null, null, null))));
-        assertEquals(old.steps().get(2).kind(), new WriteStep("t", "$result", null));
+        assertEquals(old.steps().get(2).kind(), new WriteStep("t", "$result", null, null));
         Flow checked = json.readValue(
                 "{\"steps\":[{\"id\":\"p\",\"kind\":\"pick\",\"columns\":[{\"name\":\"x\"}]},"
                         + "{\"id\":\"c\",\"kind\":\"check\",\"condition\":\"x > 1\"},"

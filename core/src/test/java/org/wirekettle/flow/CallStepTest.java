@@ -93,7 +93,7 @@ public class CallStepTest {
     }
 
     private static Step write() {
-        return new Step("w", new WriteStep("rows", "$result", null));
+        return new Step("w", new WriteStep("rows", "$result", null, null));
     }
 
     private static List<Node> results(Trail t) {
@@ -384,7 +384,8 @@ public class CallStepTest {
                                         "rows",
                                         null,
                                         List.of(new Pick.Column(
-                                                "both", "concat($session/window/opens, $answer/o)", null, null)))))),
+                                                "both", "concat($session/window/opens, $answer/o)", null, null)),
+                                        null)))),
                 project,
                 expressions);
         assertEquals(flow.problems(), List.of());
@@ -454,7 +455,7 @@ public class CallStepTest {
                         new Step("r", new ReadStep("any")),
                         ask("ask", "desk", false, null),
                         windows(),
-                        new Step("w", new WriteStep("nowhere", "$result", null)))),
+                        new Step("w", new WriteStep("nowhere", "$result", null, null)))),
                 project,
                 expressions);
         assertEquals(

@@ -84,7 +84,7 @@ public class DocumentStepTest {
         return new DocumentStep("notice", List.of(rules), "notice");
     }
 
-    private static final WriteStep WRITE = new WriteStep("rows", "$notice", null);
+    private static final WriteStep WRITE = new WriteStep("rows", "$notice", null, null);
 
     @Test
     public void aDocumentIsFilledByItsSchemaAndWritten() {
@@ -124,7 +124,7 @@ public class DocumentStepTest {
                         new Rule("document/tags", "number(.)", null, "1 to 1", null, null, null),
                         Rule.text("document/more", "{\"a\":[1]}")),
                 "report");
-        Trail t = work(step, new WriteStep("rows", "$report", null));
+        Trail t = work(step, new WriteStep("rows", "$report", null, null));
         List<Field> fields = project.shape("report").orElseThrow().fields();
         byte[] line = new JsonRows(fields, true)
                 .rows(List.of(t.effects().rows().get(0).record()), true);

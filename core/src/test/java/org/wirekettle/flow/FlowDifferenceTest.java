@@ -11,7 +11,7 @@ import org.wirekettle.mapping.Pick;
 /** What changed between two versions of a flow, in words. */
 public class FlowDifferenceTest {
     private static final Step READ = new Step("r", new ReadStep("port_calls"));
-    private static final Step WRITE = new Step("w", new WriteStep("windows", null, null));
+    private static final Step WRITE = new Step("w", new WriteStep("windows", null, null, null));
 
     private static Step call(Integer parallel, Rule... fill) {
         return new Step(

@@ -27,13 +27,13 @@ public class FlowTest {
     @Test
     public void stepsGetIdsThatAreFree() {
         assertEquals(
-                ids(new Step(null, new ReadStep("a")), new Step(null, new WriteStep("b", null, null))),
+                ids(new Step(null, new ReadStep("a")), new Step(null, new WriteStep("b", null, null, null))),
                 List.of("s1", "s2"));
         assertEquals(
-                ids(new Step("s2", new ReadStep("a")), new Step(null, new WriteStep("b", null, null))),
+                ids(new Step("s2", new ReadStep("a")), new Step(null, new WriteStep("b", null, null, null))),
                 List.of("s2", "s3"));
         assertEquals(
-                ids(new Step(null, new ReadStep("a")), new Step("s1", new WriteStep("b", null, null))),
+                ids(new Step(null, new ReadStep("a")), new Step("s1", new WriteStep("b", null, null, null))),
                 List.of("s2", "s1"));
     }
 
@@ -41,7 +41,7 @@ public class FlowTest {
     Object[][] wrong() {
         return new Object[][] {
             {
-                new Step[] {new Step("s1", new ReadStep("a")), new Step("s1", new WriteStep("b", null, null))},
+                new Step[] {new Step("s1", new ReadStep("a")), new Step("s1", new WriteStep("b", null, null, null))},
                 "two steps have the id s1"
             },
             {new Step[] {new Step("", new ReadStep("a"))}, "a step's id has 1 to 40 letters, digits, _ or -"},
@@ -82,7 +82,7 @@ public class FlowTest {
                                 null,
                                 null)),
                 new Step("p", new PickStep(null, "$reply/window", List.of())),
-                new Step("w", new WriteStep("windows", null, null))));
+                new Step("w", new WriteStep("windows", null, null, null))));
         String json = JSON.writeValueAsString(flow);
         assertEquals(JSON.readValue(json, Flow.class), flow);
         assertEquals(
@@ -186,10 +186,10 @@ public class FlowTest {
                 problems(read, new Step(null, new PickStep(null, null, List.of()))),
                 List.of("s2 Take at least one field into the result."));
         assertEquals(
-                problems(read, new Step(null, new WriteStep(null, null, null))),
+                problems(read, new Step(null, new WriteStep(null, null, null, null))),
                 List.of("s2 Choose the target to write to."));
         assertEquals(
-                problems(read, new Step(null, new WriteStep("t", null, null))),
+                problems(read, new Step(null, new WriteStep("t", null, null, null))),
                 List.of("s2 There is no target named t."));
     }
 

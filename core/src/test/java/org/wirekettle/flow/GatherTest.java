@@ -55,7 +55,7 @@ public final class GatherTest {
     }
 
     private static Step write(Pick.Column... columns) {
-        return step("w", new WriteStep("rows", null, List.of(columns)));
+        return step("w", new WriteStep("rows", null, List.of(columns), null));
     }
 
     private CompiledFlow compiled(Step... steps) {
@@ -125,7 +125,7 @@ public final class GatherTest {
     public void whatWasDoneBeforeStaysAndWhatFailedIsInNoGroup() throws Exception {
         int passes = run(compiled(
                 step("r", new ReadStep("any")),
-                step("w1", new WriteStep("rows", null, List.of(column("single", "draught")))),
+                step("w1", new WriteStep("rows", null, List.of(column("single", "draught")), null)),
                 step("c", new CheckStep("draught != '3'", "three")),
                 gather("port", null, DEPTH),
                 write(column("key", "key"), column("n", "count"))));

@@ -38,7 +38,7 @@ public class JoinTest {
 
     private Trail work(String record, JoinStep join) throws Exception {
         CompiledFlow flow = FlowCompiler.compile(
-                new Flow(List.of(new Step("j", join), new Step("w", new WriteStep("rows", "$joined", null)))),
+                new Flow(List.of(new Step("j", join), new Step("w", new WriteStep("rows", "$joined", null, null)))),
                 project,
                 expressions);
         assertEquals(flow.problems(), List.of());

@@ -90,7 +90,7 @@ public final class LostFieldsTest {
         assertEquals(
                 warnings(
                         step("x", new SetStep("parts", "tokenize(port, ' ')")),
-                        step("w", new WriteStep("rows", "$parts", List.of(column("a", "anything")))),
+                        step("w", new WriteStep("rows", "$parts", List.of(column("a", "anything")), null)),
                         step("p", new PickStep(null, "$parts", List.of(column("b", "whatever")))),
                         shape("$parts", "shaped", "size > 1", null, column("c", "size"))),
                 List.of());

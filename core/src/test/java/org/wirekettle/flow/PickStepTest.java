@@ -46,7 +46,7 @@ public class PickStepTest {
     }
 
     private static Step write(String rows) {
-        return new Step(rows, new WriteStep("rows", "$" + rows, null));
+        return new Step(rows, new WriteStep("rows", "$" + rows, null, null));
     }
 
     private CompiledFlow compile(Step... steps) {

@@ -80,7 +80,10 @@ public final class ResolverTest {
                         new Step(
                                 "w",
                                 new WriteStep(
-                                        "rows", null, List.of(new Pick.Column("no", "$order/number", null, null)))))),
+                                        "rows",
+                                        null,
+                                        List.of(new Pick.Column("no", "$order/number", null, null)),
+                                        null)))),
                 project,
                 expressions);
     }

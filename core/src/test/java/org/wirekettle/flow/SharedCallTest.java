@@ -65,7 +65,7 @@ public final class SharedCallTest {
                 new Flow(List.of(
                         new Step("r", new ReadStep("any")),
                         call,
-                        new Step("w", new WriteStep("rows", null, List.of(port, opens))))),
+                        new Step("w", new WriteStep("rows", null, List.of(port, opens), null)))),
                 project,
                 expressions);
     }

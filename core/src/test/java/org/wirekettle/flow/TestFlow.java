@@ -56,7 +56,7 @@ public final class TestFlow {
         }
 
         public void write(int output, Node row) {
-            frame.effects().add(new Effects.Row(output, counter, "w", row));
+            frame.effects().add(new Effects.Row(output, counter, "w", row, null));
         }
     }
 

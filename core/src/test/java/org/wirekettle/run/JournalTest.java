@@ -161,7 +161,8 @@ public class JournalTest {
         return new RunEngine.Ended(
                 t,
                 TrailBlock.way(t, ExchangeBytes::write),
-                OutputRows.of(t.number(), List.of(new Effects.Row(0, 0, "s3", NodeXml.read("<row><b>E4</b></row>")))),
+                OutputRows.of(
+                        t.number(), List.of(new Effects.Row(0, 0, "s3", NodeXml.read("<row><b>E4</b></row>"), null))),
                 null,
                 0);
     }

@@ -16,6 +16,7 @@ import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.GatherStep.Gather;
+import org.wirekettle.flow.Likeness;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.record.Node;
 import org.wirekettle.run.RunInput.Numbered;
@@ -73,8 +74,22 @@ public final class MemoryLedger implements Ledger {
     public void record(Portion portion) {
         assertEquals(portion.first(), nextPosition(), "portions follow each other without a gap");
         portions.add(portion);
+        portion.deliveries().forEach(d -> d.rows().rows().stream()
+                .filter(r -> r.likeness() != null)
+                .forEach(r -> written.computeIfAbsent(d.target(), t -> new HashMap<>())
+                        .put(r.likeness().key(), r.likeness().content())));
         tokens.clear();
         delivered = portion.deliveries().isEmpty();
+    }
+
+    private final Map<String, Map<Likeness.Bytes, Likeness.Bytes>> written = new HashMap<>();
+
+    @Override
+    public Map<Likeness.Bytes, Likeness.Bytes> lastWritten(
+            String target, List<Likeness.Bytes> keys, boolean isHeldBack) {
+        Map<Likeness.Bytes, Likeness.Bytes> out = new HashMap<>(written.getOrDefault(target, Map.of()));
+        out.keySet().retainAll(keys);
+        return out;
     }
 
     @Override

@@ -195,6 +195,11 @@ public final class FileTarget implements RecordTarget {
     }
 
     @Override
+    public boolean isHeldBack() {
+        return replace || format.isWrittenAside();
+    }
+
+    @Override
     public void finish() throws IOException {
         if (out != null && format.tail().length > 0) {
             try (var kept = PrivateFiles.write(endingFile)) {

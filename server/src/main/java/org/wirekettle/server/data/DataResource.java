@@ -40,8 +40,10 @@ public class DataResource {
     private final Uploads uploads;
     private final UseMapper uses;
     private final Json json;
+    private final LastWrittenMapper lastWritten;
 
-    DataResource(Data data, Uploads uploads, Caller caller, UseMapper uses, Json json) {
+    DataResource(Data data, Uploads uploads, Caller caller, UseMapper uses, Json json, LastWrittenMapper lastWritten) {
+        this.lastWritten = lastWritten;
         this.uses = uses;
         this.json = json;
         this.caller = caller;
@@ -187,7 +189,14 @@ public class DataResource {
     public void putTarget(@PathParam("name") String name, TargetChange in) {
         TargetKind kind = data.targetKind(in.kind());
         kind.check(in.settings());
+        boolean isAnother = data.targets()
+                .find(name)
+                .filter(d -> !d.settings().equals(in.settings()))
+                .isPresent();
         data.targets().put(name, in.kind(), in.settings());
+        if (isAnother) {
+            lastWritten.forget(name);
+        }
         kind.prepare(in.settings());
     }
 
@@ -195,7 +204,20 @@ public class DataResource {
     @Path("targets/{name}")
     public void deleteTarget(@PathParam("name") String name) {
         data.targets().remove(name);
+        lastWritten.forget(name);
     }
+
+    /** Rows that are as they were last written are written again. */
+    @POST
+    @Path("targets/{name}/forget")
+    @Consumes(MediaType.WILDCARD)
+    public Forgotten forget(@PathParam("name") String name) {
+        data.targets().get(name);
+        return new Forgotten(lastWritten.forget(name));
+    }
+
+    /** @param rows of which it is no longer known that they were written */
+    public record Forgotten(int rows) {}
 
     /**
      * Gives a file target the columns that its file has: fields then go where their names stand, the others are not

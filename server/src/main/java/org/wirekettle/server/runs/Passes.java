@@ -37,6 +37,7 @@ import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Secrets;
 import org.wirekettle.server.common.Servers;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.server.data.LastWrittenMapper;
 import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.flows.Pins;
 import org.wirekettle.server.flows.Projects;
@@ -64,6 +65,7 @@ public class Passes {
     private final RunMapper rows;
     private final PassMapper passes;
     private final GatherMapper gathered;
+    private final LastWrittenMapper lastWritten;
     private final Gathering gathering;
     private final RunInputs inputs;
     private final FlowMapper flows;
@@ -131,6 +133,7 @@ public class Passes {
             PassMapper passes,
             GatherMapper gathered,
             Gathering gathering,
+            LastWrittenMapper lastWritten,
             RunInputs inputs,
             FlowMapper flows,
             Projects projects,
@@ -142,6 +145,7 @@ public class Passes {
         this.passes = passes;
         this.gathered = gathered;
         this.gathering = gathering;
+        this.lastWritten = lastWritten;
         this.inputs = inputs;
         this.flows = flows;
         this.projects = projects;
@@ -378,6 +382,7 @@ public class Passes {
                     passes,
                     gathered,
                     gathering,
+                    lastWritten,
                     flows,
                     new Tally(json),
                     secrets,

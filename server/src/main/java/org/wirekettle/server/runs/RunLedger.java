@@ -5,16 +5,19 @@ import java.math.BigDecimal;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.function.LongSupplier;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Effects;
 import org.wirekettle.flow.Failure;
 import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.GatherStep.Gather;
+import org.wirekettle.flow.Likeness;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.run.AnsweredCall;
@@ -23,10 +26,14 @@ import org.wirekettle.run.LatencyHistogram;
 import org.wirekettle.run.Ledger;
 import org.wirekettle.run.OutputRows;
 import org.wirekettle.server.common.Secrets;
+import org.wirekettle.server.data.LastWrittenMapper;
 import org.wirekettle.server.flows.FlowMapper;
 
 /** The ledger of one pass of a run, in the database. */
 final class RunLedger implements Ledger {
+    /** Rows of one statement. */
+    private static final int MAX_NOTED = 1_000;
+
     private final RunMapper rows;
     private final GatherMapper gathered;
     private final Gathering gathering;
@@ -41,6 +48,8 @@ final class RunLedger implements Ledger {
     private final PassMapper passes;
     private final List<String> counters;
     private final LongSupplier workedMillis;
+    private final LastWrittenMapper lastWritten;
+    private final String environment;
 
     /**
      * @param counters of the flow
@@ -52,6 +61,7 @@ final class RunLedger implements Ledger {
             PassMapper passes,
             GatherMapper gathered,
             Gathering gathering,
+            LastWrittenMapper lastWritten,
             FlowMapper flows,
             Tally tally,
             Secrets secrets,
@@ -60,6 +70,8 @@ final class RunLedger implements Ledger {
             List<String> counters,
             LongSupplier workedMillis) {
         this.workedMillis = workedMillis;
+        this.lastWritten = lastWritten;
+        this.environment = run.environment == null ? "" : run.environment;
         this.rows = rows;
         this.gathered = gathered;
         this.gathering = gathering;
@@ -174,9 +186,39 @@ final class RunLedger implements Ledger {
         rows.delivered(run, pass);
         rows.putPortion(run, p, lowest, highest, portion.block());
         deliveries.forEach(d -> rows.putDelivery(run, pass, d));
+        portion.deliveries().forEach(this::noteWritten);
         lines(portion);
         keep(portion.kept());
         add(total, p, passed, portion);
+    }
+
+    @Override
+    public Map<Likeness.Bytes, Likeness.Bytes> lastWritten(
+            String target, List<Likeness.Bytes> keys, boolean isHeldBack) {
+        List<byte[]> wanted = keys.stream().map(Likeness.Bytes::value).toList();
+        Map<Likeness.Bytes, Likeness.Bytes> out = new HashMap<>();
+        lastWritten
+                .find(target, environment, run, isHeldBack, wanted)
+                .forEach(r -> out.put(new Likeness.Bytes(r.key), new Likeness.Bytes(r.content)));
+        return out;
+    }
+
+    /** For each key the last row; by key, so that two that write the same ones do not wait for each other in a ring. */
+    private void noteWritten(Delivery d) {
+        Map<Likeness.Bytes, LastWrittenMapper.Row> byKey = new TreeMap<>();
+        for (OutputRows.Row r : d.rows().rows()) {
+            if (r.likeness() != null) {
+                LastWrittenMapper.Row known = new LastWrittenMapper.Row();
+                known.key = r.likeness().key().value();
+                known.content = r.likeness().content().value();
+                known.record = r.number();
+                byKey.put(r.likeness().key(), known);
+            }
+        }
+        List<LastWrittenMapper.Row> all = List.copyOf(byKey.values());
+        for (int from = 0; from < all.size(); from += MAX_NOTED) {
+            lastWritten.put(d.target(), environment, run, all.subList(from, Math.min(all.size(), from + MAX_NOTED)));
+        }
     }
 
     private void add(RunMapper.Row total, RunMapper.PortionRow p, Map<String, Long> passed, Portion portion) {
@@ -186,6 +228,7 @@ final class RunLedger implements Ledger {
         total.inDoubt += p.inDoubt;
         total.gathered += p.gathered;
         total.written += p.written;
+        total.leftOut += portion.leftOut();
         Map<String, Long> all = tally.read(total.counts);
         Tally.add(all, passed, 1);
         total.counts = tally.write(all);
@@ -279,6 +322,7 @@ final class RunLedger implements Ledger {
             a.leg = group == null ? 0 : group.leg;
             a.records = group == null ? 1 : group.records;
             rows.putAside(a);
+            lastWritten.forgetRecord(run, number);
             boolean wasGathered = gathered.remove(run, number) > 0;
             RunMapper.Row total = sums();
             total.gathered -= wasGathered ? a.records : 0;

@@ -36,6 +36,9 @@ public interface RunMapper {
         public long gathered;
 
         public long written;
+        /** Rows that were not written since they were as they were. */
+        public long leftOut;
+
         public String counts;
         public String totals;
         public String latency;
@@ -150,7 +153,7 @@ public interface RunMapper {
         SELECT id, flow, flow_name AS "flowName", flow_version AS "flowVersion", definition::text AS definition,
         environment, scope, started_by AS "startedBy", state, reason,
         started_at AS "startedAt", ended_at AS "endedAt", worked_millis AS "workedMillis", expected, done, set_aside
-        AS "setAside", in_doubt AS "inDoubt", discarded, gathered, written,
+        AS "setAside", in_doubt AS "inDoubt", discarded, gathered, written, left_out AS "leftOut",
         counts::text AS counts, totals::text AS totals, latency, pinned::text AS pinned,
         kept::text AS kept, pause_after AS "pauseAfter",
         records_per_second AS "recordsPerSecond", wish, beside FROM run
@@ -260,7 +263,7 @@ public interface RunMapper {
 
     @Update("""
         UPDATE run SET done = #{done}, set_aside = #{setAside}, in_doubt = #{inDoubt}, gathered = #{gathered},
-        written = #{written},
+        written = #{written}, left_out = #{leftOut},
         counts = #{counts}::jsonb, totals = #{totals}::jsonb, latency = #{latency},
         worked_millis = greatest(worked_millis, #{workedMillis}) WHERE id = #{id}\
         """)
@@ -272,7 +275,7 @@ public interface RunMapper {
     /** What is added up, held until the transaction ends; null when another server has taken the pass over. */
     @Select("""
         SELECT id, worked_millis AS "workedMillis", done, set_aside AS "setAside", in_doubt AS "inDoubt", discarded,
-        gathered, written, counts::text AS counts, totals::text AS totals, latency FROM run
+        gathered, written, left_out AS "leftOut", counts::text AS counts, totals::text AS totals, latency FROM run
         WHERE id = #{id} AND EXISTS (SELECT 1 FROM run_pass p WHERE p.run = #{id} AND p.pass = #{pass}
         AND p.server = #{server}) FOR UPDATE\
         """)

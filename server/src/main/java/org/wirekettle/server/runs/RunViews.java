@@ -72,6 +72,7 @@ public class RunViews {
      *
      * @param gathered in groups that are not through
      * @param expected null when the source does not say
+     * @param leftOut rows that were not written since they were as they were
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Counts(
@@ -82,7 +83,8 @@ public class RunViews {
             long inDoubt,
             long discarded,
             long gathered,
-            long written) {}
+            long written,
+            long leftOut) {}
 
     /** How long calls took: half of them at most so long, and so on; null while there were none. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -139,7 +141,8 @@ public class RunViews {
                         r.inDoubt,
                         r.discarded,
                         r.gathered,
-                        r.written),
+                        r.written,
+                        r.leftOut),
                 latency(r),
                 whole ? steps(r) : List.of(),
                 whole ? new Tally(json).totals(r.totals) : Map.of(),
