@@ -46,6 +46,27 @@ import org.wirekettle.soap.SoapVersion;
 @Measurement(iterations = 5, time = 1)
 public class MappingBench {
     private static final DateTimeFormatter IN = DateTimeFormatter.ofPattern("dd.MM.yyyy HH:mm");
+    private static final List<String> TWENTY = List.of(
+            "upper-case(vessel_name)",
+            "concat(port, '-', call_sign)",
+            "if (number(draft_m) > 7) then 'deep' else 'shallow'",
+            "substring-before(eta, ' ')",
+            "substring-after(eta, ' ')",
+            "string-length(vessel_name)",
+            "normalize-space(vessel_name)",
+            "translate(call_sign, 'ABC', 'abc')",
+            "number(gt) * 2",
+            "round(number(draft_m) * 10) div 10",
+            "contains(agent_email, '@')",
+            "starts-with(vessel_no, '7')",
+            "tokenize(agent_email, '@')[2]",
+            "replace(eta, '\\.', '/')",
+            "string-join((port, call_ref), ' ')",
+            "count(*)",
+            "exists(etd[. != ''])",
+            "xs:decimal(draft_m) + 1.5",
+            "xs:dateTime(eta_xsd) + xs:dayTimeDuration('PT1H')",
+            "($record/port, 'none')[1]");
     private final XMLInputFactory xml = XMLInputFactory.newFactory();
     private final String[] cells = {
         "TR-1",
@@ -63,6 +84,7 @@ public class MappingBench {
     private Fill plain;
     private Fill dated;
     private Pick pick;
+    private Pick twenty;
     private byte[] answer;
 
     @Setup
@@ -111,6 +133,11 @@ public class MappingBench {
                                 new Pick.Column("closes", "closesAt", null, "dateTime"),
                                 new Pick.Column("clearance", "clearance", null, "decimal"))),
                 expressions);
+        List<Pick.Column> cells = new java.util.ArrayList<>();
+        for (int i = 0; i < TWENTY.size(); i++) {
+            cells.add(new Pick.Column("c" + i, TWENTY.get(i), null, "string"));
+        }
+        twenty = Pick.compile(new Pick.Definition(null, cells), expressions);
         answer = new TideDesk().answer(fillPlain()).body().getBytes();
     }
 
@@ -157,6 +184,16 @@ public class MappingBench {
         Node reply = Envelopes.read(answer).payload();
         return pick.run(org.wirekettle.expression.Scope.of(record).with("reply", reply))
                 .records();
+    }
+
+    /** Twenty cells of XPath, none of them a plain path. */
+    @Benchmark
+    public Object twentyCells() {
+        Pick.Picked out = twenty.run(org.wirekettle.expression.Scope.of(record));
+        if (!out.problems().isEmpty()) {
+            throw new IllegalStateException(out.problems().toString());
+        }
+        return out.records();
     }
 
     @Benchmark

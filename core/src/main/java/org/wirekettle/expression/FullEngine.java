@@ -10,6 +10,7 @@ import net.sf.saxon.Configuration;
 import net.sf.saxon.functions.FunctionLibrary;
 import net.sf.saxon.functions.FunctionLibraryList;
 import net.sf.saxon.lib.EnvironmentVariableResolver;
+import net.sf.saxon.lib.ErrorReporter;
 import net.sf.saxon.lib.Feature;
 import net.sf.saxon.om.FunctionItem;
 import net.sf.saxon.om.StructuredQName;
@@ -49,6 +50,10 @@ final class FullEngine {
             Pattern.compile("Undeclared variable in XPath expression: (\\$[^\\s,;]+)");
     private static final Pattern NEAR = Pattern.compile("near \\{?[.…]*(.*?)[.…]*\\}?(?: at char (\\d+).*)?:");
 
+    private static final ErrorReporter NO_REPORTS = error -> {
+        // said by the exception
+    };
+
     private final Processor processor = new Processor(false);
 
     FullEngine() {
@@ -77,6 +82,8 @@ final class FullEngine {
                 return null;
             }
         });
+        // What goes wrong is thrown; a reporter of its own for each evaluation costs more than most of them.
+        c.setErrorReporterFactory(config -> NO_REPORTS);
         Functions.all().forEach(f -> c.registerExtensionFunction(new SaxonFunction(f)));
     }
 

@@ -19,7 +19,6 @@ import net.sf.saxon.s9api.XdmMap;
 import net.sf.saxon.s9api.XdmNode;
 import net.sf.saxon.s9api.XdmValue;
 import net.sf.saxon.trans.XPathException;
-import net.sf.saxon.value.DateTimeValue;
 import org.wirekettle.record.Node;
 
 /** An expression evaluated by Saxon in this process. Immutable; any thread may use it. */
@@ -68,7 +67,7 @@ final class FullExpression implements FullProgram {
             s.setVariable(new QName(v), views(scope, value));
         }
         Controller c = s.getUnderlyingXPathContext().getXPathContextObject().getController();
-        c.setCurrentDateTime(DateTimeValue.fromJavaInstant(scope.now()));
+        c.setCurrentDateTime(scope.views().time(scope));
         return s;
     }
 

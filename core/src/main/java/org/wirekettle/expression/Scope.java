@@ -20,19 +20,55 @@ public final class Scope {
     private final Variable variables;
     private final Node context;
     private final TreeViews views;
-    private final Instant now;
     /** Shared by all scopes made of this one, so that each draw is another. */
-    private final SplittableRandom random;
+    private final Moment moment;
+
+    /** The time and the random values of a record, made when they are first asked for: few expressions do. */
+    private static final class Moment {
+        /** Null once the time is known. */
+        private Clock clock;
+
+        private Instant now;
+        private final long seed;
+        private final boolean isSeeded;
+        private SplittableRandom random;
+
+        Moment(Clock clock) {
+            this.clock = clock;
+            seed = 0;
+            isSeeded = false;
+        }
+
+        Moment(Instant now, long seed) {
+            this.now = now;
+            this.seed = seed;
+            isSeeded = true;
+        }
+
+        Instant now() {
+            if (clock != null) {
+                now = clock.instant();
+                clock = null;
+            }
+            return now.truncatedTo(ChronoUnit.MILLIS);
+        }
+
+        long draw() {
+            if (random == null) {
+                random = isSeeded ? new SplittableRandom(seed) : new SplittableRandom();
+            }
+            return random.nextLong();
+        }
+    }
 
     /** The variable named last and those before it: naming one costs nothing for the others. */
     private record Variable(String name, List<Node> value, Variable before) {}
 
-    private Scope(Node context, Variable variables, TreeViews views, Instant now, SplittableRandom random) {
-        this.now = now;
+    private Scope(Node context, Variable variables, TreeViews views, Moment moment) {
+        this.moment = moment;
         this.context = context;
         this.variables = variables;
         this.views = views;
-        this.random = random;
     }
 
     /** A scope whose context is the record, which is also {@code $record}. */
@@ -42,7 +78,7 @@ public final class Scope {
 
     /** @param clock read once: the time is the same in all expressions of a record */
     public static Scope of(Node record, Clock clock) {
-        return of(record, clock.instant(), new SplittableRandom().nextLong());
+        return of(record, new Moment(clock));
     }
 
     /**
@@ -52,17 +88,16 @@ public final class Scope {
      * @param seed of random values
      */
     public static Scope of(Node record, Instant now, long seed) {
-        return new Scope(
-                record,
-                new Variable("record", List.of(record), null),
-                new TreeViews(),
-                now.truncatedTo(ChronoUnit.MILLIS),
-                new SplittableRandom(seed));
+        return of(record, new Moment(now, seed));
+    }
+
+    private static Scope of(Node record, Moment moment) {
+        return new Scope(record, new Variable("record", List.of(record), null), new TreeViews(), moment);
     }
 
     /** The same variables around another context node. */
     public Scope at(Node node) {
-        return new Scope(node, variables, views, now, random);
+        return new Scope(node, variables, views, moment);
     }
 
     /** This scope with a variable more; others of the same record do not see it. */
@@ -72,17 +107,17 @@ public final class Scope {
 
     /** Likewise with a sequence. */
     public Scope with(String name, List<Node> value) {
-        return new Scope(context, new Variable(name, value, variables), views, now, random);
+        return new Scope(context, new Variable(name, value, variables), views, moment);
     }
 
     /** For a part of the record that is worked on beside others: what it shows to engines and draws is its own. */
     public Scope apart(long seed) {
-        return new Scope(context, variables, new TreeViews(), now, new SplittableRandom(seed));
+        return new Scope(context, variables, new TreeViews(), new Moment(now(), seed));
     }
 
     /** The record's time, to the millisecond. */
     public Instant now() {
-        return now;
+        return moment.now();
     }
 
     public Node context() {
@@ -112,7 +147,7 @@ public final class Scope {
 
     /** The next random number of this record. */
     long draw() {
-        return random.nextLong();
+        return moment.draw();
     }
 
     /** A random UUID (RFC 4122 §4.4); the same in the same place when the record is worked on again. */

@@ -71,6 +71,8 @@ final class Tame {
             "xs:date",
             "xs:dateTime",
             "xs:time",
+            "xs:dayTimeDuration",
+            "xs:yearMonthDuration",
             "xs:int",
             "xs:long",
             "encode-for-uri",
@@ -179,6 +181,9 @@ final class Tame {
             next++;
         }
         boolean calls = next < s.length() && s.charAt(next) == '(';
+        if (calls && TamePattern.FUNCTIONS.contains(name)) {
+            return TamePattern.isIn(name, s, next);
+        }
         return calls
                 ? FUNCTIONS.contains(name)
                         || WORDS.contains(name)

@@ -11,6 +11,8 @@ import net.sf.saxon.s9api.Processor;
 import net.sf.saxon.s9api.SaxonApiException;
 import net.sf.saxon.s9api.XdmNode;
 import net.sf.saxon.s9api.XdmNodeKind;
+import net.sf.saxon.trans.XPathException;
+import net.sf.saxon.value.DateTimeValue;
 import org.wirekettle.record.Node;
 
 /**
@@ -28,6 +30,16 @@ final class TreeViews {
 
     private Map<Node, XdmNode> toXdm = Map.of();
     private Map<NodeInfo, Node> toNode = Map.of();
+
+    private DateTimeValue time;
+
+    /** The record's time. @param scope of the record */
+    DateTimeValue time(Scope scope) throws XPathException {
+        if (time == null) {
+            time = DateTimeValue.fromJavaInstant(scope.now());
+        }
+        return time;
+    }
 
     XdmNode view(Processor processor, Node node) {
         XdmNode known = toXdm.get(node);

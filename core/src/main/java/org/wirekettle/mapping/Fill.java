@@ -9,7 +9,14 @@ import org.wirekettle.shape.Shape;
 
 /** A compiled mapping that writes messages. Immutable; any thread may use it. */
 public final class Fill {
+    /** Of a message that is longer than all before it, room for more. */
+    private static final int SPARE_CHARS = 64;
+    /** Room that is made before it is needed. */
+    private static final int MAX_ROOM = 64 * 1024;
+
     private final MappingCompiler.Compiled compiled;
+    /** The longest message so far, in characters; that two threads see different ones does no harm. */
+    private int longest = 512;
 
     private Fill(MappingCompiler.Compiled compiled) {
         this.compiled = compiled;
@@ -64,7 +71,7 @@ public final class Fill {
 
     private Filled run(Scope scope, boolean watching) {
         Running running = new Running(watching);
-        StringBuilder body = new StringBuilder(512);
+        StringBuilder body = new StringBuilder(Math.min(longest, MAX_ROOM));
         StringBuilder headers = null;
         XmlSink out = new XmlSink(body);
         for (Row row : compiled.rows()) {
@@ -74,6 +81,9 @@ public final class Fill {
             } else {
                 row.write(scope, out, running);
             }
+        }
+        if (body.length() > longest) {
+            longest = body.length() + SPARE_CHARS;
         }
         return new Filled(
                 headers == null ? "" : headers.toString(), body.toString(), running.problems(), running.becomes());

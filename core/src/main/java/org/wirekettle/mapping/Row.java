@@ -3,6 +3,7 @@ package org.wirekettle.mapping;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.EvaluationFailed;
@@ -22,6 +23,9 @@ final class Row {
     final String path;
     String tagName = "";
     String openTag = "";
+    /** Likewise with its end, for an element with a text and nothing else. */
+    String openLeaf = "";
+
     String closeTag = "";
     Expression value;
     /** The value is written as it stands: fixed text, a schema's fixed value, or nothing at all. */
@@ -264,12 +268,14 @@ final class Row {
         } else {
             check(v, run);
         }
-        out.start(this);
-        if (!attributes.isEmpty()) {
+        if (attributes.isEmpty()) {
+            out.leaf(this, v);
+        } else {
+            out.start(this);
             all(attributes, scope, out, run);
+            out.text(v);
+            out.end(this, true);
         }
-        out.text(v);
-        out.end(this, true);
         return !empty || whenEmpty == WhenEmpty.KEEP;
     }
 
@@ -390,11 +396,10 @@ final class Row {
                 run.problem(path, "secret", unfitSecret());
             }
         } else if (type != null) {
-            type.problem(v).ifPresent(p -> {
-                if (!run.hasProblem(path)) {
-                    run.problem(path, "value", v.isEmpty() ? "is empty, but must be " + type.base() : p);
-                }
-            });
+            Optional<String> problem = type.problem(v);
+            if (problem.isPresent() && !run.hasProblem(path)) {
+                run.problem(path, "value", v.isEmpty() ? "is empty, but must be " + type.base() : problem.get());
+            }
         }
     }
 }

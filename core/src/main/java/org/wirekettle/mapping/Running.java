@@ -18,13 +18,17 @@ final class Running {
     static final int MAX_CHARS = 64_000_000;
     private static final long MAX_NANOS = 20_000_000_000L;
     private static final int ROWS_BETWEEN_LOOKS = 32;
-    private final long startNanos = System.nanoTime();
+    /** Since the first look at the clock; most messages are through before. */
+    private long startNanos;
+
+    private boolean isTimed;
     private int rows;
     private long chars;
     private boolean isOver;
-    private final List<Problem> problems = new ArrayList<>(0);
+    /** Of most messages there are none. */
+    private List<Problem> problems = List.of();
     /** Rows that have one; there may be thousands. */
-    private final Set<String> withProblem = new HashSet<>(0);
+    private Set<String> withProblem = Set.of();
 
     private final Map<String, List<String>> becomes;
 
@@ -34,6 +38,10 @@ final class Running {
     }
 
     void problem(String path, String code, String text) {
+        if (problems.isEmpty()) {
+            problems = new ArrayList<>();
+            withProblem = new HashSet<>();
+        }
         if (problems.size() < MAX_PROBLEMS && !isOver) {
             problems.add(Problem.ofRow(path, code, text));
             withProblem.add(path);
@@ -45,7 +53,7 @@ final class Running {
         if (isOver) {
             return false;
         }
-        boolean late = ++rows % ROWS_BETWEEN_LOOKS == 0 && System.nanoTime() - startNanos > MAX_NANOS;
+        boolean late = ++rows % ROWS_BETWEEN_LOOKS == 0 && isLate();
         if (rows > MAX_ROWS || chars > MAX_CHARS || late) {
             problem(
                     path,
@@ -57,6 +65,14 @@ final class Running {
             isOver = true;
         }
         return !isOver;
+    }
+
+    private boolean isLate() {
+        if (!isTimed) {
+            isTimed = true;
+            startNanos = System.nanoTime();
+        }
+        return System.nanoTime() - startNanos > MAX_NANOS;
     }
 
     void wrote(String value) {

@@ -10,6 +10,13 @@ interface Sink {
 
     void start(Row row);
 
+    /** An element with a text and no attributes: the commonest of all. */
+    default void leaf(Row row, String value) {
+        start(row);
+        text(value);
+        end(row, true);
+    }
+
     void attribute(Row row, String value);
 
     void nil(Row row);

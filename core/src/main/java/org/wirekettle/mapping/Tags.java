@@ -40,6 +40,7 @@ final class Tags {
         if (shape.kind() == Kind.ELEMENT || shape.kind() == Kind.ATTRIBUTE) {
             out.tagName = name(new QualifiedName(shape.namespace(), shape.name()));
             out.openTag = "<" + out.tagName + (xsiType == null ? "" : " xsi:type=\"" + xsiType + "\"");
+            out.openLeaf = out.openTag + ">";
             out.closeTag = "</" + out.tagName + ">";
         }
         if (shape.arrayOf() != null) {
@@ -58,5 +59,6 @@ final class Tags {
                 .append('"'));
         out.append(" xmlns:xsi=\"").append(XmlSchemas.XSI).append('"');
         top.openTag = out.toString();
+        top.openLeaf = top.openTag + ">";
     }
 }

@@ -50,6 +50,15 @@ final class XmlSink implements Sink {
     }
 
     @Override
+    public void leaf(Row row, String value) {
+        closeTag();
+        counts[depth]++;
+        out.append(row.openLeaf);
+        Escape.text(value, out);
+        out.append(row.closeTag);
+    }
+
+    @Override
     public void attribute(Row row, String value) {
         out.append(' ').append(row.tagName).append("=\"");
         Escape.attribute(value, out);

@@ -44,8 +44,13 @@ public final class JsonTree {
 
     /** @return the value as an element named {@code json}. @throws Unreadable in words, with line and column */
     public static Node read(String text) throws Unreadable {
+        return read(text, "json");
+    }
+
+    /** Likewise as an element of that name. */
+    public static Node read(String text, String name) throws Unreadable {
         try (JsonParser in = JSON.createParser(text)) {
-            Node root = new Node("", "json");
+            Node root = new Node("", name);
             in.nextToken();
             new JsonTree(in, MAX_NODES).value(root, ITEM);
             if (in.nextToken() != null) {

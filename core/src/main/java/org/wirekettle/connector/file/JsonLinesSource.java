@@ -51,9 +51,9 @@ public final class JsonLinesSource implements RecordSource {
                 return bad(line, "is longer than " + RecordLimits.MAX_LINE_CHARS + " characters");
             }
             try {
-                Node out = JsonTree.read(line);
+                Node out = JsonTree.read(line, "record");
                 if (!out.isLeaf() || out.isNil()) {
-                    return renamed(out);
+                    return out;
                 }
                 boolean isObject = line.stripLeading().startsWith("{");
                 return isObject ? new Node("", "record") : new Node("", "record").add(Node.leaf("value", out.string()));
@@ -61,10 +61,6 @@ public final class JsonLinesSource implements RecordSource {
                 return bad(
                         line, "is no JSON: " + e.getMessage().replaceFirst(", line 1, column (\\d+)$", ", column $1"));
             }
-        }
-
-        private static Node renamed(Node n) {
-            return n.copy("record");
         }
 
         private Node bad(String line, String what) {
