@@ -8,6 +8,7 @@ import { GiveSecret } from './GiveSecret';
 import { KindRules } from './KindRules';
 import { ListRule } from './ListRule';
 import { byRule } from './kindRules';
+import { RepeatRule } from './RepeatRule';
 import { ShowValue } from './ShowValue';
 import { ruleOf } from './values';
 import css from './FillRow.module.css';
@@ -198,6 +199,7 @@ function Deeds({ row: r, rule, acts }: Pick<FillRowProps, 'row' | 'rule' | 'acts
           {rule.xpath ? 'as it is' : 'take as it is'}
         </button>
       )}
+      {rule?.each && <RepeatRule row={r} rule={rule} put={acts.put} />}
       {rule?.each && (
         <button
           className="link bare soft"

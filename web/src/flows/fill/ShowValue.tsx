@@ -1,4 +1,5 @@
 import type { FillView, Rule } from '../../api/types';
+import { takenApart } from './eachRule';
 
 const PLAIN = /^(\$?[\p{L}_][\p{L}\p{N}_.-]*)(\/@?[\p{L}_][\p{L}\p{N}_.-]*)*$/u;
 
@@ -7,7 +8,7 @@ export function ShowValue({ rule, ghost }: { rule?: Rule; ghost?: FillView['sugg
   if (rule?.each)
     return (
       <span className="small cut" title={`for each ${rule.each}`}>
-        for each <span className="chip">{rule.each}</span>
+        for each <span className="chip">{takenApart(rule.each).over}</span>
       </span>
     );
   if (rule?.secret !== undefined)

@@ -17,6 +17,7 @@ const names = (each: string[]) => itemNames(NAMES, each)?.children?.map((c) => c
 describe('names inside of a repeat', () => {
   it('are those of an item first, of all items there are', () => {
     expect(names(["line[state != 'void']"])).toEqual(['goods', 'hold', 'box', '$record', '$filed']);
+    expect(names(['sort(line[box], (), function($item) { $item/(goods) })'])).toEqual(names(['line']));
     expect(itemNames(NAMES, ['line'])?.children?.[0].text).toBe('Oats');
     expect(names(['$record/line'])?.[0]).toBe('goods');
     expect(names(['$filed/cargo'])?.[0]).toBe('tonnes');

@@ -1,4 +1,5 @@
 import type { Rule, Tree } from '../../api/types';
+import { takenApart } from './eachRule';
 
 const PREDICATE = /\[[^[\]]*\]/g;
 const PATH = /^[$\p{L}_.][\p{L}\p{N}_.$@/-]*$/u;
@@ -15,7 +16,7 @@ export function eachAround(path: string, rules: Map<string, Rule>): string[] {
 
 /** All nodes at a path of names; nothing where an expression is more than that. */
 function at(from: Tree[], top: Tree, each: string): Tree[] {
-  const plain = each.replace(PREDICATE, '').trim().replace(/^\.\//, '');
+  const plain = takenApart(each).over.replace(PREDICATE, '').trim().replace(/^\.\//, '');
   if (!PATH.test(plain)) return [];
   const [first, ...rest] = plain.split('/');
   const inside = (nodes: Tree[], name: string) =>

@@ -11,6 +11,10 @@ final class FieldPaths {
     /** A path of names, and what its items are filtered by. */
     private static final Pattern PATH = Pattern.compile("(?:\\./)?([^\\[\\](),$ ]+)(\\[.*])?", Pattern.DOTALL);
 
+    /** Around a path: an order of its items. */
+    private static final Pattern SORTED =
+            Pattern.compile("(?:reverse\\()?sort\\((.+?), \\(\\), function\\b.*", Pattern.DOTALL);
+
     private FieldPaths() {}
 
     /**
@@ -20,7 +24,8 @@ final class FieldPaths {
      * @return none where they are not known, or the expression is more than a path
      */
     static List<Field> inside(List<Field> fields, String path) {
-        Matcher m = PATH.matcher(path.strip());
+        Matcher sorted = SORTED.matcher(path.strip());
+        Matcher m = PATH.matcher(sorted.matches() ? sorted.group(1).strip() : path.strip());
         if (!m.matches()) {
             return List.of();
         }

@@ -87,6 +87,12 @@ public class SuggestionsTest {
         Map<String, String> out = offered(List.of(each), ROWS);
         assertEquals(out.get("File/cargo"), null, "it has a rule");
         assertEquals(out.get("File/cargo/description"), "goods_description");
+        for (String ordered : List.of(
+                "sort(line[no > 1], (), function($item) { $item/(no) })",
+                "reverse(sort(line, (), function($item) { $item/(number(no)) }))")) {
+            Rule of = new Rule("File/cargo", null, null, ordered, null, null, null);
+            assertEquals(offered(List.of(of), ROWS).get("File/cargo/description"), "goods_description", ordered);
+        }
         Rule notes = new Rule("File/cargo", null, null, "$record/note", null, null, null);
         assertEquals(offered(List.of(notes), ROWS).get("File/cargo/description"), null, "notes have none");
     }

@@ -74,6 +74,7 @@ public class NestedDataTest extends BrowserTest {
             b.click("//*[contains(@class, 'ant-select-item-option') and @title='Container']");
             b.keys(Keys.ESCAPE);
             b.find("//*[@data-path='FileManifest/cargo/hold']//*[contains(., 'Bulk')]");
+            inOrder();
             inAList();
             fill("sailed", "wk:date(left_last, 'dd.MM.yyyy')");
             fill("cargo/@line", "no");
@@ -119,6 +120,24 @@ public class NestedDataTest extends BrowserTest {
                     lines.size() > 36 && lines.get(0).get("hold").isArray(),
                     lines.get(0).toString());
         }
+    }
+
+    /** Some of the items, the last first; then all as they come again. */
+    private void inOrder() {
+        b.click("[data-path='FileManifest/cargo'] .mark");
+        b.click("[aria-label='which of cargo']");
+        String popover = "//div[contains(@class, 'ant-popover')]";
+        b.type("(" + popover + "//label[contains(., 'only where')]//input)[1]", "no > 1", Keys.ENTER);
+        b.type("(" + popover + "//label[contains(., 'ordered by')]//input)[1]", "number(no)", Keys.ENTER);
+        b.click(popover + "//label[contains(., 'the last first')]");
+        b.find("//*[@data-path='FileManifest/cargo']//*[contains(@title, 'reverse(sort(line[no > 1], (),')]");
+        b.find("//*[@data-path='FileManifest/cargo']//button[.='some, ordered']");
+        b.find("//*[@data-path='FileManifest/cargo']//*[contains(@class, 'chip') and .='line']");
+        b.keys(Keys.ESCAPE);
+        for (int i = 0; i < 3; i++) {
+            b.click("//button[.='undo']");
+        }
+        b.find("//*[@data-path='FileManifest/cargo']//*[@title='for each line']");
     }
 
     private void inAList() {
