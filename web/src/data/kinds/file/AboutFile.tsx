@@ -6,18 +6,18 @@ import type { TargetKind } from '../kind';
 export const AboutFile: TargetKind['About'] = ({ target, set, isThere }) => (
   <>
     <span className="soft">
-      file <span className="mono">{target.settings.file}</span>
+      {target.kind === 'folder' ? 'folder' : 'file'} <span className="mono">{target.settings.file}</span>
     </span>
     <Segmented
       size="small"
       value={target.settings.replace ? 'replace' : 'append'}
       onChange={(v) => set({ replace: v === 'replace' })}
       options={[
-        { value: 'append', label: 'a run adds to it' },
-        { value: 'replace', label: 'a run replaces it' },
+        { value: 'append', label: target.kind === 'folder' ? 'its files stay' : 'a run adds to it' },
+        { value: 'replace', label: target.kind === 'folder' ? 'its files make room' : 'a run replaces it' },
       ]}
     />
-    {isThere && (
+    {isThere && target.kind !== 'folder' && (
       <a href={`/api/data/targets/${seg(target.name)}/file`} download>
         download
       </a>

@@ -8,17 +8,19 @@ import type { Written } from './targets';
 /** The file's name, how it is written, and whether a run adds to it. */
 export const FileTarget = ({ kind, wish, change }: TargetMakerProps & { kind: Written }) => (
   <>
-    <Field label="File name" id="target-file">
+    <Field label={kind === 'folder' ? 'Folder' : 'File name'} id="target-file">
       <Input
         id="target-file"
         className={`mono ${css.file}`}
         value={wish.file}
         onChange={(e) => change({ file: e.target.value })}
       />
-      <div className="soft small">
-        Of the run, in braces: <span className="mono">{'list_{$run/number}.csv'}</span>, or{' '}
-        <span className="mono">{'{substring($run/started, 1, 10)}'}</span> for its day.
-      </div>
+      {kind !== 'folder' && (
+        <div className="soft small">
+          Of the run, in braces: <span className="mono">{'list_{$run/number}.csv'}</span>, or{' '}
+          <span className="mono">{'{substring($run/started, 1, 10)}'}</span> for its day.
+        </div>
+      )}
     </Field>
     <div className="row wrap">
       {kind === 'csv' && (
@@ -65,13 +67,13 @@ export const FileTarget = ({ kind, wish, change }: TargetMakerProps & { kind: Wr
           />
         </Field>
       )}
-      <Field label="What a run does with it">
+      <Field label={kind === 'folder' ? 'A file of that name that is there' : 'What a run does with it'}>
         <Segmented
           value={wish.replace ? 'replace' : 'append'}
           onChange={(v) => change({ replace: v === 'replace' })}
           options={[
-            { value: 'append', label: 'adds to it' },
-            { value: 'replace', label: 'replaces it at the end' },
+            { value: 'append', label: kind === 'folder' ? 'stays; the record is set aside' : 'adds to it' },
+            { value: 'replace', label: kind === 'folder' ? 'makes room' : 'replaces it at the end' },
           ]}
         />
       </Field>

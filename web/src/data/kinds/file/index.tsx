@@ -4,7 +4,7 @@ import { BeginFile } from './BeginFile';
 import { FileSource } from './FileSource';
 import { FileTarget } from './FileTarget';
 import { FORMATS, formatOf, isReadable, usual } from './rules';
-import { WRITTEN, describe, isReady, name, renamed, settings, type Written } from './targets';
+import { WRITTEN, describe, describeFolder, isReady, name, renamed, settings, type Written } from './targets';
 
 /** A kind for each format; a new one begins with its file, whatever that is. */
 export const sources: SourceKind[] = Object.entries(FORMATS).map(([kind, word]) => ({
@@ -23,12 +23,12 @@ export const sources: SourceKind[] = Object.entries(FORMATS).map(([kind, word]) 
 
 export const targets: TargetKind[] = (Object.keys(WRITTEN) as Written[]).map((kind) => ({
   kind,
-  word: kind === 'text' ? 'text' : FORMATS[kind],
+  word: kind === 'text' ? 'text' : kind === 'folder' ? 'files' : FORMATS[kind],
   label: WRITTEN[kind].label,
   Maker: (props) => <FileTarget kind={kind} {...props} />,
   chosen: (w) => ({ file: renamed(w.file, kind) }),
   isReady,
-  describe,
+  describe: kind === 'folder' ? describeFolder : describe,
   name,
   settings: (w, fields) => settings(kind, w, fields),
   About: AboutFile,

@@ -9,12 +9,15 @@ export const WRITTEN = {
   xml: { label: 'XML', ending: 'xml' },
   xlsx: { label: 'a workbook', ending: 'xlsx' },
   text: { label: 'text as it is', ending: 'txt' },
+  folder: { label: 'a file for each', ending: '' },
 };
 export type Written = keyof typeof WRITTEN;
 
 export const isReady = (w: TargetWish) => !!w.file.trim();
 export const describe = (w: TargetWish) =>
   `${w.file.trim() || 'The file'}: ${w.replace ? 'each run puts a new one in its place' : 'runs add to it'}.`;
+export const describeFolder = (w: TargetWish) =>
+  `A file in ${w.file.trim() || 'the folder'} for each row: its name by the field name, its text by the field text.`;
 /** Without its ending, and without what differs from run to run. */
 export const name = (w: TargetWish) =>
   w.file
@@ -23,7 +26,8 @@ export const name = (w: TargetWish) =>
     .replace(/[ _-]*\{[^}]*\}/g, '') || 'results';
 
 /** The file with the ending that a format usually has. */
-export const renamed = (file: string, kind: Written) => file.replace(/(\.\w{3,5})?$/, `.${WRITTEN[kind].ending}`);
+export const renamed = (file: string, kind: Written) =>
+  file.replace(/(\.\w{3,5})?$/, WRITTEN[kind].ending && `.${WRITTEN[kind].ending}`);
 
 export function settings(kind: Written, w: TargetWish, fields: Field[] | undefined): TargetSettings {
   const common = { file: w.file.trim(), replace: w.replace };

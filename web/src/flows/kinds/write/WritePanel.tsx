@@ -116,13 +116,18 @@ const About = ({ target }: { target: TargetView }) => (
       </>
     ) : (
       <>
-        file <span className="mono">{target.settings.file}</span>,{' '}
-        {target.settings.replace ? 'replaced at the end of a run' : 'added to'}
+        {target.kind === 'folder' ? 'folder' : 'file'} <span className="mono">{target.settings.file}</span>,{' '}
+        {aboutFile(target)}
       </>
     )}{' '}
     <Link to={`/data/targets/${seg(target.name)}`}>open it</Link>
   </span>
 );
+
+function aboutFile({ kind, settings }: TargetView) {
+  if (kind === 'folder') return 'a file for each row';
+  return settings.replace ? 'replaced at the end of a run' : 'added to';
+}
 
 /** Which column gets what; a field that has no column is said. */
 function Gets({ columns, fields }: { columns: Field[]; fields: Field[] }) {

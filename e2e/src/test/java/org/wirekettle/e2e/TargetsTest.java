@@ -123,6 +123,30 @@ public class TargetsTest extends ServerTest {
     }
 
     @Test
+    public void eachRowMayBeAFile() throws Exception {
+        target("each", "folder", "\"file\":\"each\",\"replace\":false");
+        assertEquals(
+                run("each", columns("name=concat(no, '.txt')=string", "text=concat('of ', no)=string"))
+                        .get("done")
+                        .asInt(),
+                2);
+        assertEquals(Files.readString(written("each/A.txt")), "of A");
+        JsonNode again = run("each", columns("name=concat(no, '.txt')=string", "text='other'=string"));
+        assertEquals(again.get("setAside").asInt(), 2, "they are there already");
+        assertEquals(Files.readString(written("each/A.txt")), "of A");
+        target("each", "folder", "\"file\":\"each\",\"replace\":true");
+        run("each", columns("name=concat(no, '.txt')=string", "text='other'=string"));
+        assertEquals(Files.readString(written("each/B.txt")), "other");
+        try (Stream<Path> all = Files.list(written("each"))) {
+            assertEquals(all.count(), 2);
+        }
+        JsonNode preview = wk.get("/api/data/targets/each/preview").expect(200);
+        assertEquals(preview.get("records").size(), 2);
+        wk.put("/api/data/targets/bad", "{\"kind\":\"folder\",\"settings\":{\"file\":\"../x\",\"replace\":true}}")
+                .expect(422);
+    }
+
+    @Test
     public void whatAFlatFileCannotHoldSetsItsRecordAside() throws Exception {
         target("flat", "csv", "\"file\":\"flat.csv\",\"replace\":true");
         JsonNode view = run("flat", "");
