@@ -1,7 +1,6 @@
 package org.wirekettle.connector.file;
 
 import java.io.IOException;
-import java.io.OutputStream;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
@@ -19,6 +18,7 @@ import java.util.Set;
 import java.util.UUID;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.problem.Show;
 import org.wirekettle.record.Node;
@@ -34,12 +34,17 @@ public final class FolderTarget implements RecordTarget {
 
     private static final Pattern FILE_NAME = Pattern.compile("[\\p{L}\\p{N}][\\p{L}\\p{N} ._-]{0,150}");
     private static final String PART = ".part";
-    /** What the batch that was prepared last is, beside the run's journal. */
-    private static final String PENDING = "target.files";
+    /** How the lists of batches begin that are kept beside the run's journal. */
+    private static final String LIST = "target.files.";
 
     private final Path folder;
     private final boolean replace;
-    private Path pending;
+    /** Null until it has begun. */
+    private @Nullable Path lists;
+
+    private @Nullable Batch prepared;
+    /** The batch before: until another one is accounted for, somebody may ask for it. */
+    private @Nullable Batch delivered;
     /** Of the names of files that are not delivered yet. */
     private String prefix = "";
 
@@ -59,30 +64,30 @@ public final class FolderTarget implements RecordTarget {
     @Override
     public void begin(Pass pass) throws IOException {
         PrivateFiles.folder(folder);
-        pending = pass.folder().resolve(PENDING);
+        lists = pass.folder();
         prefix = "run-" + pass.run() + "-";
-        leave(batch().map(Batch::token).orElse(""));
+        leaveUnlisted();
     }
 
-    /** Takes away what this run has prepared and never delivered; other runs may still wait for theirs. */
-    private void leave(String token) throws IOException {
-        try (Stream<Path> all = Files.list(folder)) {
-            for (Path p : all.toList()) {
-                String name = p.getFileName().toString();
-                boolean isKept = !token.isEmpty() && name.startsWith("." + token + "-");
-                if (name.startsWith("." + prefix) && name.endsWith(PART) && !isKept) {
-                    Files.deleteIfExists(p);
-                }
+    /** Takes away what this run has begun to prepare and no list has; other runs may still wait for theirs. */
+    private void leaveUnlisted() throws IOException {
+        for (Path p : files(folder, "." + prefix)) {
+            String name = p.getFileName().toString();
+            int end = name.lastIndexOf('-');
+            if (name.endsWith(PART) && Files.notExists(list(name.substring(1, end)))) {
+                Files.deleteIfExists(p);
             }
         }
     }
 
-    private Optional<Batch> batch() throws IOException {
-        if (pending == null || Files.notExists(pending)) {
-            return Optional.empty();
+    private static List<Path> files(Path in, String begin) throws IOException {
+        try (Stream<Path> all = Files.list(in)) {
+            return all.filter(p -> p.getFileName().toString().startsWith(begin)).toList();
         }
-        List<String> lines = Files.readAllLines(pending);
-        return Optional.of(new Batch(lines.get(0), lines.subList(1, lines.size())));
+    }
+
+    private Path list(String token) {
+        return lists.resolve(LIST + token);
     }
 
     @Override
@@ -101,9 +106,8 @@ public final class FolderTarget implements RecordTarget {
                 batch.names.add(rows.get(i).child(NAME).string());
                 write(batch.part(folder, i), rows.get(i).child(TEXT).string());
             }
-            try (OutputStream out = PrivateFiles.write(pending)) {
-                out.write((batch.token + "\n" + String.join("\n", batch.names)).getBytes(StandardCharsets.UTF_8));
-            }
+            write(list(batch.token), String.join("\n", batch.names));
+            prepared = batch;
         }
         return new Prepared(refused, batch.token);
     }
@@ -145,20 +149,24 @@ public final class FolderTarget implements RecordTarget {
 
     @Override
     public void abandon() throws IOException {
-        Optional<Batch> batch = batch();
-        if (batch.isPresent()) {
-            for (int i = 0; i < batch.get().names.size(); i++) {
-                Files.deleteIfExists(batch.get().part(folder, i));
+        if (prepared != null) {
+            for (int i = 0; i < prepared.names.size(); i++) {
+                Files.deleteIfExists(prepared.part(folder, i));
             }
-            Files.deleteIfExists(pending);
+            Files.deleteIfExists(list(prepared.token));
+            prepared = null;
         }
     }
 
     @Override
     public void commit() throws IOException {
-        Optional<Batch> batch = batch();
-        if (batch.isPresent()) {
-            move(batch.get());
+        if (prepared != null) {
+            move(prepared);
+            if (delivered != null) {
+                Files.deleteIfExists(list(delivered.token));
+            }
+            delivered = prepared;
+            prepared = null;
         }
     }
 
@@ -178,20 +186,23 @@ public final class FolderTarget implements RecordTarget {
     /** A batch of which some files have their names is brought to its end. */
     @Override
     public boolean wasCommitted(String token) throws IOException {
-        Optional<Batch> batch = batch().filter(b -> b.token.equals(token));
-        if (batch.isEmpty()) {
+        if (!token.matches("[\\w-]+") || Files.notExists(list(token))) {
             return false;
         }
-        move(batch.get());
+        delivered = new Batch(token, Files.readAllLines(list(token)));
+        move(delivered);
         return true;
     }
 
     @Override
     public void finish() throws IOException {
-        if (pending != null) {
-            Files.deleteIfExists(pending);
-            leave("");
+        if (lists == null) {
+            return;
         }
+        for (Path p : files(lists, LIST)) {
+            Files.deleteIfExists(p);
+        }
+        leaveUnlisted();
     }
 
     @Override
