@@ -8,8 +8,8 @@ export const WRITTEN = {
   jsonl: { label: 'JSON lines', ending: 'jsonl' },
   xml: { label: 'XML', ending: 'xml' },
   xlsx: { label: 'a workbook', ending: 'xlsx' },
-  text: { label: 'text as it is', ending: 'txt' },
-  folder: { label: 'a file for each', ending: '' },
+  text: { label: 'text', ending: 'txt' },
+  folder: { label: 'a file each', ending: '' },
 };
 export type Written = keyof typeof WRITTEN;
 
