@@ -51,13 +51,14 @@ public final class LargeSources {
 
     private static String json(long n) {
         return "{\"call\":" + n + ",\"port\":\"TLWRC\",\"eta\":\"2031-04-02T10:15:00\",\"draught\":7.5,\"ship\":"
-                + "{\"name\":\"Grey Plover\",\"number\":\"7340018\",\"sign\":\"MBGP7\"},\"cargo\":[{\"no\":1,\"weight\":"
-                + "24.5},{\"no\":2,\"weight\":18}]}\n";
+                + "{\"name\":\"Grey Plover\",\"number\":\"7340018\",\"sign\":\"MBGP7\"},"
+                + "\"cargo\":[{\"no\":1,\"weight\":24.5},{\"no\":2,\"weight\":18}]}\n";
     }
 
     private static String xml(long n) {
-        return "<call no=\"" + n + "\"><port>TLWRC</port><eta>2031-04-02T10:15:00</eta><draught>7.5</draught><ship>"
-                + "<name>Grey Plover</name><number>7340018</number></ship><cargo><weight>24.5</weight></cargo></call>\n";
+        return "<call no=\"" + n + "\"><port>TLWRC</port><eta>2031-04-02T10:15:00</eta><draught>7.5</draught>"
+                + "<ship><name>Grey Plover</name><number>7340018</number></ship>"
+                + "<cargo><weight>24.5</weight></cargo></call>\n";
     }
 
     private static void write(Path file, String head, LongFunction<String> record, String tail) throws IOException {
