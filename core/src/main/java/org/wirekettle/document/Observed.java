@@ -1,10 +1,13 @@
 package org.wirekettle.document;
 
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.http.TextTypes;
@@ -25,8 +28,10 @@ final class Observed {
     private final Map<QualifiedName, Inside> inside = new LinkedHashMap<>();
     /** What was seen of those that say by xsi:type what they are. */
     private final Map<QualifiedName, Observed> kinds = new LinkedHashMap<>();
-    /** Pairs of names of which the first was seen before the second. */
-    private final Set<List<QualifiedName>> orders = new LinkedHashSet<>();
+    /** What was seen right behind each name. */
+    private final Map<QualifiedName, Set<QualifiedName>> behind = new HashMap<>();
+    /** Null until it is asked for: then all was seen. */
+    private @Nullable List<Inside> inOrder;
 
     private final List<String> texts = new ArrayList<>();
     private int seen;
@@ -120,7 +125,7 @@ final class Observed {
         }
         List<QualifiedName> order = new ArrayList<>(counts.keySet());
         for (int i = 1; i < order.size(); i++) {
-            orders.add(List.of(order.get(i - 1), order.get(i)));
+            behind.computeIfAbsent(order.get(i - 1), k -> new HashSet<>()).add(order.get(i));
         }
         counts.forEach((child, n) -> {
             Inside in = inside.get(child);
@@ -190,28 +195,36 @@ final class Observed {
 
     /** The children in the order they have, which may be any: then {@link #isOrdered} is false. */
     List<Inside> children() {
+        if (inOrder == null) {
+            inOrder = sorted();
+        }
+        return inOrder;
+    }
+
+    /** Each behind all that was seen before it; where there is no such order, those that have none come last. */
+    private List<Inside> sorted() {
+        Map<QualifiedName, Integer> before = new HashMap<>();
+        behind.values().forEach(all -> all.forEach(n -> before.merge(n, 1, Integer::sum)));
         List<Inside> out = new ArrayList<>();
         Set<QualifiedName> left = new LinkedHashSet<>(inside.keySet());
         while (!left.isEmpty()) {
-            QualifiedName next =
-                    left.stream().filter(n -> isFirst(n, left)).findFirst().orElse(null);
-            next = next == null ? left.iterator().next() : next;
-            left.remove(next);
-            out.add(inside.get(next));
+            Optional<QualifiedName> next =
+                    left.stream().filter(n -> before.getOrDefault(n, 0) == 0).findFirst();
+            if (next.isEmpty()) {
+                isInterleaved = true;
+                left.forEach(n -> out.add(inside.get(n)));
+                return out;
+            }
+            left.remove(next.get());
+            out.add(inside.get(next.get()));
+            behind.getOrDefault(next.get(), Set.of()).forEach(n -> before.merge(n, -1, Integer::sum));
         }
         return out;
     }
 
-    private boolean isFirst(QualifiedName n, Set<QualifiedName> among) {
-        return orders.stream().noneMatch(o -> o.get(1).equals(n) && among.contains(o.get(0)));
-    }
-
     boolean isOrdered() {
-        if (isInterleaved) {
-            return false;
-        }
-        List<QualifiedName> order = children().stream().map(c -> c.of.name).toList();
-        return orders.stream().allMatch(o -> order.indexOf(o.get(0)) < order.indexOf(o.get(1)));
+        children();
+        return !isInterleaved;
     }
 
     int least(Inside child) {

@@ -43,6 +43,13 @@ public final class Samples {
         if (given.isEmpty()) {
             throw new Refused("sample.empty", null, "Give a sample: a document of JSON or XML.");
         }
+        if (given.stream().mapToLong(s -> s.text().length()).sum() > SchemaText.MAX_ALL_CHARS) {
+            throw new Refused(
+                    "sample.size",
+                    null,
+                    "The samples have more than " + SchemaText.MAX_ALL_CHARS / 1_000_000
+                            + " million characters together, the limit: a few of them tell as much.");
+        }
         long xml = given.stream()
                 .filter(s -> s.text().stripLeading().startsWith("<"))
                 .count();

@@ -5,10 +5,14 @@ import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
 
+import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
+import java.util.Random;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.testng.annotations.DataProvider;
 import org.testng.annotations.Test;
@@ -143,6 +147,28 @@ public class SamplesTest {
         Learnt l = learn(xml);
         assertEquals(l.notes(), List.of(), what + "\n" + l.files());
         assertEquals(shape(l).check(xml), List.of());
+    }
+
+    /** 400 names, in each of 60 parents in another order. */
+    @Test(timeOut = 20_000)
+    public void namesInManyOrdersAreNoWork() {
+        Random random = new Random(7);
+        List<Integer> names = new ArrayList<>(IntStream.range(0, 400).boxed().toList());
+        StringBuilder xml = new StringBuilder("<a>");
+        for (int i = 0; i < 60; i++) {
+            Collections.shuffle(names, random);
+            xml.append("<b>");
+            names.forEach(n -> xml.append("<n").append(n).append("/>"));
+            xml.append("</b>");
+        }
+        assertEquals(learn(xml.append("</a>").toString()).notes(), List.of());
+    }
+
+    @Test
+    public void samplesHaveALimitTogether() {
+        String large = "[\"" + "x".repeat(3_900_000) + "\"]";
+        Refused r = expectThrows(Refused.class, () -> learn(large, large, large));
+        assertTrue(r.getMessage().contains("8 million characters together"), r.getMessage());
     }
 
     @Test
