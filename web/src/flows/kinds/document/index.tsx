@@ -1,4 +1,4 @@
-import { Input, Select } from 'antd';
+import { Select } from 'antd';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { seg } from '../../../api/client';
@@ -10,6 +10,7 @@ import { FillTable, filledWords, merged, useFill, type Filling } from '../../fil
 import { PanelHead } from '../../PanelHead';
 import { withStep } from '../../where';
 import type { PanelProps, StepKind } from '../kind';
+import { ResultName } from '../ResultName';
 import css from './Document.module.css';
 
 type Document = StepOf<'document'>;
@@ -28,15 +29,10 @@ function DocumentPanel({ step, edit, remove, where, specimen, setNumber, problem
   const shapes = useShapes().data ?? [];
   const [draft, setDraft] = useState<Rule>();
   const [opened, setOpened] = useState<string[]>([]);
-  const [name, setName] = useState<string>();
   const asked = { ...step, fill: draft ? merged(step.fill, draft) : step.fill };
   const filling = useMemo(() => fillingOf(step), [step]);
   const fill = useFill(fillingOf(asked), { ...withStep(where, asked), opened });
   const f = step.shape ? fill.data : undefined;
-  const keepName = () => {
-    if (name !== undefined) edit((s) => ({ ...s, as: name.replace(/^\$/, '').trim() || undefined }));
-    setName(undefined);
-  };
   return (
     <Panel
       scrolls={false}
@@ -58,17 +54,11 @@ function DocumentPanel({ step, edit, remove, where, specimen, setNumber, problem
           ) : (
             <Link to="/data/shapes/new">a new shape</Link>
           )}
-          <span className="soft nowrap">gives</span>
-          <Input
-            size="small"
-            className={`mono ${css.name}`}
-            aria-label="name of the document"
-            prefix="$"
+          <ResultName
+            label="name of the document"
             placeholder="notice"
-            value={name ?? step.as ?? ''}
-            onChange={(e) => setName(e.target.value)}
-            onBlur={keepName}
-            onPressEnter={keepName}
+            value={step.as}
+            set={(as) => edit((s) => ({ ...s, as }))}
           />
           {f && <span className="num soft nowrap">{filledWords(f.rows, f.unfilled, step.fill)}</span>}
           {problem && <Status mood="bad">{problem}</Status>}

@@ -1,5 +1,4 @@
-import { Input, Segmented } from 'antd';
-import { useState } from 'react';
+import { Segmented } from 'antd';
 import type { StepOf } from '../../../api/types';
 import { plural } from '../../../common/format';
 import { MessageEditor } from '../../../common/MessageEditor';
@@ -9,6 +8,7 @@ import { Status } from '../../../common/ui';
 import { PanelHead } from '../../PanelHead';
 import { useLookAt } from '../../queries';
 import type { PanelProps, StepKind } from '../kind';
+import { ResultName } from '../ResultName';
 import { languageWords, QUERY, STYLESHEET } from './texts';
 import css from './Transform.module.css';
 
@@ -19,11 +19,6 @@ const SHOWN = 20;
 /** A stylesheet or a query as it is written, and what it gives for the record looked at. */
 function TransformPanel({ step, edit, remove, where, problem }: PanelProps<Transform>) {
   const language = step.language === 'xquery' ? 'xquery' : 'xslt';
-  const [name, setName] = useState<string>();
-  const keepName = () => {
-    if (name !== undefined) edit((s) => ({ ...s, as: name.replace(/^\$/, '').trim() || undefined }));
-    setName(undefined);
-  };
   return (
     <Panel
       scrolls={false}
@@ -39,17 +34,11 @@ function TransformPanel({ step, edit, remove, where, problem }: PanelProps<Trans
               { value: 'xquery', label: 'XQuery 3.1' },
             ]}
           />
-          <span className="soft nowrap">gives</span>
-          <Input
-            size="small"
-            className={`mono ${css.name}`}
-            aria-label="name of what it gives"
-            prefix="$"
+          <ResultName
+            label="name of what it gives"
             placeholder="sheet"
-            value={name ?? step.as ?? ''}
-            onChange={(e) => setName(e.target.value)}
-            onBlur={keepName}
-            onPressEnter={keepName}
+            value={step.as}
+            set={(as) => edit((s) => ({ ...s, as }))}
           />
         </PanelHead>
       }

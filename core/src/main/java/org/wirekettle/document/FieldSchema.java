@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import org.wirekettle.connector.Field;
+import org.wirekettle.contract.http.JsonSamples;
 import org.wirekettle.contract.http.LaidOut;
 
 /** Fields as a schema of JSON objects: those never seen blank are always there. */
@@ -20,10 +21,7 @@ final class FieldSchema {
         Map<String, List<Field>> byLabel = new LinkedHashMap<>();
         tables.forEach(t -> t.forEach(
                 f -> byLabel.computeIfAbsent(f.label(), l -> new ArrayList<>()).add(f)));
-        ObjectNode out = JsonNodeFactory.instance
-                .objectNode()
-                .put("$schema", "https://json-schema.org/draft/2020-12/schema")
-                .put("title", title);
+        ObjectNode out = JsonSamples.begun(title);
         object(byLabel.values().stream().map(all -> merged(all, tables.size())).toList(), out);
         return LaidOut.text(out);
     }

@@ -37,10 +37,14 @@ public final class JsonSamples {
                 || document.path("$defs").isObject();
     }
 
+    /** A schema of which nothing but its language and title is said. */
+    public static ObjectNode begun(String title) {
+        return JsonNodeFactory.instance.objectNode().put("$schema", DIALECT).put("title", title);
+    }
+
     /** @param documents at least one. @param title of the shape */
     public static String schema(List<JsonNode> documents, String title) {
-        ObjectNode out =
-                JsonNodeFactory.instance.objectNode().put("$schema", DIALECT).put("title", title);
+        ObjectNode out = begun(title);
         out.setAll(SampleSchema.ofAll(documents));
         return LaidOut.text(out);
     }
