@@ -3172,6 +3172,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/pick/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Trial */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DesignQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PickTrialView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/run-to": {
         parameters: {
             query?: never;
@@ -3392,6 +3439,44 @@ export interface paths {
                 };
                 /** @description Bad Request */
                 400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{flow}/answers/of/{run}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    flow: number;
+                    number: number;
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Created */
+                201: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -5750,6 +5835,15 @@ export interface components {
             status: number;
             headers?: string[][];
         };
+        AnswerPlace: {
+            path: string;
+            isValue: boolean;
+            repeats: boolean;
+            declared: boolean;
+            /** Format: int32 */
+            seen: number;
+            type: string;
+        };
         Answered: {
             step: string;
             title: string;
@@ -6483,6 +6577,17 @@ export interface components {
             micros: number;
             fault?: string;
         };
+        PickTrialView: {
+            /** Format: int64 */
+            run?: number;
+            /** Format: int32 */
+            answers: number;
+            /** Format: int64 */
+            first: number;
+            kinds: components["schemas"]["TriedKind"][];
+            unopened: components["schemas"]["Failing"][];
+            places: components["schemas"]["AnswerPlace"][];
+        };
         PickView: {
             reply?: components["schemas"]["Tree"];
             kinds: components["schemas"]["PickedKind"][];
@@ -7153,6 +7258,31 @@ export interface components {
             reply?: components["schemas"]["Tree"];
             failure?: string;
         };
+        TriedColumn: {
+            name: string;
+            /** Format: int64 */
+            values: number;
+            /** Format: int64 */
+            blank: number;
+            /** Format: int32 */
+            longest: number;
+            type: string;
+            /** Format: int32 */
+            odd: number;
+            xpath?: string;
+        };
+        TriedKind: {
+            /** Format: int64 */
+            records: number;
+            rows: components["schemas"]["TriedRecord"][];
+            columns: components["schemas"]["TriedColumn"][];
+            failing: components["schemas"]["Failing"][];
+        };
+        TriedRecord: {
+            /** Format: int64 */
+            number: number;
+            record: components["schemas"]["Tree"];
+        };
         Trusted: {
             environment: string;
             pem: string;
@@ -7376,11 +7506,16 @@ export interface components {
             columns: components["schemas"]["Column"][];
             each?: string;
         };
+        Opened: {
+            shape?: string;
+            text?: string;
+        };
         PickStep: {
             also?: components["schemas"]["RecordKind"][];
             as?: string;
             columns: components["schemas"]["Column"][];
             each?: string;
+            opened?: components["schemas"]["Opened"][];
             /** @enum {string} */
             kind: "pick";
             id: string;

@@ -32,6 +32,11 @@ export type Field = Api<'Field'>;
 export type FillView = Api<'FillView'> & { rows: ShapeRow[] };
 export type PickView = Api<'PickView'>;
 export type PickedKind = Api<'PickedKind'>;
+export type PickTrial = Api<'PickTrialView'>;
+export type TriedKind = Api<'TriedKind'>;
+export type TriedColumn = Api<'TriedColumn'>;
+export type AnswerPlace = Api<'AnswerPlace'>;
+export type Failing = Api<'Failing'>;
 /** One kind of result records: a pick step's own, or a further one. */
 export type RecordKind = Api<'RecordKind'>;
 export type TriedCall = Api<'TriedCall'>;

@@ -7,7 +7,12 @@ import { indent } from './place';
 const MAX_OPEN_CHILDREN = 200;
 const MAX_OPENED_CHARS = 20_000;
 const PREVIEW_CHARS = 160;
-type Props = { extra?: (path: string, node: Tree) => ReactNode; onPick?: (path: string) => void };
+type Props = {
+  extra?: (path: string, node: Tree) => ReactNode;
+  /** Something above a document that a string at the place holds. */
+  above?: (path: string, kind: 'XML' | 'JSON') => ReactNode;
+  onPick?: (path: string) => void;
+};
 type Step = (path: string, segment: string) => string;
 const inXml: Step = (path, segment) => (path ? `${path}/${segment}` : segment);
 
@@ -15,17 +20,17 @@ const inXml: Step = (path, segment) => (path ? `${path}/${segment}` : segment);
  * A message or record as a tree. `extra` adds something before a node, such as a tick; its paths are of local names
  * from the root's children, through documents in strings as places. `onPick` gets XPaths.
  */
-export function TreeView({ root, extra, onPick }: { root: Tree } & Props) {
+export function TreeView({ root, extra, above, onPick }: { root: Tree } & Props) {
   return (
     <div className="tree">
-      <Branch node={root} path="" place="" depth={0} step={inXml} extra={extra} onPick={onPick} />
+      <Branch node={root} path="" place="" depth={0} step={inXml} extra={extra} above={above} onPick={onPick} />
     </div>
   );
 }
 
 type BranchProps = { node: Tree; path: string; place: string; depth: number; step: Step } & Props;
 
-function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) {
+function Branch({ node, path, place, depth, step, extra, above, onPick }: BranchProps) {
   const [open, setOpen] = useState(depth < 6);
   const [all, setAll] = useState(false);
   const children = node.children ?? [];
@@ -57,7 +62,9 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
         {node.nil ? (
           <span className="faint">nil</span>
         ) : (
-          node.text !== undefined && <Value text={node.text} path={path} place={place} extra={extra} onPick={onPick} />
+          node.text !== undefined && (
+            <Value text={node.text} path={path} place={place} extra={extra} above={above} onPick={onPick} />
+          )
         )}
         {!open && children.length > 0 && <span className="faint">{children.length} inside</span>}
       </div>
@@ -75,6 +82,7 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
               depth={depth + 1}
               step={step}
               extra={extra}
+              above={above}
               onPick={onPick}
             />
           );
@@ -89,7 +97,7 @@ function Branch({ node, path, place, depth, step, extra, onPick }: BranchProps) 
 }
 
 /** A text; one that is a document itself can be opened as a tree of its own. */
-function Value({ text, path, place, extra, onPick }: { text: string; path: string; place: string } & Props) {
+function Value({ text, path, place, extra, above, onPick }: { text: string; path: string; place: string } & Props) {
   const inside = useMemo(() => embedded(text), [text]);
   const isXml = inside?.kind === 'XML';
   // Where fields can be ticked, those inside the document are what is looked for.
@@ -105,11 +113,13 @@ function Value({ text, path, place, extra, onPick }: { text: string; path: strin
       </button>
       {open && (
         <div className={css.box}>
+          {above?.(place, inside.kind)}
           <Branch
             node={inside.root}
             path={base}
             place={within}
             extra={extra}
+            above={above}
             depth={0}
             step={isXml ? inXml : lookup}
             onPick={onPick}

@@ -1,6 +1,17 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, seg } from '../api/client';
-import type { Api, Flow, FlowCheck, FlowView, FunctionView, PickView, Specimen, StepOf, TriedCall } from '../api/types';
+import type {
+  Api,
+  Flow,
+  FlowCheck,
+  FlowView,
+  FunctionView,
+  PickTrial,
+  PickView,
+  Specimen,
+  StepOf,
+  TriedCall,
+} from '../api/types';
 import { before, type Where } from './where';
 
 export const flowKeys = {
@@ -76,6 +87,30 @@ export const usePick = (step: StepOf<'pick'>, where: Where) =>
     retry: false,
     queryFn: ({ signal }) => api.post<PickView>('/design/pick', where, signal),
   });
+
+/** The pick on the answers of the flow's latest run; by itself, whenever it has changed. */
+export const usePickTrial = (step: StepOf<'pick'>, where: Where) =>
+  useQuery({
+    queryKey: ['pick-trial', step, where.flow, where.environment, before(where)],
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: 60_000,
+    queryFn: ({ signal }) => api.post<PickTrial>('/design/pick/trial', where, signal),
+  });
+
+/** Looks at a record of a run with what its calls were answered there. */
+export function useTakeAnswers(where: Where, then: (number: number) => void) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ run, number }: { run: number; number: number }) =>
+      api.post(`/design/${where.flow}/answers/of/${run}/${number}`),
+    onSuccess: (_, { number }) => {
+      void queries.invalidateQueries({ queryKey: flowKeys.kept(where.flow) });
+      for (const key of COMPUTED) void queries.invalidateQueries({ queryKey: [key] });
+      then(number);
+    },
+  });
+}
 
 export const useKeptAnswer = (flow: number, step: string | undefined) =>
   useQuery({

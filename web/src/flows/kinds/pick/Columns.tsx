@@ -1,8 +1,10 @@
 import { rowNameOf } from '../../../common/problems';
 import { Input, Select } from 'antd';
-import type { Column, PickedKind, RecordKind, Specimen } from '../../../api/types';
+import type { Column, Failing, PickedKind, RecordKind, Specimen, TriedColumn, TriedKind } from '../../../api/types';
+import { count } from '../../../common/format';
 import { Toolbar } from '../../../common/Panel';
-import { added, allCarried, carried, changed, notCarried, retyped } from './picking';
+import { Status } from '../../../common/ui';
+import { added, allCarried, carried, changed, notCarried, proposed, retyped } from './picking';
 import css from './Columns.module.css';
 
 /** Beside names of fields, which have no such sign. */
@@ -16,13 +18,17 @@ interface Props {
   kind: RecordKind;
   edit: (change: (k: RecordKind) => RecordKind) => void;
   view?: PickedKind;
+  /** How it does on many answers. */
+  tried?: TriedKind;
+  /** Looks at the answer to another record. */
+  look?: (number: number) => void;
   specimen?: Specimen;
   /** Whether there is a call whose status and duration can be taken. */
   hasCall?: boolean;
 }
 
 /** The columns of a result record, and ways to add more. */
-export function Columns({ kind, edit, view, specimen, hasCall }: Props) {
+export function Columns({ kind, edit, view, tried, look, specimen, hasCall }: Props) {
   const rest = notCarried(kind, specimen);
   const problems = new Map((view?.problems ?? []).map((p) => [rowNameOf(p), p.text]));
   return (
@@ -49,6 +55,9 @@ export function Columns({ kind, edit, view, specimen, hasCall }: Props) {
               column={c}
               label={`column ${i + 1}`}
               problem={problems.get(c.name)}
+              tried={tried?.columns.find((t) => t.name === c.name)}
+              failing={tried?.failing.filter((f) => f.path === `row/${c.name}`)}
+              look={look}
               change={(by) => edit((s) => changed(s, i, by))}
             />
           ))}
@@ -101,13 +110,16 @@ interface RowProps {
   column: Column;
   label: string;
   problem?: string;
+  tried?: TriedColumn;
+  failing?: Failing[];
+  look?: (number: number) => void;
   change: (by: (c: Column) => Column | null) => void;
 }
 
 const valueOf = (typed: string): Partial<Column> =>
   typed.startsWith('"') ? { text: typed.slice(1), xpath: undefined } : { xpath: typed, text: undefined };
 
-const Row = ({ column: c, label, problem, change }: RowProps) => (
+const Row = ({ column: c, label, problem, tried, failing, look, change }: RowProps) => (
   <tr>
     <td>
       <Input
@@ -131,6 +143,9 @@ const Row = ({ column: c, label, problem, change }: RowProps) => (
         onChange={(e) => change((x) => ({ ...x, ...valueOf(e.target.value) }))}
       />
       {problem && <div className="small cut wrong">{problem}</div>}
+      {failing?.map((f, i) => (
+        <Misfit key={i} failing={f} look={look} />
+      ))}
     </td>
     <td>
       <Select
@@ -142,6 +157,7 @@ const Row = ({ column: c, label, problem, change }: RowProps) => (
         onChange={(t) => change((x) => retyped(x, t))}
         options={TYPES.map((t) => ({ value: t, label: t === 'string' ? 'text' : t }))}
       />
+      <Proposal column={c} tried={tried} change={change} />
     </td>
     <td>
       <button className="link bare soft" aria-label={`drop ${c.name}`} title="drop" onClick={() => change(() => null)}>
@@ -150,3 +166,31 @@ const Row = ({ column: c, label, problem, change }: RowProps) => (
     </td>
   </tr>
 );
+
+/** What does not fit in other answers: how many, and which. */
+const Misfit = ({ failing: f, look }: { failing: Failing; look?: (number: number) => void }) => (
+  <div className={`small ${css.misfit}`} title={f.text}>
+    <Status mood="warn">{f.records === 1 ? '1 does not fit' : `${count(f.records)} do not fit`}</Status>
+    {look && (
+      <button className="link" aria-label={`look at record ${f.numbers[0]}`} onClick={() => look(f.numbers[0])}>
+        see {f.numbers[0]}
+      </button>
+    )}
+    <span className="soft cut">{f.values.length ? f.values.slice(0, 4).join(', ') : f.text}</span>
+  </div>
+);
+
+/** The type that all answers say, where the column is text. */
+function Proposal({ column, tried, change }: Pick<RowProps, 'column' | 'tried' | 'change'>) {
+  const to = proposed(column, tried);
+  if (!to || !tried) return null;
+  return (
+    <button
+      className={`link small ${css.proposal}`}
+      title={`all ${count(tried.values)} values are of this type${to.xpath ? `, as ${to.xpath}` : ''}`}
+      onClick={() => change((x) => ({ ...x, ...to }))}
+    >
+      {to.type}?
+    </button>
+  );
+}

@@ -1,10 +1,11 @@
 import { Button, Checkbox, Input, Popover, Select } from 'antd';
 import { useMemo, useState } from 'react';
-import type { PickedKind, RecordKind, Specimen, StepOf, Tree } from '../../../api/types';
+import type { PickedKind, RecordKind, Specimen, StepOf, TriedKind } from '../../../api/types';
 import { Columns } from './Columns';
 import { EachField } from './EachField';
 import { elements, fromXPath } from './paths';
 import { identifying, resultName, seenFrom, taken } from './picking';
+import type { Known } from './places';
 import css from './KindOfRecord.module.css';
 
 interface Props {
@@ -14,9 +15,13 @@ interface Props {
   /** Gives this kind and another a column with the same key, made of some of the other's columns. */
   link: (to: number, names: string[]) => void;
   remove?: () => void;
-  /** The answer with its strings opened. */
-  opened?: Tree;
+  /** The answer with its strings opened, and what is known of other answers. */
+  opened?: Known;
   view?: PickedKind;
+  /** How it does on many answers. */
+  tried?: TriedKind;
+  /** Looks at the answer to another record. */
+  look?: (number: number) => void;
   specimen?: Specimen;
   writers: StepOf<'write'>[];
   writes: () => void;
@@ -25,7 +30,7 @@ interface Props {
 
 /** One kind of records: what one is, its name, where it goes, and its columns. */
 export function KindOfRecord(props: Props) {
-  const { kinds, at, edit, link, remove, opened, view, specimen, writers, writes, goTo } = props;
+  const { kinds, at, edit, link, remove, opened, view, tried, look, specimen, writers, writes, goTo } = props;
   const kind = kinds[at];
   const options = useMemo(() => (opened ? elements(opened) : []), [opened]);
   const typedByHand = !!kind.each && fromXPath(kind.each) === null;
@@ -70,7 +75,7 @@ export function KindOfRecord(props: Props) {
           )}
         </div>
       </div>
-      <Columns kind={kind} edit={edit} view={view} specimen={specimen} hasCall />
+      <Columns kind={kind} edit={edit} view={view} tried={tried} look={look} specimen={specimen} hasCall />
     </section>
   );
 }

@@ -1,6 +1,6 @@
 import { rowNameOf } from '../../../common/problems';
 import { useState } from 'react';
-import type { PickedKind, Tree } from '../../../api/types';
+import type { PickedKind, TriedKind, Tree } from '../../../api/types';
 import { plural } from '../../../common/format';
 import { Scroll, Toolbar } from '../../../common/Panel';
 import { Status } from '../../../common/ui';
@@ -11,20 +11,39 @@ const MOST = 500;
 
 const textOf = (record: Tree, field: string) => record.children?.find((c) => c.name === field)?.text;
 
-/** The records that the pick makes of the kept answer. */
-export function Result({ view, title, isEmpty }: { view?: PickedKind; title: string; isEmpty: boolean }) {
+interface Props {
+  view?: PickedKind;
+  /** How the kind does on many answers. */
+  tried?: TriedKind;
+  answers: number;
+  title: string;
+  isEmpty: boolean;
+}
+
+const MOST_ANSWERS = 10;
+
+/** The records that the pick makes of the kept answer, or of the first ones of a run. */
+export function Result({ view, tried, answers, title, isEmpty }: Props) {
   const [all, setAll] = useState(false);
-  const records = view?.records ?? [];
+  const [ofMany, setOfMany] = useState(false);
+  const many = ofMany && tried ? tried.rows : undefined;
+  const records = many ? many.map((r) => r.record) : (view?.records ?? []);
   const fields = view?.fields ?? [];
   return (
     <Scroll label={title} className={css.result}>
       <Toolbar>
         <h2>{title}</h2>
-        {view && <Outcome view={view} />}
+        {many ? <span className="soft">{plural(records.length, 'record')}</span> : view && <Outcome view={view} />}
+        {tried && tried.rows.length > 0 && (
+          <button className="link soft push" onClick={() => setOfMany(!ofMany)}>
+            {ofMany ? 'of this answer' : `of the first ${plural(Math.min(answers, MOST_ANSWERS), 'answer')}`}
+          </button>
+        )}
       </Toolbar>
       <table className="grid">
         <thead>
           <tr>
+            {many && <th className="soft">record</th>}
             {fields.map((f) => (
               <th key={f.name} className={`mono ${css.head}`}>
                 {f.label}
@@ -35,6 +54,7 @@ export function Result({ view, title, isEmpty }: { view?: PickedKind; title: str
         <tbody>
           {records.slice(0, all ? MOST : SHOWN).map((r, i) => (
             <tr key={i}>
+              {many && <td className="num soft">{many[i].number}</td>}
               {fields.map((f) => (
                 <td key={f.name} className={`num cut ${css.value}`} title={textOf(r, f.name)}>
                   {textOf(r, f.name) ?? <span className="faint">–</span>}

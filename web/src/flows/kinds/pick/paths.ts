@@ -1,4 +1,5 @@
 import type { Column, Tree } from '../../../api/types';
+import type { Known } from './places';
 import { DOCUMENT, embedded, ITEM, JSON_TEXT, lookup, type JsonPart } from '../../../common/embedded';
 
 /** A path without positions. */
@@ -104,18 +105,19 @@ export const placeWords = (path: string) =>
     .join('/');
 
 /** Paths of elements with children, those that repeat marked. */
-export function elements(t: Tree, path = ''): { path: string; repeats: boolean }[] {
+export function elements(t: Known, path = ''): { path: string; repeats: boolean }[] {
   const out: { path: string; repeats: boolean }[] = [];
-  const groups = new Map<string, Tree[]>();
+  const groups = new Map<string, Known[]>();
   (t.children ?? []).forEach((c) => {
     if (!c.name.startsWith('@')) groups.set(c.name, [...(groups.get(c.name) ?? []), c]);
   });
   groups.forEach((nodes, n) => {
     const p = path ? `${path}/${n}` : n;
-    if (nodes.some((x) => x.children) || nodes.length > 1) {
+    const repeats = nodes.length > 1 || !!nodes[0].repeats;
+    if (nodes.some((x) => x.children) || repeats) {
       const isArray = nodes[0].children?.every((c) => c.name === ITEM);
       const plainElement = !isMark(n) && !isString(nodes[0]) && !isArray;
-      if (plainElement || (nodes.length > 1 && !isMark(n))) out.push({ path: p, repeats: nodes.length > 1 });
+      if (plainElement || (repeats && !isMark(n))) out.push({ path: p, repeats });
       out.push(...elements(nodes[0], p));
     }
   });
@@ -153,19 +155,26 @@ export function guess(text?: string): string {
 /** Whether it has a value of its own: attributes beside a text do not change that. */
 export const isLeaf = (t: Tree) => !t.children?.some((c) => !c.name.startsWith('@')) && (!t.children || !!t.text);
 
+/** Instead of a place: also what is inside of strings. */
+export const ALL = '**';
+
+/** A value of an answer, with what is known of it. */
+export type Leaf = { path: string } & Pick<Known, 'text' | 'type' | 'isUnseen' | 'seen'>;
+
 /**
  * All values of an answer, each path once. A document in a string is one value, unless it is the one that records are
- * taken from.
+ * taken from, or all are wanted.
  */
-export function leaves(t: Tree, path = '', each = ''): { path: string; text?: string }[] {
-  const seen = new Set<string>();
+export function leaves(t: Known, path = '', each = ''): Leaf[] {
+  const paths = new Set<string>();
   return (t.children ?? []).flatMap((c) => {
     const p = path ? `${path}/${c.name}` : c.name;
-    if (seen.has(p)) return [];
-    seen.add(p);
-    const opens = c.children && (!isString(c) || each.startsWith(`${p}/`));
+    if (paths.has(p)) return [];
+    paths.add(p);
+    const opens = c.children && (!isString(c) || each === ALL || each.startsWith(`${p}/`));
     const inside = opens ? leaves(c, p, each) : [];
-    return !opens || isLeaf(c) ? [{ path: p, text: c.text }, ...inside] : inside;
+    const { text, type, isUnseen, seen } = c;
+    return !opens || isLeaf(c) ? [{ path: p, text, type, isUnseen, seen }, ...inside] : inside;
   });
 }
 

@@ -35,12 +35,12 @@ const answer: Tree = {
 
 describe('picking', () => {
   it('takes a field, and leaves it out when it is taken again', () => {
-    const once = ticked(empty, 'window/slot[2]/berth', 'E7');
+    const once = ticked(empty, 'window/slot[2]/berth', { text: 'E7' });
     expect(once.columns).toEqual([{ name: 'berth', xpath: '$reply/window/slot/berth', type: 'string' }]);
-    expect(ticked(once, 'window/slot/berth', 'E4').columns).toEqual([]);
+    expect(ticked(once, 'window/slot/berth', { text: 'E4' }).columns).toEqual([]);
   });
   it('keeps the fields when one record becomes something else', () => {
-    const each = seenFrom(ticked(empty, 'window/opensAt', '2031-04-02T21:55:00'), 'window/slot');
+    const each = seenFrom(ticked(empty, 'window/opensAt', { text: '2031-04-02T21:55:00' }), 'window/slot');
     expect(each.each).toBe('$reply/window/slot');
     expect(each.columns[0].xpath).toBe('../opensAt');
     expect(seenFrom(each, '').columns[0].xpath).toBe('$reply/window/opensAt');
@@ -74,7 +74,9 @@ describe('picking', () => {
 
 describe('several kinds of records of one answer', () => {
   const whole = taken(empty, answer);
-  const two = withKind(withOneMore(whole), 1, (k) => seenFrom(ticked(k, 'window/slot/berth', 'E4'), 'window/slot'));
+  const two = withKind(withOneMore(whole), 1, (k) =>
+    seenFrom(ticked(k, 'window/slot/berth', { text: 'E4' }), 'window/slot'),
+  );
   it('have names and columns of their own', () => {
     expect(kindsOf(two).map((k) => [k.as, k.each])).toEqual([
       ['result', undefined],
@@ -95,8 +97,10 @@ describe('several kinds of records of one answer', () => {
     expect(link.columns[0]).toMatchObject({ name: 'result_id', xpath: 'wk:key($reply/window/opensAt)' });
     expect(link.also?.[0].columns[0].xpath).toBe('wk:key($reply/window/opensAt)');
     expect(linked(link, 1, 0, ['opens_at'])).toEqual(link);
-    const each = seenFrom(ticked(empty, 'window/opensAt', ''), 'window');
-    const inner = withKind(withOneMore(each), 1, (k) => seenFrom(ticked(k, 'window/slot/berth', ''), 'window/slot'));
+    const each = seenFrom(ticked(empty, 'window/opensAt', { text: '' }), 'window');
+    const inner = withKind(withOneMore(each), 1, (k) =>
+      seenFrom(ticked(k, 'window/slot/berth', { text: '' }), 'window/slot'),
+    );
     const keyed = linked(inner, 1, 0, ['opens_at']);
     expect(kindsOf(keyed).map((k) => k.columns[0].xpath)).toEqual(['wk:key(opensAt)', 'wk:key(../opensAt)']);
     // A slot's berth says nothing of its window.

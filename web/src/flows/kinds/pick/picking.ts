@@ -1,4 +1,4 @@
-import type { Column, RecordKind, Specimen, StepOf, Tree } from '../../../api/types';
+import type { Column, RecordKind, Specimen, StepOf, TriedColumn } from '../../../api/types';
 import {
   columnName,
   elements,
@@ -9,17 +9,19 @@ import {
   plain,
   resolve,
   toXPath,
+  type Leaf,
   withinTyped,
   xpathFrom,
 } from './paths';
+import { columnType, type Known } from './places';
 
-type Pick = StepOf<'pick'>;
+type PickStep = StepOf<'pick'>;
 
 /** What is picked from the answer, of one kind: a step's own, or a further one. */
-export const kindsOf = (step: Pick): RecordKind[] => [step, ...(step.also ?? [])];
+export const kindsOf = (step: PickStep): RecordKind[] => [step, ...(step.also ?? [])];
 
 /** Changes one of a step's kinds of records. */
-export const withKind = (step: Pick, at: number, change: (k: RecordKind) => RecordKind): Pick =>
+export const withKind = (step: PickStep, at: number, change: (k: RecordKind) => RecordKind): PickStep =>
   at === 0
     ? { ...step, ...change({ as: step.as, each: step.each, columns: step.columns }) }
     : { ...step, also: step.also?.map((k, i) => (i === at - 1 ? change(k) : k)) };
@@ -27,7 +29,7 @@ export const withKind = (step: Pick, at: number, change: (k: RecordKind) => Reco
 export const resultName = (k: RecordKind) => k.as ?? 'result';
 
 /** One kind of records more, under a name of its own. */
-export function withOneMore(step: Pick): Pick {
+export function withOneMore(step: PickStep): PickStep {
   const names = kindsOf(step).map(resultName);
   let n = 2;
   while (names.includes(`result_${n}`)) n++;
@@ -35,7 +37,7 @@ export function withOneMore(step: Pick): Pick {
 }
 
 /** A step keeps one kind at least. */
-export function withoutKind(step: Pick, at: number): Pick {
+export function withoutKind(step: PickStep, at: number): PickStep {
   const left = kindsOf(step).filter((_, i) => i !== at);
   const [own, ...also] = left.length ? left : [step];
   return {
@@ -55,12 +57,15 @@ export function xpathOf(eachXPath: string | undefined, path: string): string {
   return each ? xpathFrom(each, at) : toXPath(at);
 }
 
+/** The type a column of it gets: what is known of all answers, or what its value looks like. */
+const typeOf = (l: Pick<Leaf, 'text' | 'type'>) => l.type ?? guess(l.text);
+
 /** Takes a field of the answer, or leaves it out again. */
-export function ticked<K extends RecordKind>(step: K, path: string, sample: string | undefined): K {
+export function ticked<K extends RecordKind>(step: K, path: string, leaf: Pick<Leaf, 'text' | 'type'>): K {
   const xpath = xpathOf(step.each, path);
   const columns = step.columns.some((c) => c.xpath === xpath)
     ? step.columns.filter((c) => c.xpath !== xpath)
-    : [...step.columns, { name: columnName(plain(path), step.columns), xpath, type: guess(sample) }];
+    : [...step.columns, { name: columnName(plain(path), step.columns), xpath, type: typeOf(leaf) }];
   return { ...step, columns };
 }
 
@@ -85,8 +90,11 @@ export function placeOf(each: string | undefined, xpath: string | undefined): st
   return fromXPath(xpath) ?? (xpath.startsWith('$') || from === null ? null : resolve(from, xpath));
 }
 
-/** All values of the answer that one record has, without what repeats inside it and what is only how it is written. */
-export function taken<K extends RecordKind>(step: K, answer: Tree): K {
+/**
+ * All values that one record has, of this answer and of others seen, without what repeats inside it and what is only
+ * how it is written.
+ */
+export function taken<K extends RecordKind>(step: K, answer: Known): K {
   const each = step.each ? fromXPath(step.each) : '';
   if (each === null) return step;
   const columns = [...step.columns];
@@ -94,12 +102,12 @@ export function taken<K extends RecordKind>(step: K, answer: Tree): K {
     .filter((e) => e.repeats && !(each === e.path || each.startsWith(`${e.path}/`)))
     .map((e) => e.path);
   leaves(answer, '', each)
-    .filter((l) => !isPlumbing(l.path, l.text))
+    .filter((l) => !isPlumbing(l.path, l.text) && (!l.isUnseen || l.seen))
     .filter((l) => !deeper.some((d) => l.path === d || l.path.startsWith(`${d}/`)))
     .forEach((l) => {
       const xpath = xpathOf(step.each, l.path);
       if (!columns.some((c) => c.xpath === xpath))
-        columns.push({ name: columnName(l.path, columns), xpath, type: guess(l.text) });
+        columns.push({ name: columnName(l.path, columns), xpath, type: typeOf(l) });
     });
   return { ...step, columns };
 }
@@ -143,7 +151,7 @@ function seenBy(of: RecordKind, from: RecordKind, xpath: string): string | null 
  * Links a kind's records to those of another: both get a column with a key made of the other's values, which is the
  * same in both.
  */
-export function linked(step: Pick, at: number, to: number, names: string[]): Pick {
+export function linked(step: PickStep, at: number, to: number, names: string[]): PickStep {
   const kinds = kindsOf(step);
   const [target, own] = [kinds[to], kinds[at]];
   const by = target.columns.filter((c) => names.includes(c.name) && c.xpath);
@@ -180,3 +188,24 @@ export const changed = <K extends RecordKind>(step: K, at: number, change: (c: C
   ...step,
   columns: step.columns.flatMap((c, i) => (i === at ? (change(c) ?? []) : c)),
 });
+
+/** A place of strings in the answer whose shape is said. */
+const stringAt = (path: string) => toXPath(plain(path));
+
+export const shapeAt = (step: PickStep, path: string) => step.opened?.find((o) => o.text === stringAt(path))?.shape;
+
+/** Says what strings at a place have inside; nothing takes it back. */
+export function shaped(step: PickStep, path: string, shape: string | undefined): PickStep {
+  const others = (step.opened ?? []).filter((o) => o.text !== stringAt(path));
+  const opened = shape ? [...others, { text: stringAt(path), shape }] : others;
+  return { ...step, opened: opened.length ? opened : undefined };
+}
+
+/** What answers say that a column is, when it is text until now: how it would be taken. */
+export function proposed(column: Column, tried: TriedColumn | undefined): Partial<Column> | null {
+  const type = columnType(tried?.type ?? 'string');
+  const isText = !column.type || column.type === 'string';
+  if (!tried || tried.odd > 0 || tried.values === 0 || type === 'string' || !isText || column.xpath === undefined)
+    return null;
+  return tried.xpath ? { type, xpath: tried.xpath } : { type };
+}

@@ -73,9 +73,11 @@ public final class RecordProfile {
         return out.fields();
     }
 
-    /** @param number of the record, from 1 */
-    void see(Node record, long number) {
-        see(root, record, number, 0);
+    /** Looks at a record, unless enough were seen. @param number of the record, from 1 */
+    public void see(Node record, long number) {
+        if (nodes < MAX_NODES) {
+            see(root, record, number, 0);
+        }
     }
 
     private void see(Column c, Node n, long number, int depth) {
@@ -124,7 +126,8 @@ public final class RecordProfile {
         return known;
     }
 
-    List<Field> fields() {
+    /** What is known by now. */
+    public List<Field> fields() {
         return inside(root);
     }
 

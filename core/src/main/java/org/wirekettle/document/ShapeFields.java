@@ -9,7 +9,7 @@ import org.wirekettle.shape.Shape;
 /**
  * The fields that a shape lays out: groups and choices are no fields of their own, what is recursive ends somewhere.
  */
-final class ShapeFields {
+public final class ShapeFields {
     private static final int MAX_DEPTH = 10;
     private static final int MAX_FIELDS = 5_000;
 
@@ -17,7 +17,8 @@ final class ShapeFields {
 
     private ShapeFields() {}
 
-    static List<Field> of(Shape element) {
+    /** What is inside of an element. */
+    public static List<Field> of(Shape element) {
         return new ShapeFields().inside(element, 0, false);
     }
 

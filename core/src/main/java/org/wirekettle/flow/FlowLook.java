@@ -127,20 +127,32 @@ public record FlowLook(
     /** Brings records to a step; used by one thread. */
     public static final class Reach {
         private final CompiledFlow flow;
+        private final Map<String, List<Field>> names;
         private final String step;
         private final Kept kept;
 
         public Reach(Flow flow, String step, Kept kept, Project project, Expressions expressions) {
-            this.flow = FlowCompiler.compile(flow.until(step), step, project, expressions)
-                    .flow();
+            FlowCompiler.LookedAt compiled = FlowCompiler.compile(flow.until(step), step, project, expressions);
+            this.flow = compiled.flow();
+            this.names = compiled.names() == null ? Map.of() : compiled.names();
             this.step = step;
             this.kept = kept.remembering();
         }
 
+        /** Expressions that know the names there are at the step. */
+        Expressions expressions(Expressions all) {
+            return knowing(names, all);
+        }
+
         /** What the step would see, once for each time the record comes to it. */
         public List<Scope> scopes(long number, Node record) {
+            return scopes(number, record, kept);
+        }
+
+        /** Likewise with answers of its own. */
+        List<Scope> scopes(long number, Node record, Kept own) {
             List<Scope> out = new ArrayList<>();
-            Calls calls = new KeptCalls(kept, null);
+            Calls calls = new KeptCalls(own, null);
             Way way = new Way(flow, calls, calls, flow.clock().instant());
             Probe probe = new Probe() {
                 @Override
@@ -173,6 +185,10 @@ public record FlowLook(
 
     /** Expressions that know the names there are at the step. */
     public Expressions expressions(Expressions all) {
+        return knowing(names, all);
+    }
+
+    private static Expressions knowing(Map<String, List<Field>> names, Expressions all) {
         return names.isEmpty()
                 ? all
                 : all.knowing(

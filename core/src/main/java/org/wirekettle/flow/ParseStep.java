@@ -7,11 +7,7 @@ import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
 import org.codehaus.stax2.XMLStreamReader2;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.document.DocumentShape;
 import org.wirekettle.expression.Expression;
-import org.wirekettle.problem.Problem;
-import org.wirekettle.problem.Refused;
-import org.wirekettle.problem.Severity;
 import org.wirekettle.record.JsonTree;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeReader;
@@ -50,8 +46,8 @@ public record ParseStep(
             c.problem("Give what is read a name.");
             return Runner.NONE;
         }
-        Optional<DocumentShape> wanted = shape(c);
-        c.names(as, wanted.map(DocumentShape::fields).orElse(null));
+        Optional<WantedShape> wanted = WantedShape.of(shape, "xml".equals(format), c);
+        c.names(as, wanted.map(w -> w.shape().fields()).orElse(null));
         return from.isEmpty()
                 ? Runner.NONE
                 : frame -> {
@@ -61,7 +57,7 @@ public record ParseStep(
                     }
                     Node tree = "xml".equals(format) ? xml(read) : json(read);
                     if (wanted.isPresent()) {
-                        fits(wanted.get(), read.strip());
+                        wanted.get().fits(read.strip());
                     }
                     frame.set(as, List.of(tree));
                 };
@@ -70,38 +66,6 @@ public record ParseStep(
     @Override
     public List<Ref> named() {
         return List.of(new Ref(Ref.What.SHAPE, shape));
-    }
-
-    private Optional<DocumentShape> shape(FlowCompiler c) {
-        if (shape == null || shape.isBlank()) {
-            return Optional.empty();
-        }
-        try {
-            Optional<DocumentShape> found = c.project().shape(shape);
-            if (found.isEmpty()) {
-                c.problem("There is no shape named " + shape + ".");
-            } else if (found.get().isXml() != "xml".equals(format)) {
-                c.problem("The shape " + shape + " is one of " + (found.get().isXml() ? "XML" : "JSON") + ".");
-                return Optional.empty();
-            }
-            return found;
-        } catch (Refused e) {
-            c.problem("The shape " + shape + " cannot be read: " + e.getMessage());
-            return Optional.empty();
-        }
-    }
-
-    private void fits(DocumentShape wanted, String text) throws Failure {
-        List<Problem> unfit = wanted.check(text).stream()
-                .filter(p -> p.severity() == Severity.ERROR)
-                .toList();
-        if (!unfit.isEmpty()) {
-            Problem first = unfit.get(0);
-            String line = first.place() == null || first.place().line() < 1
-                    ? ""
-                    : " (line " + first.place().line() + ")";
-            throw Failure.of("the text does not fit", "the text is no " + shape + ": " + first.text() + line);
-        }
     }
 
     private static Node xml(String text) throws Failure {

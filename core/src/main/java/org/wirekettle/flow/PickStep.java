@@ -4,9 +4,11 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.expression.Expression;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.record.Node;
 
@@ -16,16 +18,25 @@ import org.wirekettle.record.Node;
  * @param as the results' name for the steps after it
  * @param each an expression: one result for each item; null for one
  * @param also further kinds of records; null for none
+ * @param opened strings of the answer that hold documents of known shapes; null for none
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record PickStep(
         @Nullable String as,
         @Nullable String each,
         List<Pick.Column> columns,
-        @Nullable List<RecordKind> also) implements StepKind {
+        @Nullable List<RecordKind> also,
+        @Nullable List<Opened> opened)
+        implements StepKind {
     private static final String RESULT = "result";
     /** Kinds of records one step makes. */
     static final int MAX_KINDS = 9;
+
+    /** Strings that one step may say the shape of. */
+    static final int MAX_OPENED = 50;
+
+    /** A string that holds a document. @param text an expression. @param shape that the document has to fit */
+    public record Opened(@Nullable String text, @Nullable String shape) {}
 
     /** What one more kind of result record is; as the step's own. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -45,7 +56,12 @@ public record PickStep(
 
     /** One kind of records. */
     public PickStep(String as, String each, List<Pick.Column> columns) {
-        this(as, each, columns, null);
+        this(as, each, columns, null, null);
+    }
+
+    /** Of an answer whose strings are opened as they come. */
+    public PickStep(String as, String each, List<Pick.Column> columns, @Nullable List<RecordKind> also) {
+        this(as, each, columns, also, null);
     }
 
     /** All kinds of records it makes, the step's own first. */
@@ -72,7 +88,48 @@ public record PickStep(
     public PickStep each(UnaryOperator<RecordKind> change) {
         List<RecordKind> all = kinds().stream().map(change).toList();
         RecordKind own = all.get(0);
-        return new PickStep(own.as, own.each, own.columns, also == null ? null : all.subList(1, all.size()));
+        return new PickStep(own.as, own.each, own.columns, also == null ? null : all.subList(1, all.size()), opened);
+    }
+
+    @Override
+    public List<Ref> named() {
+        return opened == null
+                ? List.of()
+                : opened.stream()
+                        .filter(Objects::nonNull)
+                        .map(o -> new Ref(Ref.What.SHAPE, o.shape()))
+                        .toList();
+    }
+
+    /** A string with what it has to fit. */
+    private record Wanted(Expression text, WantedShape shape) {
+        void check(Frame frame) throws Failure {
+            for (Node n : frame.nodes(text, "the document")) {
+                if (!n.string().isBlank()) {
+                    shape.fits(n.string().strip());
+                }
+            }
+        }
+    }
+
+    private List<Wanted> wanted(FlowCompiler c) {
+        List<Wanted> out = new ArrayList<>();
+        List<Opened> all = opened == null ? List.of() : opened;
+        if (all.size() > MAX_OPENED) {
+            c.problem("A pick says the shape of at most " + MAX_OPENED + " strings.");
+            return out;
+        }
+        for (Opened o : all) {
+            if (o != null) {
+                Optional<Expression> text =
+                        c.expression(o.text(), "opened", "Say which string has the shape " + o.shape() + ".");
+                Optional<WantedShape> shape = WantedShape.of(o.shape(), null, c);
+                if (text.isPresent() && shape.isPresent()) {
+                    out.add(new Wanted(text.get(), shape.get()));
+                }
+            }
+        }
+        return out;
     }
 
     /** A kind's records under its name. */
@@ -101,8 +158,12 @@ public record PickStep(
             }
             all.add(new Made(kind.name(), pick));
         }
+        List<Wanted> wanted = wanted(c);
         all.forEach(m -> c.names(m.name(), PickDesign.fieldsOf(m.pick())));
         return frame -> {
+            for (Wanted w : wanted) {
+                w.check(frame);
+            }
             List<List<Node>> results = new ArrayList<>();
             List<String> counts = new ArrayList<>();
             for (Made m : all) {

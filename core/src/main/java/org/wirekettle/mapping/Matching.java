@@ -111,7 +111,16 @@ public final class Matching {
 
     /** The expression that makes the field's value fit the row's type, or nothing when it cannot. */
     private static Optional<String> expression(ShapeRows.Row row, SourceField f) {
-        String wanted = row.value().type().substring(row.value().type().lastIndexOf(' ') + 1);
+        return expression(row.value().type().substring(row.value().type().lastIndexOf(' ') + 1), f);
+    }
+
+    /**
+     * The expression that gives the field's value as a built-in type.
+     *
+     * @param wanted the type's local name
+     * @return empty when its values are of another one
+     */
+    public static Optional<String> expression(String wanted, SourceField f) {
         boolean fieldIsDate = f.type().equals("date") || f.type().equals("dateTime");
         String x = f.xpath();
         switch (wanted) {

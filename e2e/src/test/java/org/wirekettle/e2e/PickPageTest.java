@@ -2,6 +2,10 @@ package org.wirekettle.e2e;
 
 import static org.testng.Assert.assertEquals;
 
+import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.file.Files;
+import java.util.List;
+import java.util.Map;
 import org.openqa.selenium.Keys;
 import org.testng.annotations.Test;
 import org.wirekettle.demo.DemoServer;
@@ -18,6 +22,27 @@ public class PickPageTest extends BrowserTest {
           "connection": "bulletin",
            "parallel": 1, "fill": []},
           {"kind": "pick", "columns": []}
+        ]}}\
+        """;
+
+    /** What comes after the watches only some have. */
+    private static final String WEATHER = """
+        <xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema" targetNamespace="urn:tallow-reach:weather"
+         elementFormDefault="qualified">
+          <xs:element name="bulletin"><xs:complexType><xs:sequence>
+            <xs:element name="ice" type="xs:string" minOccurs="0"/>
+            <xs:any processContents="skip" minOccurs="0" maxOccurs="unbounded"/>
+          </xs:sequence><xs:anyAttribute processContents="skip"/></xs:complexType></xs:element>
+        </xs:schema>\
+        """;
+
+    private static final String ALL_AREAS = """
+        {"name": "All areas", "definition": {"format": 2, "steps": [
+          {"id": "r", "kind": "read", "source": "sea_areas"},
+          {"id": "c", "kind": "call", "contract": "MarineBulletin", "port": "BulletinSoap", "operation": "GetBulletin",
+           "connection": "bulletin", "fill": [{"path": "GetBulletin/area", "xpath": "area"}]},
+          {"id": "p", "kind": "pick", "each": "parse-xml($reply/GetBulletinResult)/bulletin", "columns": [
+            {"name": "area", "xpath": "@area"}, {"name": "visible", "xpath": "watch[1]/visible"}]}
         ]}}\
         """;
 
@@ -63,6 +88,7 @@ public class PickPageTest extends BrowserTest {
             b.keys(Keys.ENTER);
             b.find("[role=alert], .st.bad");
             twoKinds(wk, flow);
+            answersOfARun(wk);
             b.go(wk.url() + "/contracts/import");
             b.replace(
                     "[aria-label=registry]",
@@ -99,6 +125,47 @@ public class PickPageTest extends BrowserTest {
         b.find("//*[contains(@class, 'step') and contains(., 'WRITE') or contains(., 'from $result_2')]");
         b.go(wk.url() + "/flows/" + flow + "?step=3");
         b.find(outer + "//button[contains(., 'written to')]");
+    }
+
+    /** What one answer has not others have; columns and strings are held against all of them. */
+    private void answersOfARun(WireKettle wk) throws Exception {
+        TideFlow.source(wk, "sea_areas", Files.readString(WireKettle.root().resolve("demo/data/sea_areas.csv")));
+        wk.put(
+                        "/api/data/shapes/weather",
+                        WireKettle.JSON.writeValueAsString(Map.of(
+                                "kind",
+                                "xsd",
+                                "settings",
+                                Map.of("files", List.of(Map.of("name", "weather.xsd", "text", WEATHER))))))
+                .expect(204);
+        long flow = wk.post("/api/flows", ALL_AREAS).expect(200).get("id").asLong();
+        JsonNode run = wk.await(TideFlow.run(wk, flow, "all"));
+        assertEquals(run.get("setAside").asLong(), 1, "one is cut short");
+        b.go(wk.url() + "/flows/" + flow + "?step=p");
+        b.click("//button[.='take the answer to record 1 of run "
+                + run.get("id").asLong() + "']");
+        b.says("12 answers of run");
+        b.says("give 11 result");
+        b.find("//section[@aria-label='do not open'][contains(., '1 of 12')]");
+        b.click("//button[.='of the first 10 answers']");
+        b.find("//td[.='10']");
+        b.click("//button[.='of this answer']");
+        // A column of text whose values are all numbers is offered to be one.
+        b.click("//button[.='decimal?']");
+        b.find("//input[@aria-label='value of visible' and @value=\"wk:number(watch[1]/visible, ',')\"]");
+        b.choose("type of area", "integer");
+        b.find("//*[contains(@class, 'st warn') and contains(., '11 do not fit')]");
+        b.find("//td[contains(., 'Outer Reach')]//button[.='see 1']");
+        b.click("//section[@aria-label='not in this answer']//div[contains(., '@name')]//label");
+        b.find("//input[@aria-label='value of name' and @value='buoy/@name']");
+        b.choose("shape of the string", "has to fit weather");
+        b.find("//section[@aria-label='not in this answer']//div[contains(., 'bulletin/ice') "
+                + "and contains(., 'may be there')]");
+        b.says("all changes saved");
+        wk.send("DELETE", "/api/data/shapes/weather", null).expect(409);
+        b.click("//button[.='look at record 12']");
+        b.find("//aside[@aria-label='specimen']//*[contains(., '12 of 12')]");
+        b.find("//*[contains(@class, 'st bad')]");
     }
 
     private void each(String kind, String what) {

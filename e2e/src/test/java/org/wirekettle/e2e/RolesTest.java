@@ -59,6 +59,7 @@ public class RolesTest extends ServerTest {
                 .replace("{version}", "1")
                 .replace("{step}", "0")
                 .replace("{id}", "999999")
+                .replace("{run}", "1")
                 .replace("{number}", "1")
                 .replace("{exchange}", "1")
                 .replace("{set}", "no-such-thing")

@@ -43,6 +43,9 @@ public final class MarineBulletin {
                             : "<watch name=\"" + WATCHES[i] + "\"><wind force=\"" + force + "\">north-west</wind><sea>"
                                     + sea + "</sea><visible>" + (10 - force) + ",5</visible></watch>");
         }
+        if (!json && Math.floorMod(area.hashCode(), 4) == 2) {
+            out.append("<buoy name=\"").append(escape(area)).append(" outer\">unlit</buoy>");
+        }
         out.append(json ? "]}" : "<warning>Keep clear of the Skarn Bank buoy.</warning></bulletin>");
         if (area.equals(CUT_SHORT)) {
             out.setLength(out.length() / 2);
