@@ -6656,6 +6656,12 @@ export interface components {
             assumed?: string;
             affectsMessages: boolean;
         };
+        QueryParameter: {
+            name: string;
+            type?: string;
+            xpath?: string;
+            text?: string;
+        };
         RatePoint: {
             /** Format: double */
             second: number;
@@ -7061,6 +7067,7 @@ export interface components {
             types?: components["schemas"]["ReadAs"][];
             connection?: string;
             query?: string;
+            parameters?: components["schemas"]["QueryParameter"][];
             asked?: components["schemas"]["Asked"];
         };
         SourceUse: {

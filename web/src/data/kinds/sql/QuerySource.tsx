@@ -1,7 +1,10 @@
 import { Input, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import { useConnectionsOf } from '../../../connections';
+import { parametersOf } from '../../../common/sqlParameters';
 import type { SourceDraft } from '../kind';
+import { QueryParameters } from './QueryParameters';
+import { taken, type Draft } from './rules';
 import css from './QuerySource.module.css';
 
 /** How long typing rests before the database is asked. */
@@ -10,14 +13,12 @@ const REST_MILLIS = 500;
 /** The database and the query over it; the preview follows when typing rests. */
 export function QuerySource({ settings, set, isNew }: SourceDraft) {
   const databases = useConnectionsOf('database');
-  const [query, setQuery] = useState(settings.query ?? '');
+  const [draft, setDraft] = useState<Draft>({ query: settings.query ?? '', parameters: settings.parameters ?? [] });
   useEffect(() => {
-    const t = setTimeout(
-      () => set((s) => (s.query === query || (!s.query && !query) ? s : { ...s, query })),
-      REST_MILLIS,
-    );
+    const t = setTimeout(() => set((s) => taken(s, draft)), REST_MILLIS);
     return () => clearTimeout(t);
-  }, [query, set]);
+  }, [draft, set]);
+  const write = (query: string) => setDraft((d) => ({ query, parameters: parametersOf(query, d.parameters) }));
   return (
     <>
       <div className={`row ${css.bar}`}>
@@ -39,10 +40,16 @@ export function QuerySource({ settings, set, isNew }: SourceDraft) {
         className="mono"
         spellCheck={false}
         autoSize={{ minRows: 3, maxRows: 12 }}
-        placeholder="SELECT … FROM …"
-        value={query}
-        onChange={(e) => setQuery(e.target.value)}
-        onBlur={() => set((s) => (s.query === query ? s : { ...s, query }))}
+        placeholder="SELECT … FROM … WHERE arrival >= :since"
+        value={draft.query}
+        onChange={(e) => write(e.target.value)}
+        onBlur={() => set((s) => taken(s, draft))}
+      />
+      <QueryParameters
+        parameters={draft.parameters}
+        change={(name, by) =>
+          setDraft((d) => ({ ...d, parameters: d.parameters.map((p) => (p.name === name ? { ...p, ...by } : p)) }))
+        }
       />
     </>
   );

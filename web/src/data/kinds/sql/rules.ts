@@ -2,7 +2,26 @@ import type { Field } from '../../../api/types';
 import { plural } from '../../../common/format';
 import type { SourceSettings, TargetSettings, TargetWish } from '../kind';
 
-export const isReadable = (s: SourceSettings) => !!s.connection && !!s.query?.trim();
+type Parameter = NonNullable<SourceSettings['parameters']>[number];
+
+/** A query while it is written. */
+export interface Draft {
+  query: string;
+  parameters: Parameter[];
+}
+
+const hasValue = (p: Parameter) => p.text !== undefined || !!p.xpath?.trim();
+
+/** There is something to ask once each parameter has a value. */
+export const isReadable = (s: SourceSettings) =>
+  !!s.connection && !!s.query?.trim() && (s.parameters ?? []).every(hasValue);
+
+/** Settings with what was written; the same when nothing is other. */
+export function taken(s: SourceSettings, { query, parameters }: Draft): SourceSettings {
+  const given = parameters.length > 0 ? parameters : undefined;
+  const isSame = (s.query ?? '') === query && JSON.stringify(s.parameters) === JSON.stringify(given);
+  return isSame ? s : { ...s, query, parameters: given };
+}
 export const isMade = (w: TargetWish) => !w.exists && !!w.table;
 export const isReady = (w: TargetWish, hasFields: boolean) =>
   !!w.connection && !!w.table.trim() && (!!w.exists || hasFields);

@@ -5,7 +5,7 @@ import { useConnectionsOf } from '../../../connections';
 import { NameField, XPathField } from '../../fields';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
-import { parametersOf } from './parameters';
+import { parametersOf } from '../../../common/sqlParameters';
 import css from './Query.module.css';
 
 type Query = StepOf<'query'>;

@@ -131,6 +131,23 @@ public final class RecordProfile {
         return inside(root);
     }
 
+    /** Likewise where names and types are known: what the sample told of their values. */
+    public List<Field> fields(List<Field> declared) {
+        List<Field> out = new ArrayList<>();
+        for (Field f : declared) {
+            Column c = root.inside.get(f.name());
+            Field.Seen seen = c == null
+                    ? new Field.Seen(root.times, root.times, 0, null, 0, null)
+                    : c.guess
+                            .field(c.name, c.label, root.times, root.times - c.filledParents)
+                            .seen();
+            Field.Seen sure = new Field.Seen(seen.sampled(), seen.blank(), seen.distinct(), seen.common(), 0, null);
+            out.add(new Field(
+                    f.name(), f.label(), f.type(), f.pattern(), f.required(), f.key(), f.many(), f.fields(), sure));
+        }
+        return out;
+    }
+
     private static List<Field> inside(Column of) {
         List<Field> out = new ArrayList<>();
         for (Column c : of.inside.values()) {

@@ -2,6 +2,7 @@ package org.wirekettle.connector;
 
 import java.io.IOException;
 import java.util.List;
+import java.util.Map;
 import org.wirekettle.record.Node;
 
 /** Something that records can be read from, any number of times. */
@@ -20,6 +21,11 @@ public interface RecordSource {
     /** Whether each reading asks somebody else's service: then it is read only when that is wanted. */
     default boolean isCostly() {
         return false;
+    }
+
+    /** The same source in a flow, where {@code $run} and {@code $kept} are known to what it is asked with. */
+    default RecordSource knowing(Map<String, Node> variables) {
+        return this;
     }
 
     /** How many records there are now; reads them all unless the source knows better. */

@@ -19,9 +19,9 @@ import org.wirekettle.xml.FieldNames;
 public final class SqlQuery {
     private static final int SECONDS = 30;
 
-    private final String text;
+    final String text;
     /** For each question mark, which of the parameters. */
-    private final List<Integer> places;
+    final List<Integer> places;
 
     private SqlQuery(String text, List<Integer> places) {
         this.text = text;
@@ -75,6 +75,11 @@ public final class SqlQuery {
             }
         }
         return new SqlQuery(out.toString(), places);
+    }
+
+    /** One without parameters, as it stands. */
+    static SqlQuery plain(String statement) {
+        return new SqlQuery(statement, List.of());
     }
 
     private static int nameEnd(String s, int at) {

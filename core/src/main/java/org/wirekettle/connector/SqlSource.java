@@ -2,6 +2,7 @@ package org.wirekettle.connector;
 
 import java.io.IOException;
 import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
@@ -9,6 +10,7 @@ import java.sql.Statement;
 import java.sql.Types;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.wirekettle.record.Node;
 import org.wirekettle.xml.FieldNames;
 
@@ -20,6 +22,7 @@ public final class SqlSource implements RecordSource {
 
     private final Connections connections;
     private final String query;
+    private final SqlParameters parameters;
     private final int timeoutSeconds;
 
     /** Opens JDBC connections to one database. */
@@ -29,43 +32,66 @@ public final class SqlSource implements RecordSource {
     }
 
     public SqlSource(Connections connections, String query) {
-        this(connections, query, 0);
+        this(connections, query, SqlParameters.NONE);
     }
 
-    private SqlSource(Connections connections, String query, int timeoutSeconds) {
+    /** @param query in which {@code :name} stands for a parameter */
+    public SqlSource(Connections connections, String query, SqlParameters parameters) {
+        this(connections, query, parameters, 0);
+    }
+
+    private SqlSource(Connections connections, String query, SqlParameters parameters, int timeoutSeconds) {
         this.connections = connections;
         this.query = query;
+        this.parameters = parameters;
         this.timeoutSeconds = timeoutSeconds;
     }
 
     /** The same for a look at it: the database ends a query that takes longer. */
     public SqlSource within(int seconds) {
-        return new SqlSource(connections, query, seconds);
+        return new SqlSource(connections, query, parameters, seconds);
     }
 
-    /** @throws IOException in words, when the text is not one statement that reads */
-    private String statement() throws IOException {
+    @Override
+    public SqlSource knowing(Map<String, Node> variables) {
+        return new SqlSource(connections, query, parameters.with(variables), timeoutSeconds);
+    }
+
+    /** @throws IOException in words, when the text is not one statement that reads, or a parameter is not given */
+    private SqlQuery statement() throws IOException {
         try {
-            return SqlText.reading(query);
+            return parameters.names().isEmpty()
+                    ? SqlQuery.plain(SqlText.reading(query))
+                    : SqlQuery.of(query, parameters.names());
         } catch (IllegalArgumentException e) {
             throw new IOException(e.getMessage(), e);
         }
     }
 
     /** A transaction that only reads, in which text constants are what {@link SqlText} takes them for. */
-    private Statement reading(Connection c, int seconds) throws SQLException {
+    private ResultSet ask(Connection c, SqlQuery q, String text, int seconds) throws SQLException, IOException {
         c.setAutoCommit(false);
         c.setReadOnly(true);
-        Statement s = c.createStatement();
-        if (c.getMetaData().getDatabaseProductName().equals("PostgreSQL")) {
-            s.execute("SET LOCAL standard_conforming_strings = on");
-            if (seconds > 0) {
-                s.execute("SET LOCAL statement_timeout = " + seconds * 1000);
+        boolean isPostgres = c.getMetaData().getDatabaseProductName().equals("PostgreSQL");
+        if (isPostgres) {
+            try (Statement s = c.createStatement()) {
+                s.execute("SET LOCAL standard_conforming_strings = on");
+                if (seconds > 0) {
+                    s.execute("SET LOCAL statement_timeout = " + seconds * 1000);
+                }
             }
-        } else {
+        }
+        // Without parameters a question mark is what the database takes it for.
+        Statement s = q.places.isEmpty() ? c.createStatement() : c.prepareStatement(text);
+        s.setFetchSize(FETCHED_ROWS);
+        if (!isPostgres) {
             s.setQueryTimeout(seconds);
         }
-        return s;
+        if (s instanceof PreparedStatement prepared) {
+            parameters.set(prepared, q.places);
+            return prepared.executeQuery();
+        }
+        return s.executeQuery(text);
     }
 
     /** Another reading may give other rows in another order. */
@@ -88,10 +114,10 @@ public final class SqlSource implements RecordSource {
 
     @Override
     public long count() throws IOException {
-        String counting = "SELECT count(*) FROM (" + statement() + ") counted";
+        SqlQuery q = statement();
+        String counting = "SELECT count(*) FROM (" + q.text + ") counted";
         try (Connection c = connections.open();
-                Statement s = reading(c, COUNT_SECONDS);
-                ResultSet r = s.executeQuery(counting)) {
+                ResultSet r = ask(c, q, counting, COUNT_SECONDS)) {
             r.next();
             return r.getLong(1);
         } catch (SQLException e) {
@@ -106,12 +132,10 @@ public final class SqlSource implements RecordSource {
 
         SqlStream() throws IOException {
             Connection opened = null;
-            String text = statement();
+            SqlQuery q = statement();
             try {
                 opened = connections.open();
-                Statement statement = reading(opened, timeoutSeconds);
-                statement.setFetchSize(FETCHED_ROWS);
-                rows = statement.executeQuery(text);
+                rows = ask(opened, q, q.text, timeoutSeconds);
                 ResultSetMetaData meta = rows.getMetaData();
                 for (int i = 1; i <= meta.getColumnCount(); i++) {
                     fields.add(Field.of(
@@ -123,6 +147,9 @@ public final class SqlSource implements RecordSource {
             } catch (SQLException e) {
                 closeQuietly(opened, e);
                 throw new IOException(SqlTarget.words(e), e);
+            } catch (IOException e) {
+                closeQuietly(opened, e);
+                throw e;
             }
         }
 
@@ -155,7 +182,7 @@ public final class SqlSource implements RecordSource {
         }
     }
 
-    private static void closeQuietly(Connection c, SQLException because) {
+    private static void closeQuietly(Connection c, Exception because) {
         if (c != null) {
             try {
                 c.close();

@@ -18,9 +18,11 @@ import org.testng.annotations.Test;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.connector.SqlParameters;
 import org.wirekettle.connector.SqlSource;
 import org.wirekettle.connector.SqlTarget;
 import org.wirekettle.connector.TableWrite;
+import org.wirekettle.expression.Expressions;
 import org.wirekettle.record.Node;
 
 /** Queries and tables of a real PostgreSQL. */
@@ -127,6 +129,71 @@ public class SqlTest {
         assertEquals(rows.get(1).child("name").string(), "", "an empty text is kept");
         assertEquals(rows.get(1).child("depth"), null, "an empty number is no value");
         assertEquals(new SqlSource(() -> WireKettle.connect(DATABASE), "SELECT 1 FROM t WHERE id <= 2;").count(), 2);
+    }
+
+    private static List<Node> asked(String query, SqlParameters.QueryParameter... parameters) throws Exception {
+        Node kept = new Node("", "kept");
+        kept.add(Node.leaf("last", "7"));
+        List<Node> out = new ArrayList<>();
+        try (Expressions expressions = new Expressions()) {
+            RecordSource source = new SqlSource(
+                            () -> WireKettle.connect(DATABASE),
+                            query,
+                            SqlParameters.of(List.of(parameters), expressions))
+                    .knowing(Map.of("kept", kept));
+            assertEquals(source.count(), 1);
+            try (RecordSource.Stream in = source.open()) {
+                for (Node n; (n = in.next()) != null; ) {
+                    out.add(n);
+                }
+            }
+        }
+        return out;
+    }
+
+    @Test
+    public void parametersOfAQueryHaveTypesAndValues() throws Exception {
+        Node row = asked(
+                        "SELECT :a AS a, :b + 1 AS b, :c AS c, :d AS d, :e AS e, :f::text AS f, :b AS again, '?:b' AS g",
+                        new SqlParameters.QueryParameter("a", null, null, "x'; DROP TABLE t; --"),
+                        new SqlParameters.QueryParameter("b", "integer", "$kept/last", null),
+                        new SqlParameters.QueryParameter("c", "date", null, "2031-04-02"),
+                        new SqlParameters.QueryParameter("d", "dateTime", "xs:dateTime('2031-04-02T21:40:00')", null),
+                        new SqlParameters.QueryParameter("e", "boolean", "1 = 1", null),
+                        new SqlParameters.QueryParameter("f", "decimal", "$kept/nothing", null))
+                .get(0);
+        assertEquals(row.child("a").string(), "x'; DROP TABLE t; --");
+        assertEquals(row.child("b").string(), "8");
+        assertEquals(row.child("c").string(), "2031-04-02");
+        assertEquals(row.child("d").string(), "2031-04-02T21:40:00");
+        assertEquals(row.child("e").string(), "true");
+        assertEquals(row.child("f"), null, "without a value it is NULL");
+        assertEquals(row.child("again").string(), "7");
+        assertEquals(row.child("g").string(), "?:b");
+    }
+
+    @Test
+    public void aParameterThatDoesNotFitIsSaidBeforeTheDatabaseIsAsked() {
+        String why = expectThrows(
+                        IOException.class,
+                        () -> asked("SELECT :a", new SqlParameters.QueryParameter("a", "date", null, "soon")))
+                .getMessage();
+        assertTrue(why.startsWith("the value of :a: “soon” is not a date"), why);
+        String unknown = expectThrows(
+                        IOException.class,
+                        () -> asked("SELECT :a, :b", new SqlParameters.QueryParameter("a", "date", null, "2031-04-02")))
+                .getMessage();
+        assertEquals(unknown, "Say what :b stands for.");
+    }
+
+    @Test
+    public void withoutParametersAQueryIsAsItStands() throws Exception {
+        assertEquals(
+                read("SELECT jsonb_exists('{\"a\":1}', 'a') AS x, '{\"a\":1}'::jsonb ? 'a' AS y")
+                        .get(0)
+                        .child("y")
+                        .string(),
+                "true");
     }
 
     @Test

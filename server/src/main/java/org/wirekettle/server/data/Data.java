@@ -13,6 +13,7 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.connector.SqlParameters;
 import org.wirekettle.connector.file.CsvFormat;
 import org.wirekettle.connector.file.FileKind;
 import org.wirekettle.connector.file.FixedFormat;
@@ -68,6 +69,8 @@ public class Data {
      * @param sheet which cells of a workbook
      * @param group how several rows make one record; null for one each
      * @param types what fields are read as; values of others stay as they are
+     * @param query in which {@code :name} stands for a parameter
+     * @param parameters of the query; null for none
      * @param asked the operation whose rows are the records, over the connection
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -84,6 +87,7 @@ public class Data {
             @Nullable List<ReadAs> types,
             @Nullable String connection,
             @Nullable String query,
+            @Nullable List<SqlParameters.QueryParameter> parameters,
             @Nullable Asked asked) {
         /** Of an uploaded file, as far as its beginning tells how it is read. */
         static SourceSettings of(String file, String name, Recognised r) {
@@ -96,6 +100,7 @@ public class Data {
                     r.encoding(),
                     r.path(),
                     r.kind() == FileKind.XLSX ? new SheetFormat(r.sheets().get(0), null, true) : null,
+                    null,
                     null,
                     null,
                     null,

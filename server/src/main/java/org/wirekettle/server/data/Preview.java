@@ -46,6 +46,9 @@ public record Preview(
     /** A query that is only looked at may take so long. */
     private static final int MAX_SECONDS = 10;
 
+    /** What more rows tell of a query's columns is not waited for any longer. */
+    private static final long MAX_PROFILED_NANOS = 3_000_000_000L;
+
     /** A record that cannot be read as it should, and why, in words. */
     public record Unreadable(long number, String reason) {}
 
@@ -72,13 +75,33 @@ public record Preview(
                     shown.add(n, r);
                 }
             }
-            boolean more = chosen.isEmpty() && r != null && in.next() != null;
-            List<Field> fields = source.isCostly() ? RecordProfile.of(shown.read) : source.fields();
+            Node after = chosen.isEmpty() && r != null ? in.next() : null;
+            boolean more = after != null;
+            List<Field> fields = source.isCostly()
+                    ? RecordProfile.of(shown.read)
+                    : source instanceof SqlSource && chosen.isEmpty()
+                            ? profiled(source.fields(), shown.read, after, in, since)
+                            : source.fields();
             return new Preview(fields, shown.records, shown.numbers, shown.unreadable, more, null, warning);
         } catch (IOException e) {
             return new Preview(
                     List.of(), shown.records, shown.numbers, shown.unreadable, false, e.getMessage(), warning);
         }
+    }
+
+    /** The columns of a query, and what its first rows tell of them. */
+    private static List<Field> profiled(
+            List<Field> fields, List<Node> read, @Nullable Node after, RecordSource.Stream in, long since)
+            throws IOException {
+        RecordProfile out = new RecordProfile();
+        read.forEach(r -> out.see(r, 1));
+        long n = read.size();
+        boolean isInTime = true;
+        for (Node r = after; r != null && n++ < RecordProfile.SAMPLED_RECORDS && isInTime; r = in.next()) {
+            out.see(r, n);
+            isInTime = System.nanoTime() - since < MAX_PROFILED_NANOS;
+        }
+        return out.fields(fields);
     }
 
     private static Set<Long> chosen(String numbers) {

@@ -111,7 +111,10 @@ public final class ServerProject implements Project, AutoCloseable {
         if (specimens != null) {
             return specimens.source(name, environment).map(s -> s);
         }
-        return pins.source(name).map(p -> data.source(p, environment)).or(() -> data.source(name, environment));
+        return pins.source(name)
+                .map(p -> data.source(p, environment))
+                .or(() -> data.source(name, environment))
+                .map(s -> s.knowing(variables()));
     }
 
     @Override
