@@ -3405,6 +3405,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/written": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Written */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DesignQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Field"][];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/xpath": {
         parameters: {
             query?: never;
@@ -6162,6 +6209,8 @@ export interface components {
             many?: boolean;
             fields?: components["schemas"]["Field"][];
             seen?: components["schemas"]["Seen"];
+            /** Format: int32 */
+            length?: number;
         };
         /** @enum {string} */
         FieldType: "TEXT" | "INTEGER" | "NUMBER" | "TRUTH" | "DATE" | "DATE_TIME";
@@ -7273,6 +7322,7 @@ export interface components {
             blank: number;
             /** Format: int32 */
             longest: number;
+            lengths: number[];
             type: string;
             /** Format: int32 */
             odd: number;

@@ -1,6 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, seg } from '../api/client';
 import type {
+  Field,
   Api,
   Flow,
   FlowCheck,
@@ -89,13 +90,23 @@ export const usePick = (step: StepOf<'pick'>, where: Where) =>
   });
 
 /** The pick on the answers of the flow's latest run; by itself, whenever it has changed. */
-export const usePickTrial = (step: StepOf<'pick'>, where: Where) =>
+export const usePickTrial = (step: StepOf<'pick'> | undefined, where: Where) =>
   useQuery({
     queryKey: ['pick-trial', step, where.flow, where.environment, before(where)],
+    enabled: !!step,
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: 60_000,
     queryFn: ({ signal }) => api.post<PickTrial>('/design/pick/trial', where, signal),
+  });
+
+/** The fields of the rows that a write step writes; none when they are not known. */
+export const useWritten = (step: StepOf<'write'>, where: Where) =>
+  useQuery({
+    queryKey: ['written', step.from, step.columns, where.environment, before(where)],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => api.post<Field[]>('/design/written', where, signal),
   });
 
 /** Looks at a record of a run with what its calls were answered there. */

@@ -59,6 +59,8 @@ export interface TargetWish {
   table: string;
   mode?: string;
   keys?: string[];
+  /** Whether texts of a new table are no longer than those seen, and what always had a value needs one. */
+  asSeen?: boolean;
   /** Whether the table is there; undefined while that is not known. */
   exists?: boolean;
 }
@@ -77,6 +79,8 @@ export interface TargetKind {
   word: string;
   /** To choose from. */
   label: string;
+  /** Whether a row of it has values only, nothing inside of them. */
+  isFlat?: boolean;
   Maker: ComponentType<TargetMakerProps>;
   /** What changes in the wish when this kind is chosen. */
   chosen?: (w: TargetWish) => Partial<TargetWish>;

@@ -25,6 +25,7 @@ export const targets: TargetKind[] = (Object.keys(WRITTEN) as Written[]).map((ki
   kind,
   word: kind === 'text' ? 'text' : kind === 'folder' ? 'files' : FORMATS[kind],
   label: WRITTEN[kind].label,
+  isFlat: kind === 'csv' || kind === 'xlsx',
   Maker: (props) => <FileTarget kind={kind} {...props} />,
   chosen: (w) => ({ file: renamed(w.file, kind) }),
   isReady,

@@ -1,14 +1,16 @@
-import { useQuery } from '@tanstack/react-query';
-import { Select } from 'antd';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Checkbox, Select } from 'antd';
 import { useEffect } from 'react';
 import { Link } from 'react-router';
 import { api, seg } from '../../../api/client';
+import type { Field as ColumnField } from '../../../api/types';
 import { useEnvironment } from '../../../app/environment';
 import { Field } from '../../../common/Field';
 import { Suggest } from '../../../common/Suggest';
 import { ErrorText } from '../../../common/ui';
 import { useConnectionsOf } from '../../../connections';
 import type { TargetMakerProps } from '../kind';
+import { isMade, madeOf } from './rules';
 import css from './TableTarget.module.css';
 import { WriteMode } from './WriteMode';
 
@@ -52,9 +54,40 @@ export function TableTarget({ wish, change, hasFields, fields }: TargetMakerProp
         />
       </div>
       {fields && wish.table && (
-        <WriteMode mode={wish.mode} keys={wish.keys} columns={fields} set={(mode, keys) => change({ mode, keys })} />
+        <div className={css.does}>
+          <WriteMode mode={wish.mode} keys={wish.keys} columns={fields} set={(mode, keys) => change({ mode, keys })} />
+        </div>
+      )}
+      {fields && over && isMade({ ...wish, exists }) && (
+        <Statement fields={fields} connection={over} wish={wish} change={change} />
       )}
       {tables.isError && <ErrorText error={tables.error} />}
     </Field>
+  );
+}
+
+type StatementProps = Pick<TargetMakerProps, 'wish' | 'change'> & { fields: ColumnField[]; connection: string };
+
+/** What will make the table. */
+function Statement({ fields, connection, wish, change }: StatementProps) {
+  const environment = useEnvironment();
+  const made = { connection, environment, table: wish.table, fields: madeOf(fields, wish.asSeen) };
+  const statement = useQuery({
+    queryKey: ['table-statement', made],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => api.post<{ sql: string }>('/data/tables/statement', made, signal),
+  });
+  const isSeen = fields.some((f) => f.length !== undefined);
+  return (
+    <div className={css.statement}>
+      {isSeen && (
+        <Checkbox checked={!!wish.asSeen} onChange={(e) => change({ asSeen: e.target.checked })}>
+          no longer than the texts seen, and never empty where none was
+        </Checkbox>
+      )}
+      <pre className="mono small">{statement.data?.sql}</pre>
+      {statement.isError && <ErrorText error={statement.error} />}
+    </div>
   );
 }

@@ -3,7 +3,7 @@ import type { SourceKind, TargetKind } from '../kind';
 import { AboutTable } from './AboutTable';
 import { BeginQuery } from './BeginQuery';
 import { QuerySource } from './QuerySource';
-import { describe, isMade, isReadable, isReady, making, name, settings } from './rules';
+import { describe, isMade, isReadable, isReady, madeOf, making, name, settings } from './rules';
 import { TableTarget } from './TableTarget';
 
 export const source: SourceKind = {
@@ -18,6 +18,7 @@ export const target: TargetKind = {
   kind: 'sql',
   word: 'table',
   label: 'a table',
+  isFlat: true,
   Maker: TableTarget,
   isReady,
   describe,
@@ -26,7 +27,8 @@ export const target: TargetKind = {
   making,
   prepare: async (w, fields, environment) => {
     const { connection, table } = w;
-    if (isMade(w) && fields) await api.post('/data/tables', { connection, environment, table, fields });
+    if (isMade(w) && fields)
+      await api.post('/data/tables', { connection, environment, table, fields: madeOf(fields, w.asSeen) });
   },
   About: AboutTable,
 };

@@ -38,3 +38,7 @@ export const settings = ({ connection, table, mode, keys }: TargetWish): TargetS
   mode && mode !== 'insert' ? { connection, table, mode, keys } : { connection, table };
 export const making = (w: TargetWish, fields: Field[] | undefined) =>
   isMade(w) && fields ? `Make the table with ${plural(fields.length, 'column')}` : undefined;
+
+/** The columns of a new table: texts of any length, unless they are to be as those that were seen. */
+export const madeOf = (fields: Field[], asSeen?: boolean): Field[] =>
+  asSeen ? fields : fields.map((f) => ({ ...f, length: undefined, required: false }));

@@ -67,7 +67,7 @@ describe('the shape of a string', () => {
 });
 
 describe('a type that all answers say', () => {
-  const tried = { name: 'n', values: 3, blank: 0, longest: 2, type: 'decimal', odd: 0 };
+  const tried = { name: 'n', values: 3, blank: 0, longest: 2, lengths: [0, 1, 2], type: 'decimal', odd: 0 };
 
   it('is offered for text, with what makes it so', () => {
     expect(proposed({ name: 'n', xpath: 'n' }, tried)).toEqual({ type: 'decimal' });

@@ -1,15 +1,16 @@
 import { Select } from 'antd';
 import { Link } from 'react-router';
 import { seg } from '../../../api/client';
-import type { Field, StepOf, TargetView } from '../../../api/types';
+import type { Column, Field, StepOf, TargetView, TriedColumn } from '../../../api/types';
 import { plural } from '../../../common/format';
 import { Panel } from '../../../common/Panel';
 import { ErrorText, Status } from '../../../common/ui';
 import { TargetMaker, useTargetColumns, useTargets } from '../../../data';
 import { PanelHead } from '../../PanelHead';
+import { usePickTrial, useWritten } from '../../queries';
 import { before, nearest } from '../../where';
 import type { PanelProps } from '../kind';
-import { rowsOf, type Rows } from './rows';
+import { asSeen, flattened, pickOf, rowsOf, seenOf, tooLong, type Rows } from './rows';
 import { HeaderMismatch } from './HeaderMismatch';
 import { UnlessEqual } from './UnlessEqual';
 import css from './WritePanel.module.css';
@@ -24,12 +25,11 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
   const from = known.find((r) => step.from === `$${r.name}`);
   const ofFrom = step.from === RAW ? RAW_COLUMNS : (from?.columns ?? []);
   const written = step.columns?.length ? step.columns : ofFrom;
-  const fields: Field[] = written.map((c) => ({
-    name: c.name,
-    label: c.name,
-    type: c.type ?? 'string',
-    required: false,
-  }));
+  const nested = useWritten(step, where).data;
+  const fields: Field[] = written.length > 0 ? written.map(fieldOf) : (nested ?? []);
+  const picked = pickOf(before(where), step.from);
+  const trial = usePickTrial(picked?.step, { ...where, step: picked?.step.id ?? where.step }).data;
+  const seen = seenOf(trial, picked?.at);
   const target = targets.data?.find((t) => t.name === step.target);
   const choose = (name?: string) => edit((s) => ({ ...s, target: name }));
   return (
@@ -66,13 +66,20 @@ export function WritePanel({ step, edit, remove, where, flowName, problem }: Pan
       }
     >
       {step.target ? (
-        columns.data && <Gets columns={columns.data} fields={fields} />
+        columns.data && <Gets columns={columns.data} fields={fields} seen={seen} />
       ) : (
-        <Make fields={fields} flowName={flowName} onMade={choose} />
+        <Make
+          fields={asSeen(fields, seen)}
+          flatten={() => edit((s) => ({ ...s, columns: flattened(fields) }))}
+          flowName={flowName}
+          onMade={choose}
+        />
       )}
     </Panel>
   );
 }
+
+const fieldOf = (c: Column): Field => ({ name: c.name, label: c.name, type: c.type ?? 'string', required: false });
 
 /** Kinds of files whose columns may be others than those that are written. */
 const HAVE_HEADERS = ['csv', 'xlsx'];
@@ -130,7 +137,7 @@ function aboutFile({ kind, settings }: TargetView) {
 }
 
 /** Which column gets what; a field that has no column is said. */
-function Gets({ columns, fields }: { columns: Field[]; fields: Field[] }) {
+function Gets({ columns, fields, seen }: { columns: Field[]; fields: Field[]; seen: TriedColumn[] }) {
   const lost = fields.filter((f) => columns.length > 0 && !columns.some((c) => c.label === f.label));
   if (columns.length === 0)
     return (
@@ -162,10 +169,12 @@ function Gets({ columns, fields }: { columns: Field[]; fields: Field[] }) {
               <td className="mono">{c.label}</td>
               <td className="soft">
                 {c.type === 'string' ? 'text' : c.type}
+                {c.length !== undefined && ` of ${c.length}`}
                 {c.required ? ', required' : ''}
               </td>
               <td>
                 <Given column={c} field={fields.find((f) => f.label === c.label)} any={fields.length > 0} />
+                <TooLong column={c} seen={seen.find((s) => s.name === c.label)} />
               </td>
             </tr>
           ))}
@@ -190,8 +199,27 @@ function Given({ column, field, any }: { column: Field; field?: Field; any: bool
   );
 }
 
-function Make(props: { fields: Field[]; flowName: string; onMade: (name: string) => void }) {
-  const { fields, flowName, onMade } = props;
+/** What of the answers seen the column would refuse. */
+function TooLong({ column, seen }: { column: Field; seen?: TriedColumn }) {
+  const n = tooLong(seen, column.length);
+  if (!seen || n === 0) return null;
+  return (
+    <div className="small">
+      <Status mood="warn">
+        {n} of {seen.values} values seen {n === 1 ? 'is' : 'are'} longer than {column.length}, up to {seen.longest}
+      </Status>
+    </div>
+  );
+}
+
+interface MakeProps {
+  fields: Field[];
+  flatten: () => void;
+  flowName: string;
+  onMade: (name: string) => void;
+}
+
+function Make({ fields, flatten, flowName, onMade }: MakeProps) {
   const names = fields.map((f) => f.label).join(', ');
   return (
     <div className={css.make}>
@@ -205,6 +233,7 @@ function Make(props: { fields: Field[]; flowName: string; onMade: (name: string)
           </p>
           <TargetMaker
             fields={fields}
+            flatten={flatten}
             suggestedName={flowName.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '_')}
             onMade={onMade}
           />

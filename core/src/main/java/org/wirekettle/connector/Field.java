@@ -18,6 +18,7 @@ import org.jspecify.annotations.Nullable;
  * @param many whether a record may have it more than once
  * @param fields inside of it; null when it is a value
  * @param seen what a sample of its values told; null when none was looked at
+ * @param length the most characters that a text may have; null for any
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record Field(
@@ -29,7 +30,8 @@ public record Field(
         Boolean key,
         Boolean many,
         @Nullable List<Field> fields,
-        @Nullable Seen seen) {
+        @Nullable Seen seen,
+        @Nullable Integer length) {
     /** The type of a field that is no value itself. */
     public static final String NESTED = "nested";
     /** The type of a value that is any JSON, given as its text. */
@@ -61,12 +63,18 @@ public record Field(
     public record Disagreement(long record, String value) {}
 
     public static Field of(String name, String label, String type) {
-        return new Field(name, label, type, null, null, null, null, null, null);
+        return new Field(name, label, type, null, null, null, null, null, null, null);
+    }
+
+    /** A column of a target, a text of any length. */
+    public static Field column(String name, String label, String type, boolean required, boolean key) {
+        return column(name, label, type, required, key, null);
     }
 
     /** A column of a target. */
-    public static Field column(String name, String label, String type, boolean required, boolean key) {
-        return new Field(name, label, type, null, required, key, null, null, null);
+    public static Field column(
+            String name, String label, String type, boolean required, boolean key, @Nullable Integer length) {
+        return new Field(name, label, type, null, required, key, null, null, null, length);
     }
 
     /** Whether records may have it more than once. */

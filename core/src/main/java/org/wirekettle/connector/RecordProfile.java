@@ -143,7 +143,16 @@ public final class RecordProfile {
                             .seen();
             Field.Seen sure = new Field.Seen(seen.sampled(), seen.blank(), seen.distinct(), seen.common(), 0, null);
             out.add(new Field(
-                    f.name(), f.label(), f.type(), f.pattern(), f.required(), f.key(), f.many(), f.fields(), sure));
+                    f.name(),
+                    f.label(),
+                    f.type(),
+                    f.pattern(),
+                    f.required(),
+                    f.key(),
+                    f.many(),
+                    f.fields(),
+                    sure,
+                    null));
         }
         return out;
     }
@@ -163,7 +172,8 @@ public final class RecordProfile {
                     null,
                     c.isMany ? true : null,
                     fields,
-                    f.seen()));
+                    f.seen(),
+                    null));
         }
         return out;
     }

@@ -7,6 +7,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.sql.Types;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -14,6 +15,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.record.Node;
 import org.wirekettle.xml.FieldNames;
 
@@ -24,6 +26,9 @@ import org.wirekettle.xml.FieldNames;
  */
 public final class SqlTarget implements RecordTarget {
     private static final String MARKS = "wire_kettle_mark";
+    /** The longest that PostgreSQL lets a column be declared. */
+    private static final int MAX_LENGTH = 10_485_760;
+
     private static final int MAX_STATUS_TRIES = 100;
     private static final int STATUS_MILLIS = 100;
     private final SqlSource.Connections connections;
@@ -71,7 +76,8 @@ public final class SqlTarget implements RecordTarget {
                             label,
                             SqlSource.type(r.getInt("DATA_TYPE")),
                             required,
-                            keys.contains(label)));
+                            keys.contains(label),
+                            length(r.getInt("DATA_TYPE"), r.getInt("COLUMN_SIZE"))));
                 }
             }
         }
@@ -79,6 +85,12 @@ public final class SqlTarget implements RecordTarget {
             throw new IOException("there is no table " + table);
         }
         return out;
+    }
+
+    /** A text of no limit has a size that no text comes to. */
+    private static @Nullable Integer length(int type, int size) {
+        boolean isText = type == Types.VARCHAR || type == Types.CHAR || type == Types.NVARCHAR || type == Types.NCHAR;
+        return isText && size > 0 && size <= MAX_LENGTH ? size : null;
     }
 
     private static String[] split(String table) {
@@ -99,8 +111,9 @@ public final class SqlTarget implements RecordTarget {
                                     case "date" -> "date";
                                     case "time" -> "time";
                                     case "dateTime" -> "timestamp with time zone";
-                                    default -> "text";
-                                })
+                                    default -> f.length() == null ? "text" : "varchar(" + f.length() + ")";
+                                }
+                                + (Boolean.TRUE.equals(f.required()) ? " NOT NULL" : ""))
                         .collect(Collectors.joining(",\n"))
                 + "\n)";
     }

@@ -173,7 +173,8 @@ final class TypeGuess {
                 null,
                 null,
                 null,
-                seen);
+                seen,
+                null);
     }
 
     private List<CommonValue> common() {

@@ -36,7 +36,16 @@ final class FieldSchema {
         // What is written in a pattern of its own is a text until it is read as something.
         String type = isSame && first.pattern() == null ? first.type() : "string";
         return new Field(
-                first.name(), first.label(), type, null, isAlways, null, first.many(), first.fields(), first.seen());
+                first.name(),
+                first.label(),
+                type,
+                null,
+                isAlways,
+                null,
+                first.many(),
+                first.fields(),
+                first.seen(),
+                null);
     }
 
     private static void object(List<Field> fields, ObjectNode out) {

@@ -57,7 +57,7 @@ public final class ShapeFields {
         String type = isNested
                 ? Field.NESTED
                 : isAnything(c) ? Field.JSON : c.scalar().base();
-        out.add(new Field(name, c.label(), type, null, null, null, many, fields, null));
+        out.add(new Field(name, c.label(), type, null, null, null, many, fields, null, null));
     }
 
     private static boolean isAnything(Shape c) {

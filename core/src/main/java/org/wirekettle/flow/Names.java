@@ -114,6 +114,11 @@ final class Names {
 
     /** The fields of what an expression gives, as far as is known: of {@code $name}, of {@code .}, of paths below. */
     List<Field> fieldsOf(@Nullable String xpath) {
+        return fieldsOf(known, xpath);
+    }
+
+    /** Likewise of names that were there at a step. */
+    static List<Field> fieldsOf(Map<String, List<Field>> known, @Nullable String xpath) {
         String x = xpath == null ? "" : xpath.strip();
         if (x.isEmpty() || x.equals(CONTEXT)) {
             return orNone(known.get(CONTEXT));

@@ -3,6 +3,7 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.Iterator;
 import java.util.LinkedHashMap;
@@ -28,6 +29,9 @@ public final class PickTrial {
     private static final int SHOWN_ANSWERS = 10;
 
     private static final int SHOWN_ROWS = 100;
+    /** Lengths of texts that are told apart. */
+    private static final int MAX_LENGTHS = 300;
+
     private final OpenedStrings strings = new OpenedStrings();
     private final RecordProfile replies = new RecordProfile();
     private final List<Kind> kinds = new ArrayList<>();
@@ -73,6 +77,7 @@ public final class PickTrial {
      * @param values there are
      * @param blank records without one
      * @param longest in characters
+     * @param lengths how many values have each length, from 0; those that are longer count as the last
      * @param type that nearly all values are of
      * @param odd values that are of no such type
      * @param xpath gives the values in that type; null when they are in its form, or nothing is known that does
@@ -83,20 +88,30 @@ public final class PickTrial {
             long values,
             long blank,
             int longest,
+            List<Integer> lengths,
             String type,
             int odd,
             @Nullable String xpath) {}
 
     /** The values of a column. */
     private static final class Texts {
+        private final int[] lengths = new int[MAX_LENGTHS + 1];
         private long values;
         private int longest;
 
         void see(String text) {
             if (!text.isBlank()) {
+                int length = text.codePointCount(0, text.length());
                 values++;
-                longest = Math.max(longest, text.codePointCount(0, text.length()));
+                lengths[Math.min(length, MAX_LENGTHS)]++;
+                longest = Math.max(longest, length);
             }
+        }
+
+        List<Integer> lengths() {
+            return Arrays.stream(lengths, 0, Math.min(longest, MAX_LENGTHS) + 1)
+                    .boxed()
+                    .toList();
         }
     }
 
@@ -160,6 +175,7 @@ public final class PickTrial {
                     of.values,
                     records - of.values,
                     of.longest,
+                    of.lengths(),
                     type,
                     f == null || f.seen() == null ? 0 : f.seen().odd(),
                     converted.orElse(null));

@@ -198,8 +198,8 @@ public class SamplesTest {
     @Test
     public void rowsOfAFileAreAShapeToo() {
         Field.Seen full = new Field.Seen(2, 0, 2, null, 0, null);
-        Field no = new Field("no", "No", "integer", null, null, null, null, null, full);
-        Field eta = new Field("eta", "ETA", "date", "dd.MM.yyyy", null, null, null, null, full);
+        Field no = new Field("no", "No", "integer", null, null, null, null, null, full, null);
+        Field eta = new Field("eta", "ETA", "date", "dd.MM.yyyy", null, null, null, null, full, null);
         DocumentShape s = shape(Samples.ofRows("calls", List.of(List.of(no, eta), List.of(no))));
         assertEquals(row(s, "No"), "No integer 1");
         assertEquals(row(s, "ETA"), "ETA string 0..1");

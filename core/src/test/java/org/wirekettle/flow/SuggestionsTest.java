@@ -33,11 +33,11 @@ public class SuggestionsTest {
     }
 
     private static Field nested(String name, boolean many, Field... inside) {
-        return new Field(name, name, Field.NESTED, null, null, null, many ? true : null, List.of(inside), null);
+        return new Field(name, name, Field.NESTED, null, null, null, many ? true : null, List.of(inside), null, null);
     }
 
     static Field leaf(String name, String type, String pattern, boolean many) {
-        return new Field(name, name, type, pattern, null, null, many ? true : null, null, null);
+        return new Field(name, name, type, pattern, null, null, many ? true : null, null, null, null);
     }
 
     private static final List<Field> MANIFEST = List.of(

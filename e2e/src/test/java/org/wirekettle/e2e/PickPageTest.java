@@ -166,6 +166,29 @@ public class PickPageTest extends BrowserTest {
         b.click("//button[.='look at record 12']");
         b.find("//aside[@aria-label='specimen']//*[contains(., '12 of 12')]");
         b.find("//*[contains(@class, 'st bad')]");
+        b.click("[aria-label='drop name']");
+        b.click("//*[@aria-label='type of area']/ancestor-or-self::*[contains(@class,'ant-select')][1]");
+        b.click("//*[contains(@class,'ant-select-item-option-content') and .='text']");
+        b.says("all changes saved");
+        aTableOfIt(wk, flow);
+    }
+
+    /** A table for what was picked, its texts no longer than those that the answers had. */
+    private void aTableOfIt(WireKettle wk, long flow) throws Exception {
+        wk.put(
+                        "/api/connections/harbour",
+                        "{\"kind\":\"database\",\"settings\":{\"user\":\"" + WireKettle.env("WK_TEST_PG_USER")
+                                + "\"},\"environments\":{\"test\":{\"url\":\"" + wk.databaseUrl() + "\"}}}")
+                .expect(204);
+        b.go(wk.url() + "/flows/" + flow + "?step=p");
+        b.button("write them");
+        b.find("//h2[.='Make the target from this']");
+        b.click("//label[contains(., 'a table')]");
+        b.type("[aria-label=table]", "areas_seen");
+        b.find("//pre[contains(., '\"area\" text')]");
+        b.click("//label[contains(., 'no longer than the texts seen')]");
+        b.find("//pre[contains(., '\"area\" varchar(14) NOT NULL')]");
+        b.find("//pre[contains(., '\"visible\" numeric NOT NULL')]");
     }
 
     private void each(String kind, String what) {

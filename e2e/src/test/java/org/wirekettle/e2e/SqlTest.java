@@ -245,6 +245,22 @@ public class SqlTest {
     }
 
     @Test
+    public void textsOfATableMayHaveALength() throws Exception {
+        execute(SqlTarget.createStatement(
+                "public.short",
+                List.of(
+                        Field.column("a", "ref", "string", true, false, 7),
+                        Field.column("b", "note", "string", false, false))));
+        try (Connection c = WireKettle.connect(DATABASE)) {
+            List<Field> columns = SqlTarget.columns(c, "public.short");
+            assertEquals(columns.get(0).length(), Integer.valueOf(7));
+            assertEquals(columns.get(0).required(), Boolean.TRUE);
+            assertEquals(columns.get(1).length(), null);
+            assertEquals(columns.get(1).required(), Boolean.FALSE);
+        }
+    }
+
+    @Test
     public void tablesAreMadeFromFields() throws Exception {
         String sql = SqlTarget.createStatement(
                 "public.made \"x\"",

@@ -240,6 +240,7 @@ public class FileTargetsTest {
                         null,
                         true,
                         List.of(Field.of("t", "t", "decimal"), Field.of("ok", "ok", "boolean")),
+                        null,
                         null));
         Node row = NodeXml.read("<record><n>1</n><line><t>1.50</t><ok>true</ok></line><x k='v'>7</x><y>1</y><y>2</y>"
                 + "<z a0:nil='true' xmlns:a0='http://www.w3.org/2001/XMLSchema-instance'/></record>");
