@@ -1,6 +1,6 @@
 import { misfits } from '../../common/problems';
-import { Dropdown, Popover } from 'antd';
-import { useState } from 'react';
+import { Dropdown, Input, Popover, Select, type InputRef } from 'antd';
+import { useState, type Ref } from 'react';
 import type { Api, FillView, Rule } from '../../api/types';
 import { Toolbar } from '../../common/Panel';
 import { count, plural } from '../../common/format';
@@ -12,6 +12,7 @@ import css from './FillBar.module.css';
 import type { Filling } from './filling';
 import { useTrial, useTrialOfAll } from './queries';
 import { isGiven, last } from './rows';
+import type { Show, Wish } from './shown';
 
 const MOST_GROUPS = 12;
 
@@ -20,8 +21,10 @@ interface Props {
   filling: Filling;
   where: Where;
   setNumber: (n: number) => void;
-  onlyRequired: boolean;
-  setOnlyRequired: (only: boolean) => void;
+  /** Which rows are looked at. */
+  look: Wish;
+  setLook: (change: (l: Wish) => Wish) => void;
+  finder: Ref<InputRef>;
   /** How many suggestions are open. */
   offered: number;
   takeAll: () => void;
@@ -31,7 +34,7 @@ interface Props {
 
 /** How far the fill is, how it does on real records, and what is suggested. */
 export function FillBar(props: Props) {
-  const { fill, filling, where, setNumber, onlyRequired, setOnlyRequired, offered, takeAll, takeValues } = props;
+  const { fill, filling, where, setNumber, look, setLook, finder, offered, takeAll, takeValues } = props;
   const open = fill.unfilled.length;
   const trial = useTrial(filling, where, open === 0);
   return (
@@ -45,13 +48,40 @@ export function FillBar(props: Props) {
           {!trial.data.whole && <TryAll filling={filling} where={where} />}
         </span>
       )}
-      <button className="link soft" onClick={() => setOnlyRequired(!onlyRequired)}>
-        {onlyRequired ? 'show all rows' : 'required and filled only'}
-      </button>
+      <Select<Show>
+        size="small"
+        variant="borderless"
+        aria-label="rows shown"
+        popupMatchSelectWidth={false}
+        value={look.show}
+        onChange={(show) => setLook((l) => ({ ...l, show }))}
+        options={[
+          { value: 'all', label: `all ${plural(fill.rows.length, 'row')}` },
+          { value: 'filled', label: 'required and filled' },
+          { value: 'open', label: `open, ${open}` },
+          { value: 'problems', label: `problems, ${fill.problems.length}` },
+        ]}
+      />
+      <Input
+        ref={finder}
+        size="small"
+        allowClear
+        className={css.find}
+        aria-label="find a row"
+        placeholder="find a row (f)"
+        value={look.find}
+        onChange={(e) => setLook((l) => ({ ...l, find: e.target.value }))}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') {
+            e.stopPropagation();
+            setLook((l) => ({ ...l, find: '' }));
+          }
+        }}
+      />
       {filling.values && <FromTestValues of={filling.values} take={takeValues} />}
       {offered > 0 && (
         <span className="push soft">
-          {plural(offered, 'suggestion')} <kbd>Tab</kbd> takes one ·{' '}
+          {plural(offered, 'suggestion')} <kbd>Tab</kbd> or <kbd>t</kbd> takes one ·{' '}
           <button className="link" onClick={takeAll}>
             take all
           </button>

@@ -23,6 +23,8 @@ export interface RowActs {
   edit: (path: string) => void;
   /** Lays out what is inside a recursive row. */
   open: (path: string) => void;
+  /** Folds what is inside a row away, or shows it again. */
+  fold: (path: string, away: boolean) => void;
 }
 
 export interface FillRowProps {
@@ -39,17 +41,36 @@ export interface FillRowProps {
   connection?: string;
   editing: boolean;
   editor: ReactNode;
+  /** Whether keys are about it. */
+  isCursor: boolean;
+  /** Whether it has rows inside, and shows them. */
+  nests?: 'open' | 'folded';
 }
 
 /** One row of the fill: element, type, occurs, value, becomes. */
 export const FillRow = memo(function FillRow(props: FillRowProps) {
-  const { row: r, wish, rule, acts, problem, becomes, unfilled, editing } = props;
+  const { row: r, wish, rule, acts, problem, becomes, unfilled, editing, isCursor, nests } = props;
   const mood = unfilled ? 'warn' : problem ? 'bad' : rule || becomes ? 'ok' : undefined;
   const about = [r.documentation, r.path].filter(Boolean).join('\n');
   return (
-    <div className={`fillrow ${editing ? 'at' : ''}`} role="row" data-path={r.path}>
+    <div
+      className={`fillrow ${editing ? 'at' : ''} ${isCursor ? css.cursor : ''}`}
+      role="row"
+      aria-selected={isCursor}
+      data-path={r.path}
+    >
       <span role="gridcell" className={mood ? `st ${mood}` : ''} title={problem?.text} />
       <span role="gridcell" className="mono" style={indent(r.depth, 6)} title={about}>
+        {nests && (
+          <button
+            className={`link bare soft ${css.fold}`}
+            tabIndex={-1}
+            aria-label={`${nests === 'open' ? 'fold' : 'unfold'} ${r.name}`}
+            onClick={() => acts.fold(r.path, nests === 'open')}
+          >
+            {nests === 'open' ? '▾' : '▸'}
+          </button>
+        )}
         {name(r)}
         {r.only && <span className="soft small"> {r.only.join(', ')}</span>}
         {r.closed && (

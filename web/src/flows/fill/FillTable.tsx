@@ -1,5 +1,6 @@
 import { rowOf } from '../../common/problems';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import type { InputRef } from 'antd';
 import { useMemo, useRef, useState } from 'react';
 import type { FillView, Rule, Specimen } from '../../api/types';
 import { Panel } from '../../common/Panel';
@@ -15,11 +16,23 @@ import { kindsTaken, type Filling } from './filling';
 import { FillRow, type RowActs } from './FillRow';
 import { eachAround, itemNames } from './itemNames';
 import { Message } from './Message';
-import { givenPaths, hiddenBranches, nextOccurrence, without } from './rows';
+import { hiddenBranches, nextOccurrence, without } from './rows';
+import { cleared, shown, withInside, type Wish } from './shown';
+import { useFillKeys } from './useFillKeys';
 import { ValueEditor } from './ValueEditor';
 import { accepted, merged, ruleOf, typedIn } from './values';
 
 const ROW_PX = 28;
+
+const EVERYTHING: Wish = { show: 'all', find: '', folded: new Set() };
+
+/** The set with a path, or without it. */
+function changed(set: ReadonlySet<string>, path: string, isIn: boolean): Set<string> {
+  const out = new Set(set);
+  if (isIn) out.add(path);
+  else out.delete(path);
+  return out;
+}
 
 interface Props {
   fill: FillView;
@@ -39,7 +52,8 @@ interface Props {
 export function FillTable({ fill, filling, setRules, draft, setDraft, specimen, where, setNumber, open }: Props) {
   const names = useNames(where, specimen?.record);
   const [at, setAt] = useState<string>();
-  const [onlyRequired, setOnlyRequired] = useState(false);
+  const [look, setLook] = useState<Wish>(EVERYTHING);
+  const finder = useRef<InputRef>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const functions = useFunctions();
   const files = useFiles(at !== undefined).data?.files.map((f) => f.name) ?? [];
@@ -51,10 +65,11 @@ export function FillTable({ fill, filling, setRules, draft, setDraft, specimen, 
   const ghosts = useMemo(() => new Map(fill.suggestions.map((s) => [s.path, s])), [fill.suggestions]);
   const hidden = useMemo(() => hiddenBranches(fill.rows, byPath), [fill.rows, byPath]);
   const wish = useMemo(() => wishOf(kindsTaken(rules)), [wishOf, rules]);
-  const rows = useMemo(() => {
-    const given = onlyRequired ? givenPaths(rules) : undefined;
-    return fill.rows.filter((r) => !hidden.has(r.path) && (!given || r.required || given.has(r.path)));
-  }, [fill.rows, hidden, onlyRequired, rules]);
+  const rows = useMemo(
+    () => shown(fill.rows, look, { rules, hidden, unfilled, wrong: new Set(problems.keys()) }),
+    [fill.rows, look, rules, hidden, unfilled, problems],
+  );
+  const nests = useMemo(() => withInside(fill.rows), [fill.rows]);
   const list = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -74,8 +89,19 @@ export function FillTable({ fill, filling, setRules, draft, setDraft, specimen, 
     drop: (path) => setRules((all) => without(path, all)),
     edit: setAt,
     open,
+    fold: (path, away) => setLook((l) => ({ ...l, folded: changed(l.folded, path, away) })),
   });
   const offered = fill.suggestions.filter((s) => !hidden.has(s.path) && !byPath.has(s.path));
+  const takeAll = () => setRules((all) => offered.reduce((so, s) => accepted(s.path, so, offered, fill.rows), all));
+  const keys = useFillKeys(rows, scroller, list.scrollToIndex, {
+    edit: (r) => (r.hasText || r.repeated || r.kind === 'element') && setAt(r.path),
+    take: (r) => setRules((all) => accepted(r.path, all, offered, fill.rows)),
+    takeAll,
+    another: (r) => r.repeated && acts.another(r.path),
+    clear: (r) => setRules((all) => cleared(r.path, all)),
+    fold: (r, away) => nests.has(r.path) && acts.fold(r.path, away),
+    find: () => finder.current?.focus(),
+  });
   return (
     <Panel
       scrolls={false}
@@ -85,19 +111,28 @@ export function FillTable({ fill, filling, setRules, draft, setDraft, specimen, 
           filling={filling}
           where={where}
           setNumber={setNumber}
-          onlyRequired={onlyRequired}
-          setOnlyRequired={setOnlyRequired}
+          look={look}
+          setLook={setLook}
+          finder={finder}
           offered={offered.length}
           takeValues={(given) =>
             setRules((all) => [...all, ...given.filter((g) => !all.some((r) => r.path === g.path))])
           }
-          takeAll={() => setRules((all) => offered.reduce((so, s) => accepted(s.path, so, offered, fill.rows), all))}
+          takeAll={takeAll}
         />
       }
       foot={<Message what={filling.what} fill={fill} number={where.number} />}
     >
       {/* Rows are tall by their number; those out of sight are not drawn. */}
-      <div className="scroll full" ref={scroller} role="grid" aria-label="fill" aria-rowcount={rows.length + 1}>
+      <div
+        className="scroll full"
+        ref={scroller}
+        role="grid"
+        tabIndex={0}
+        aria-label="fill"
+        aria-rowcount={rows.length + 1}
+        onKeyDown={keys.onKeyDown}
+      >
         <div className="fillrow head" role="row">
           {['', 'element', 'type', 'occurs', 'value', 'becomes'].map((c) => (
             <span key={c} role="columnheader">
@@ -123,6 +158,8 @@ export function FillTable({ fill, filling, setRules, draft, setDraft, specimen, 
                   unfilled={unfilled.has(r.path)}
                   connection={filling.connection}
                   editing={at === r.path}
+                  isCursor={keys.cursor === r.path}
+                  nests={nests.has(r.path) ? (look.folded.has(r.path) ? 'folded' : 'open') : undefined}
                   editor={
                     at === r.path && (
                       <ValueEditor
@@ -140,8 +177,10 @@ export function FillTable({ fill, filling, setRules, draft, setDraft, specimen, 
                           if (t !== null && !rule && t === ghosts.get(r.path)?.xpath)
                             setRules((all) => accepted(r.path, all, offered, fill.rows));
                           else if (t !== null) put(ruleOf(r, rule, t));
-                          if (then === 'stay') setAt((x) => (x === r.path ? undefined : x));
-                          else move(r.path, then === 'next' ? 1 : -1);
+                          if (then === 'stay') {
+                            setAt((x) => (x === r.path ? undefined : x));
+                            keys.resume(r.path);
+                          } else move(r.path, then === 'next' ? 1 : -1);
                         }}
                       />
                     )

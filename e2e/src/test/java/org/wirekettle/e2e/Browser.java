@@ -86,6 +86,17 @@ final class Browser implements AutoCloseable {
         }
     }
 
+    /** Waits until nothing of it is on the page. */
+    void gone(String what) {
+        try {
+            new WebDriverWait(driver, PATIENCE)
+                    .ignoring(StaleElementReferenceException.class)
+                    .until(d -> d.findElements(by(what)).stream().noneMatch(WebElement::isDisplayed));
+        } catch (org.openqa.selenium.TimeoutException e) {
+            throw new AssertionError("still on the page: " + what, e);
+        }
+    }
+
     List<WebElement> all(String what) {
         return driver.findElements(by(what));
     }

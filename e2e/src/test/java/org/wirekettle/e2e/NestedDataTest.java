@@ -74,6 +74,7 @@ public class NestedDataTest extends BrowserTest {
             b.click("//*[contains(@class, 'ant-select-item-option') and @title='Container']");
             b.keys(Keys.ESCAPE);
             b.find("//*[@data-path='FileManifest/cargo/hold']//*[contains(., 'Bulk')]");
+            byKeys();
             inOrder();
             inAList();
             fill("sailed", "wk:date(left_last, 'dd.MM.yyyy')");
@@ -120,6 +121,34 @@ public class NestedDataTest extends BrowserTest {
                     lines.size() > 36 && lines.get(0).get("hold").isArray(),
                     lines.get(0).toString());
         }
+    }
+
+    /** A row is found, cleared, taken again and gone into without the mouse; what is inside of one is folded away. */
+    private void byKeys() {
+        String head = "//*[@role='grid' and @aria-label='fill']//*[@role='columnheader' and .='element']";
+        String vessel = "//*[@data-path='FileManifest/vessel']";
+        b.click(head);
+        b.keys("fvessel");
+        b.gone("//*[@data-path='FileManifest/cargo']");
+        b.click(head);
+        b.keys(Keys.HOME, Keys.ARROW_DOWN);
+        b.find(vessel + "[@aria-selected='true']");
+        b.keys(Keys.DELETE);
+        b.find(vessel + "//*[contains(@class, 'ghost') and .='vessel_no']");
+        b.keys("t");
+        b.find(vessel + "//*[contains(@class, 'chip') and .='vessel_no']");
+        b.keys(Keys.ENTER);
+        b.find(vessel + "//*[@aria-label='value of vessel']");
+        b.keys(Keys.ESCAPE);
+        b.type("[aria-label='find a row']", Keys.chord(Keys.CONTROL, "a"), Keys.DELETE);
+        b.click("//button[@aria-label='fold cargo']");
+        b.gone("//*[@data-path='FileManifest/cargo/tonnes']");
+        b.click("//button[@aria-label='unfold cargo']");
+        b.find("//*[@data-path='FileManifest/cargo/tonnes']");
+        b.choose("rows shown", "required and filled");
+        b.gone("//*[@data-path='FileManifest/any']");
+        b.click("//*[@aria-label='rows shown']/ancestor-or-self::*[contains(@class,'ant-select')][1]");
+        b.click("//*[contains(@class,'ant-select-item-option-content') and starts-with(., 'all')]");
     }
 
     /** Some of the items, the last first; then all as they come again. */
