@@ -2948,6 +2948,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/fill/stylesheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stylesheet */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DesignQuery"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Stylesheet"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/fill/trial": {
         parameters: {
             query?: never;
@@ -7189,6 +7236,10 @@ export interface components {
             places: components["schemas"]["RecordPlace"][];
             sheets: string[];
             problem?: string;
+        };
+        Stylesheet: {
+            text: string;
+            notes: string[];
         };
         Suggestion: {
             path: string;

@@ -13,6 +13,7 @@ import type {
   StepOf,
   TriedCall,
 } from '../api/types';
+import { useRested } from '../common/useRested';
 import { before, type Where } from './where';
 
 export const flowKeys = {
@@ -89,16 +90,22 @@ export const usePick = (step: StepOf<'pick'>, where: Where) =>
     queryFn: ({ signal }) => api.post<PickView>('/design/pick', where, signal),
   });
 
-/** The pick on the answers of the flow's latest run; by itself, whenever it has changed. */
-export const usePickTrial = (step: StepOf<'pick'> | undefined, where: Where) =>
-  useQuery({
-    queryKey: ['pick-trial', step, where.flow, where.environment, before(where)],
-    enabled: !!step,
+/** The pick on the answers of the flow's latest run; by itself, when it has changed and typing rests. */
+export function usePickTrial(step: StepOf<'pick'> | undefined, where: Where) {
+  const asked = useRested(JSON.stringify({ step, before: before(where) }), REST_MILLIS);
+  const isNow = asked === JSON.stringify({ step, before: before(where) });
+  return useQuery({
+    queryKey: ['pick-trial', asked, where.flow, where.environment],
+    enabled: !!step && isNow,
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: 60_000,
     queryFn: ({ signal }) => api.post<PickTrial>('/design/pick/trial', where, signal),
   });
+}
+
+/** How long typing rests before many answers are looked at. */
+const REST_MILLIS = 400;
 
 /** The fields of the rows that a write step writes; none when they are not known. */
 export const useWritten = (step: StepOf<'write'>, where: Where) =>

@@ -121,7 +121,7 @@ export function FillTable({ fill, filling, setRules, draft, setDraft, specimen, 
           takeAll={takeAll}
         />
       }
-      foot={<Message what={filling.what} fill={fill} number={where.number} />}
+      foot={<Message filling={filling} fill={fill} where={where} />}
     >
       {/* Rows are tall by their number; those out of sight are not drawn. */}
       <div

@@ -26,6 +26,16 @@ export const useFill = (filling: Filling, asked: Where) =>
     queryFn: ({ signal }) => fillOf(asked, signal),
   });
 
+/** The fill as a stylesheet, once it is asked for. */
+export const useStylesheet = (filling: Filling, where: Where, isWanted: boolean) =>
+  useQuery({
+    queryKey: ['stylesheet', filling.key, where.environment, stepsBefore(where)],
+    enabled: isWanted,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => api.post<Api<'Stylesheet'>>('/design/fill/stylesheet', where, signal),
+  });
+
 const trialKey = (filling: Filling, where: Where) => flowKeys.trial(filling.key, where.environment, stepsBefore(where));
 
 /** Fills the first records without calling, by itself once the fill is complete. */

@@ -17,7 +17,8 @@ export interface RowDeeds {
 
 /**
  * The keys of the fill while no value is being typed: the arrows move, Enter edits, t takes the suggestion (Shift Enter
- * all), a gives a repeating row once more, Delete clears, left and right fold and unfold, f finds.
+ * all), + gives a repeating row once more, Delete clears, left and right fold and unfold, f finds. The designer's
+ * own keys mean the same here.
  */
 export function useFillKeys(
   rows: ShapeRow[],
@@ -72,7 +73,7 @@ function doing(e: KeyboardEvent, row: ShapeRow | undefined, isThere: boolean, de
   const of: Record<string, () => void> = {
     Enter: () => deeds.edit(row),
     t: () => deeds.take(row),
-    a: () => deeds.another(row),
+    '+': () => deeds.another(row),
     Delete: () => deeds.clear(row),
     ArrowLeft: () => deeds.fold(row, true),
     ArrowRight: () => deeds.fold(row, false),

@@ -19,6 +19,7 @@ import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
+import org.wirekettle.soap.SoapVersion;
 
 /** A call step with all it refers to, as it is looked at while it is designed. Used by one thread. */
 public final class CallDesign {
@@ -52,6 +53,16 @@ public final class CallDesign {
                     @Override
                     public List<Problem> check(String text) {
                         return form.check(text);
+                    }
+
+                    @Override
+                    public boolean isXml() {
+                        return operation.http() == null;
+                    }
+
+                    @Override
+                    public String envelope() {
+                        return SoapVersion.of(port.protocol()).namespace();
                     }
                 });
     }

@@ -94,6 +94,11 @@ public record DocumentStep(
             public List<Problem> check(String text) {
                 return text.isEmpty() ? List.of() : of.check(text);
             }
+
+            @Override
+            public boolean isXml() {
+                return of.isXml();
+            }
         }));
     }
 }

@@ -51,6 +51,14 @@ public final class FillDesign {
 
         /** What of the text does not fit its schema. */
         List<Problem> check(String text);
+
+        /** Whether it is XML. */
+        boolean isXml();
+
+        /** The namespace of the SOAP envelope that is written around it; null for none. */
+        default @Nullable String envelope() {
+            return null;
+        }
     }
 
     /** @param root of the message, as a fill has it */
@@ -206,6 +214,14 @@ public final class FillDesign {
             out.addAll(fill.run(scope).problems());
         }
         return out.isEmpty() ? out : Problem.oncePerRow(out, List.of());
+    }
+
+    /** The fill as a stylesheet. @throws Refused when what it fills is no XML */
+    public Fill.Stylesheet stylesheet() {
+        if (!form.isXml()) {
+            throw new Refused("fill.stylesheet", null, "Only what is XML has a stylesheet; this is JSON.");
+        }
+        return fill.stylesheet(form.envelope());
     }
 
     /** @throws Refused in words, when what is filled has a hole in it */

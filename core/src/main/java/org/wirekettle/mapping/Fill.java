@@ -2,6 +2,7 @@ package org.wirekettle.mapping;
 
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.problem.Problem;
@@ -59,6 +60,19 @@ public final class Fill {
      * @param becomes when previewed: each row's values, in order
      */
     public record Filled(String headers, String body, List<Problem> problems, Map<String, List<String>> becomes) {}
+
+    /**
+     * The fill as a stylesheet.
+     *
+     * @param text XSLT 3.0
+     * @param notes what of the fill is not part of it, by the paths of rows
+     */
+    public record Stylesheet(String text, List<String> notes) {}
+
+    /** @param envelope the namespace of the SOAP envelope to write around it; null for none */
+    public Stylesheet stylesheet(@Nullable String envelope) {
+        return FillStylesheet.of(compiled, envelope);
+    }
 
     public Filled run(Scope scope) {
         return run(scope, false);

@@ -30,7 +30,7 @@ public class FillTest {
     private final Shape target =
             contract.ports().get(0).operations().get(0).request().root();
 
-    private static Contract contract() {
+    static Contract contract() {
         String schema = "<x:complexType name='Cargo'><x:sequence><x:element name='weight'"
                 + " type='x:decimal'/></x:sequence></x:complexType><x:complexType"
                 + " name='Bulk'><x:complexContent><x:extension base='t:Cargo'><x:sequence><x:element name='grain'"

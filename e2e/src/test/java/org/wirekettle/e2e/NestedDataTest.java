@@ -84,6 +84,10 @@ public class NestedDataTest extends BrowserTest {
             fill("cargo/hold", "hold");
             fill("cargo/number", "box");
             b.find("//*[contains(@class, 'st ok') and contains(., 'fits its schema')]");
+            b.click("//label[.='XSLT']");
+            b.find("//*[contains(@class, 'xml') and contains(., 'xsl:for-each select=\"line\"')]");
+            b.says("it makes the same message of the same record");
+            b.click("//label[.='Laid out']");
             inASource(wk, flow);
             b.says("all changes saved");
             JsonNode kept = wk.get("/api/flows/" + flow)

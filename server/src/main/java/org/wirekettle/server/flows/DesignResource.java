@@ -33,6 +33,7 @@ import org.wirekettle.flow.PickDesign;
 import org.wirekettle.flow.PickStep;
 import org.wirekettle.flow.Step;
 import org.wirekettle.flow.StepKind;
+import org.wirekettle.mapping.Fill;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.access.Allow;
@@ -249,6 +250,18 @@ public class DesignResource {
                             look.contextFields(),
                             q.opened() == null ? List.of() : q.opened(),
                             q.knownRows());
+        } catch (IOException e) {
+            throw unreadable(e);
+        }
+    }
+
+    /** The fill as a stylesheet, to be used elsewhere. */
+    @POST
+    @Path("fill/stylesheet")
+    @ReadsOnly
+    public Fill.Stylesheet stylesheet(DesignQuery q) {
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
+            return filling(q, project, look(q, project, null)).stylesheet();
         } catch (IOException e) {
             throw unreadable(e);
         }
