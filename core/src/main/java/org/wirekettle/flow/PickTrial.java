@@ -19,6 +19,7 @@ import org.wirekettle.flow.FillDesign.Failing;
 import org.wirekettle.mapping.Matching;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.record.Node;
+import org.wirekettle.xml.FieldNames;
 
 /**
  * A pick tried on records whose answers are kept, those of a run: what its columns come to, what does not fit or does
@@ -156,9 +157,8 @@ public final class PickTrial {
             Map<String, Field> seen = new LinkedHashMap<>();
             texts.fields().forEach(f -> seen.put(f.name(), f));
             List<TriedColumn> all = new ArrayList<>();
-            for (int i = 0; i < pick.result().children().size(); i++) {
-                Pick.Column c = kind.definition().columns().get(i);
-                all.add(column(c, pick.result().children().get(i).name(), seen));
+            for (Pick.Column c : kind.definition().columns()) {
+                all.add(column(c, FieldNames.name(c.name()), seen));
             }
             return new OfKind(records, rows, all, misfits.all());
         }

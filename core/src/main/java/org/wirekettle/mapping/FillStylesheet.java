@@ -30,7 +30,7 @@ final class FillStylesheet {
     private final StringBuilder out = new StringBuilder();
     private final Set<String> variables = new LinkedHashSet<>();
     private final Map<ListRule, String> lists = new LinkedHashMap<>();
-    private final List<String> notes = new ArrayList<>();
+    private final Set<String> notes = new LinkedHashSet<>();
     private int depth = 2;
     private int arrays;
 
@@ -91,7 +91,7 @@ final class FillStylesheet {
                 + "\n    xmlns:wk=\"" + Functions.NAMESPACE + "\"" + names
                 + "\n    exclude-result-prefixes=\"xs map wk\">");
         depth = 1;
-        notes.forEach(n -> line("<!-- " + n.replace("--", "- -") + " -->"));
+        notes.forEach(n -> line("<!-- " + n.replaceAll("-(?=-)", "- ") + " -->"));
         line("<xsl:param name=\"record\" select=\".\"/>");
         variables.stream()
                 .filter(v -> !v.equals("record"))

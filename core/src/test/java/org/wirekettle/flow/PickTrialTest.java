@@ -136,6 +136,20 @@ public class PickTrialTest {
     }
 
     @Test
+    public void columnsOfOneNameDoNotShiftThoseAfterThem() {
+        PickStep twice = new PickStep(
+                null,
+                INSIDE.each(),
+                List.of(
+                        new Column("no", "@no", null, null),
+                        new Column("no", "depth", null, null),
+                        new Column("depth", "depth", null, null)));
+        PickTrial.View v = tried(twice, sheet(3), sheet(12));
+        assertEquals(column(v, "depth").xpath(), "wk:number(depth, ',')");
+        assertEquals(column(v, "depth").longest(), 4);
+    }
+
+    @Test
     public void rowsOfTheFirstTenAnswersAreShown() {
         String[] many = new String[14];
         for (int i = 0; i < many.length; i++) {
