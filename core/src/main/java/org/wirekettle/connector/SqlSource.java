@@ -83,6 +83,7 @@ public final class SqlSource implements RecordSource {
         }
         // Without parameters a question mark is what the database takes it for.
         Statement s = q.places.isEmpty() ? c.createStatement() : c.prepareStatement(text);
+        s.closeOnCompletion();
         s.setFetchSize(FETCHED_ROWS);
         if (!isPostgres) {
             s.setQueryTimeout(seconds);
@@ -151,6 +152,11 @@ public final class SqlSource implements RecordSource {
                 closeQuietly(opened, e);
                 throw e;
             }
+        }
+
+        @Override
+        public List<Field> columns() {
+            return fields;
         }
 
         @Override

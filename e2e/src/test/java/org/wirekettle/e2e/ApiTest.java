@@ -338,6 +338,19 @@ public class ApiTest extends ServerTest {
         WireKettle.until("the query does not end", () -> running(query) == 0);
     }
 
+    @Test
+    public void aRowFarBehindThoseThatAreShownSpoilsNoPreview() throws Exception {
+        TideFlow.harbour(wk);
+        String settings = "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"query\":\""
+                + "SELECT n, 10 / (900 - n) AS d FROM generate_series(1, 2000) n\"}}";
+        JsonNode p = wk.post("/api/data/preview?environment=test", settings).expect(200);
+        assertEquals(p.get("records").size(), 100);
+        assertEquals(p.get("problem"), null);
+        assertEquals(p.get("fields").get(0).get("type").asText(), "integer");
+        int sampled = p.get("fields").get(0).get("seen").get("sampled").asInt();
+        assertTrue(sampled > 100 && sampled < 900, sampled + " rows were looked at");
+    }
+
     private Socket asks(String path, String type, int length, String body) throws Exception {
         Socket socket = new Socket("127.0.0.1", URI.create(wk.url()).getPort());
         String request = "POST " + path + " HTTP/1.1\r\nHost: localhost\r\nX-Wire-Kettle: 1\r\nCookie: " + wk.cookie()

@@ -10,6 +10,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.LongStream;
 import java.util.stream.Stream;
+import org.jboss.logging.Logger;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.BadRecord;
 import org.wirekettle.connector.Field;
@@ -39,6 +40,7 @@ public record Preview(
         boolean more,
         @Nullable String problem,
         @Nullable String warning) {
+    private static final Logger LOG = Logger.getLogger(Preview.class);
     private static final int MAX_RECORDS = 500;
     private static final int USUAL_RECORDS = 100;
     /** Looked through for chosen ones. */
@@ -80,7 +82,7 @@ public record Preview(
             List<Field> fields = source.isCostly()
                     ? RecordProfile.of(shown.read)
                     : source instanceof SqlSource && chosen.isEmpty()
-                            ? profiled(source.fields(), shown.read, after, in, since)
+                            ? profiled(shown.read, after, in, since)
                             : source.fields();
             return new Preview(fields, shown.records, shown.numbers, shown.unreadable, more, null, warning);
         } catch (IOException e) {
@@ -89,19 +91,23 @@ public record Preview(
         }
     }
 
-    /** The columns of a query, and what its first rows tell of them. */
-    private static List<Field> profiled(
-            List<Field> fields, List<Node> read, @Nullable Node after, RecordSource.Stream in, long since)
-            throws IOException {
+    /** The columns of a query, and what its first rows tell of them: as far as they can be read. */
+    private static List<Field> profiled(List<Node> read, @Nullable Node after, RecordSource.Stream in, long since) {
         RecordProfile out = new RecordProfile();
         read.forEach(r -> out.see(r, 1));
-        long n = read.size();
-        boolean isInTime = true;
-        for (Node r = after; r != null && n++ < RecordProfile.SAMPLED_RECORDS && isInTime; r = in.next()) {
-            out.see(r, n);
-            isInTime = System.nanoTime() - since < MAX_PROFILED_NANOS;
+        try {
+            long n = read.size();
+            for (Node r = after; r != null && n++ < RecordProfile.SAMPLED_RECORDS; r = in.next()) {
+                out.see(r, n);
+                if (System.nanoTime() - since > MAX_PROFILED_NANOS) {
+                    break;
+                }
+            }
+        } catch (IOException e) {
+            // A row far behind those that are shown: the run that comes to it says so.
+            LOG.debug("a query's rows are looked at no further: " + e.getMessage());
         }
-        return out.fields(fields);
+        return out.fields(in.columns());
     }
 
     private static Set<Long> chosen(String numbers) {
