@@ -5,20 +5,18 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.JsonToken;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
-import java.io.StringReader;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import javax.xml.stream.XMLStreamException;
-import org.codehaus.stax2.XMLStreamReader2;
 import org.wirekettle.flow.FillDesign.Failing;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.problem.Show;
 import org.wirekettle.record.JsonTree;
 import org.wirekettle.record.Node;
-import org.wirekettle.record.NodeReader;
+import org.wirekettle.record.NodeXml;
 import org.wirekettle.xml.SafeXml;
 
 /**
@@ -107,7 +105,7 @@ final class OpenedStrings {
                 known.broken("it is " + Show.value(text.substring(0, Math.min(40, text.length()))), number);
                 return null;
             }
-            Node out = looksXml ? xml(text) : json(text);
+            Node out = looksXml ? NodeXml.read(text) : json(text);
             known.hasOpened = true;
             return out;
         } catch (XMLStreamException e) {
@@ -126,20 +124,6 @@ final class OpenedStrings {
             known.broken("This is no JSON: " + e.getMessage(), number);
         }
         return null;
-    }
-
-    private static Node xml(String text) throws XMLStreamException {
-        XMLStreamReader2 in = SafeXml.reader(new StringReader(text));
-        try {
-            in.nextTag();
-            Node root = NodeReader.element(in);
-            while (in.hasNext()) {
-                in.next();
-            }
-            return root;
-        } finally {
-            in.close();
-        }
     }
 
     private static Node json(String text) throws IOException {

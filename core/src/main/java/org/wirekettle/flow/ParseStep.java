@@ -1,16 +1,14 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import java.io.StringReader;
 import java.util.List;
 import java.util.Optional;
 import javax.xml.stream.XMLStreamException;
-import org.codehaus.stax2.XMLStreamReader2;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.record.JsonTree;
 import org.wirekettle.record.Node;
-import org.wirekettle.record.NodeReader;
+import org.wirekettle.record.NodeXml;
 import org.wirekettle.xml.SafeXml;
 
 /**
@@ -70,13 +68,7 @@ public record ParseStep(
 
     private static Node xml(String text) throws Failure {
         try {
-            XMLStreamReader2 in = SafeXml.reader(new StringReader(text.strip()));
-            try {
-                in.nextTag();
-                return NodeReader.element(in);
-            } finally {
-                in.close();
-            }
+            return NodeXml.read(text.strip());
         } catch (XMLStreamException e) {
             throw Failure.of(
                     "the text is no XML",

@@ -72,7 +72,12 @@ public final class NodeXml {
             while (in.next() != XMLStreamConstants.START_ELEMENT) {
                 // prologue
             }
-            return NodeReader.element(in);
+            Node root = NodeReader.element(in);
+            while (in.hasNext()) {
+                // What comes after the root must be well-formed, too (XML 1.0 §2.1).
+                in.next();
+            }
+            return root;
         } finally {
             in.close();
         }

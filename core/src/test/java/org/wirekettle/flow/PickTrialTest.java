@@ -180,6 +180,12 @@ public class PickTrialTest {
     }
 
     @Test
+    public void whatComesAfterADocumentIsPartOfIt() {
+        assertEquals(tried(INSIDE, sheet(1), sheet(2) + "and so on").unopened().size(), 1);
+        assertEquals(tried(INSIDE, sheet(1), sheet(2) + " <!-- end --> ").unopened(), List.of());
+    }
+
+    @Test
     public void textThatNeverIsADocumentIsNoFinding() {
         assertEquals(tried(INSIDE, "fair", "[gale]", "{rough").unopened(), List.of());
     }

@@ -141,6 +141,9 @@ public class PickPageTest extends BrowserTest {
         long flow = wk.post("/api/flows", ALL_AREAS).expect(200).get("id").asLong();
         JsonNode run = wk.await(TideFlow.run(wk, flow, "all"));
         assertEquals(run.get("setAside").asLong(), 1, "one is cut short");
+        String answers = "/api/design/%d/answers/of/%d/%d";
+        wk.post(answers.formatted(flow - 1, run.get("id").asLong(), 1), "").expect(404);
+        wk.post(answers.formatted(flow, run.get("id").asLong(), 13), "").expect(404);
         b.go(wk.url() + "/flows/" + flow + "?step=p");
         b.click("//button[.='take the answer to record 1 of run "
                 + run.get("id").asLong() + "']");

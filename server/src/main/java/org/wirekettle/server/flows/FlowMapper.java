@@ -159,28 +159,4 @@ public interface FlowMapper {
     @Select("SELECT status, request, answer, answer_headers::text AS headers, kept_at AS \"keptAt\" FROM"
             + " specimen_answer WHERE flow = #{flow} AND step = #{step}")
     AnswerRow answer(@Param("flow") long flow, @Param("step") String step);
-
-    /** The trails of a run's portion. */
-    class TrailsRow {
-        public byte[] trails;
-    }
-
-    /** @return null when none there has records */
-    @Select("""
-        SELECT max(r.id) FROM run r WHERE r.flow = #{flow} AND r.environment = #{environment}
-        AND EXISTS (SELECT 1 FROM run_portion p WHERE p.run = r.id)\
-        """)
-    Long latestRun(@Param("flow") long flow, @Param("environment") String environment);
-
-    @Select("SELECT count(*) > 0 FROM run WHERE id = #{run} AND flow = #{flow}")
-    boolean isRunOf(@Param("run") long run, @Param("flow") long flow);
-
-    /** The trails of a run's portion. @return null after the last */
-    @Select("SELECT trails FROM run_portion WHERE run = #{run} ORDER BY pass, number LIMIT 1 OFFSET #{offset}")
-    TrailsRow trailsAt(@Param("run") long run, @Param("offset") int offset);
-
-    /** The trails that a record is in, its latest pass first. */
-    @Select("SELECT trails FROM run_portion WHERE run = #{run} AND lowest <= #{number} AND highest >= #{number}"
-            + " ORDER BY pass DESC")
-    List<TrailsRow> trailsOf(@Param("run") long run, @Param("number") long number);
 }

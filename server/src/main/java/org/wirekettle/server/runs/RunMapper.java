@@ -189,6 +189,13 @@ public interface RunMapper {
     @Select(RUN + "WHERE id = #{id}")
     Row get(@Param("id") long id);
 
+    /** The flow's latest run there that has records. @return null when there is none */
+    @Select("""
+        SELECT max(r.id) FROM run r WHERE r.flow = #{flow} AND r.environment = #{environment}
+        AND EXISTS (SELECT 1 FROM run_portion p WHERE p.run = r.id)\
+        """)
+    Long latestWithRecords(@Param("flow") long flow, @Param("environment") String environment);
+
     @Select(RUN + "WHERE (#{flow}::bigint IS NULL OR flow = #{flow}) ORDER BY id DESC LIMIT 200")
     List<Row> list(@Param("flow") Long flow);
 
