@@ -61,8 +61,12 @@ public final class CallDesign {
                     }
 
                     @Override
-                    public String envelope() {
-                        return SoapVersion.of(port.protocol()).namespace();
+                    public Fill.Envelope envelope() {
+                        SoapVersion version = SoapVersion.of(port.protocol());
+                        return new Fill.Envelope(
+                                version.namespace(),
+                                operation.use() == Operation.Use.ENCODED,
+                                version == SoapVersion.SOAP11);
                     }
                 });
     }

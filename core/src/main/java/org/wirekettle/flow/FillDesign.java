@@ -55,8 +55,8 @@ public final class FillDesign {
         /** Whether it is XML. */
         boolean isXml();
 
-        /** The namespace of the SOAP envelope that is written around it; null for none. */
-        default @Nullable String envelope() {
+        /** The SOAP envelope that is written around it; null for none. */
+        default Fill.@Nullable Envelope envelope() {
             return null;
         }
     }

@@ -69,8 +69,16 @@ public final class Fill {
      */
     public record Stylesheet(String text, List<String> notes) {}
 
-    /** @param envelope the namespace of the SOAP envelope to write around it; null for none */
-    public Stylesheet stylesheet(@Nullable String envelope) {
+    /**
+     * A SOAP envelope.
+     *
+     * @param isEncoded whether it says that SOAP's encoding is used
+     * @param isOnBody whether the Body says so (SOAP 1.1 §4.1.1), not the element in it (SOAP 1.2 part 1 §5.1.1)
+     */
+    public record Envelope(String namespace, boolean isEncoded, boolean isOnBody) {}
+
+    /** @param envelope to write around it; null for none */
+    public Stylesheet stylesheet(@Nullable Envelope envelope) {
         return FillStylesheet.of(compiled, envelope);
     }
 

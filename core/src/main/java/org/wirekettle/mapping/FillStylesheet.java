@@ -1,7 +1,5 @@
 package org.wirekettle.mapping;
 
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -9,7 +7,6 @@ import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Functions;
 import org.wirekettle.mapping.Mapping.ListRule;
 import org.wirekettle.mapping.Mapping.WhenEmpty;
@@ -22,26 +19,24 @@ import org.wirekettle.xml.Escape;
  * know is left out and noted: secrets, files, lists of sources, elements taken as they are. Used once.
  */
 final class FillStylesheet {
-    /** A literal that holds what looks like a variable declares a parameter too many, which does no harm. */
-    private static final Pattern VARIABLE = Pattern.compile("\\$([\\p{L}_][\\p{L}\\p{N}_.-]*)");
-
     private static final Pattern XSI_TYPE = Pattern.compile(" xsi:type=\"([^\"]*)\"");
 
     private final StringBuilder out = new StringBuilder();
-    private final Set<String> variables = new LinkedHashSet<>();
-    private final Map<ListRule, String> lists = new LinkedHashMap<>();
-    private final Set<String> notes = new LinkedHashSet<>();
+    private final StylesheetValues values = new StylesheetValues();
     private int depth = 2;
+    /** Whether the next element says how it is encoded. */
+    private boolean isEncodedChild;
+
     private int arrays;
 
     private FillStylesheet() {}
 
-    /** @param envelope the namespace of the SOAP envelope around it; null for none */
-    static Fill.Stylesheet of(MappingCompiler.Compiled compiled, @Nullable String envelope) {
+    /** @param envelope the SOAP envelope around it; null for none */
+    static Fill.Stylesheet of(MappingCompiler.Compiled compiled, Fill.@Nullable Envelope envelope) {
         return new FillStylesheet().all(compiled, envelope);
     }
 
-    private Fill.Stylesheet all(MappingCompiler.Compiled compiled, @Nullable String envelope) {
+    private Fill.Stylesheet all(MappingCompiler.Compiled compiled, Fill.@Nullable Envelope envelope) {
         if (envelope == null) {
             parts(compiled.rows(), Shape.Role.HEADER, false);
         } else {
@@ -52,6 +47,10 @@ final class FillStylesheet {
                 close("soap:Header");
             }
             open("soap:Body");
+            if (envelope.isEncoded() && envelope.isOnBody()) {
+                encodingStyle();
+            }
+            isEncodedChild = envelope.isEncoded() && !envelope.isOnBody();
             parts(compiled.rows(), Shape.Role.HEADER, false);
             close("soap:Body");
             close("soap:Envelope");
@@ -59,13 +58,13 @@ final class FillStylesheet {
         String content = out.toString();
         out.setLength(0);
         depth = 0;
-        head(compiled.prefixes(), envelope);
+        head(compiled.prefixes(), envelope == null ? null : envelope.namespace());
         out.append(content);
         depth = 1;
         line("</xsl:template>");
         depth = 0;
         line("</xsl:stylesheet>");
-        return new Fill.Stylesheet(out.toString(), List.copyOf(notes));
+        return new Fill.Stylesheet(out.toString(), List.copyOf(values.notes()));
     }
 
     private void parts(List<Row> rows, Shape.Role role, boolean isIt) {
@@ -91,12 +90,12 @@ final class FillStylesheet {
                 + "\n    xmlns:wk=\"" + Functions.NAMESPACE + "\"" + names
                 + "\n    exclude-result-prefixes=\"xs map wk\">");
         depth = 1;
-        notes.forEach(n -> line("<!-- " + n.replaceAll("-(?=-)", "- ") + " -->"));
+        values.notes().forEach(n -> line("<!-- " + n.replaceAll("-(?=-)", "- ") + " -->"));
         line("<xsl:param name=\"record\" select=\".\"/>");
-        variables.stream()
+        values.variables().stream()
                 .filter(v -> !v.equals("record"))
                 .forEach(v -> line("<xsl:param name=\"" + v + "\" select=\"()\"/>"));
-        lists.forEach(this::list);
+        values.lists().forEach(this::list);
         line("<xsl:template match=\"*\">");
         depth = 0;
     }
@@ -106,9 +105,9 @@ final class FillStylesheet {
         Set<String> seen = new LinkedHashSet<>();
         rule.entries().stream().filter(e -> seen.add(e.from())).forEach(e -> entries.append(
                         entries.length() == 0 ? "" : ", ")
-                .append(literal(e.from()))
+                .append(StylesheetValues.literal(e.from()))
                 .append(": ")
-                .append(literal(e.to())));
+                .append(StylesheetValues.literal(e.to())));
         line("<xsl:variable name=\"" + name + "\" select=\"map{" + quoted(entries.toString()) + "}\"/>");
     }
 
@@ -136,17 +135,13 @@ final class FillStylesheet {
         depth++;
     }
 
-    private void note(Row row, String text) {
-        notes.add(row.path + ": " + text);
-    }
-
     /** As {@link Row#write} does. */
     private void row(Row row) {
         if (row.each == null) {
             once(row);
             return;
         }
-        openSelect("for-each", source(row.each));
+        openSelect("for-each", values.source(row.each));
         once(row);
         close("xsl:for-each");
     }
@@ -155,7 +150,7 @@ final class FillStylesheet {
         if (!row.kinds.isEmpty()) {
             open("xsl:choose");
             for (Row.KindChoice k : row.kinds) {
-                String when = k.when() == null ? null : "boolean(" + source(k.when()) + ")";
+                String when = k.when() == null ? null : "boolean(" + values.source(k.when()) + ")";
                 openBranch(when);
                 once(k.row());
                 closeBranch(when);
@@ -168,7 +163,7 @@ final class FillStylesheet {
             case GROUP -> row.children.forEach(this::row);
             case ANY -> any(row);
             case ATTRIBUTE -> attribute(row);
-            case ANY_ATTRIBUTE -> note(row, "any attribute is not part of this stylesheet");
+            case ANY_ATTRIBUTE -> values.note(row, "any attribute is not part of this stylesheet");
             case ELEMENT -> {
                 if (row.hasScalar) {
                     leaf(row);
@@ -203,7 +198,7 @@ final class FillStylesheet {
         open("xsl:choose");
         for (int i = 0; i < row.children.size(); ) {
             Row branch = row.children.get(i);
-            openTest("when", filled(branch));
+            openTest("when", values.filled(branch));
             do {
                 row(row.children.get(i++));
             } while (i < row.children.size() && row.children.get(i).declared == branch.declared);
@@ -220,7 +215,7 @@ final class FillStylesheet {
             return;
         }
         // Elements, such as a document filled before, as they are; what is only a text is taken as XML.
-        String items = "(" + source(row.value) + ")";
+        String items = "(" + values.source(row.value) + ")";
         line("<xsl:copy-of select=\""
                 + quoted("if (exists(" + items + "[. instance of node()]/(* | @*))) then " + items + " else " + items
                         + " ! parse-xml-fragment(string(.))")
@@ -235,7 +230,9 @@ final class FillStylesheet {
             return;
         }
         boolean isOptional = row.whenEmpty == WhenEmpty.OMIT && !row.shape.isRequired();
-        String test = row.value == null ? null : isOptional ? hasText(row) : "exists(" + source(row.value) + ")";
+        String test = row.value == null
+                ? null
+                : isOptional ? values.hasText(row) : "exists(" + values.source(row.value) + ")";
         if (row.value == null && isOptional && row.constant.isEmpty()) {
             return;
         }
@@ -243,7 +240,7 @@ final class FillStylesheet {
             openTest("if", test);
         }
         line("<xsl:attribute name=\"" + row.tagName + "\" select=\""
-                + quoted(row.value == null ? literal(row.constant) : text(row)) + "\"/>");
+                + quoted(row.value == null ? StylesheetValues.literal(row.constant) : values.text(row)) + "\"/>");
         if (test != null) {
             close("xsl:if");
         }
@@ -251,9 +248,9 @@ final class FillStylesheet {
 
     private boolean isLeftOut(Row row) {
         if (row.secret != null) {
-            note(row, "the secret " + row.secret + " is not part of this stylesheet");
+            values.note(row, "the secret " + row.secret + " is not part of this stylesheet");
         } else if (row.isFile) {
-            note(row, "the content of a file is not part of this stylesheet");
+            values.note(row, "the content of a file is not part of this stylesheet");
         }
         return row.secret != null || row.isFile;
     }
@@ -264,7 +261,7 @@ final class FillStylesheet {
         }
         boolean hasValue = row.value != null || row.constant != null;
         if (row.whenEmpty == WhenEmpty.NIL) {
-            String test = row.value == null ? (row.constant == null ? "false()" : "true()") : hasText(row);
+            String test = row.value == null ? (row.constant == null ? "false()" : "true()") : values.hasText(row);
             open("xsl:choose");
             openTest("when", test);
             withText(row);
@@ -280,7 +277,9 @@ final class FillStylesheet {
         } else {
             String test = row.value == null
                     ? (row.constant.isEmpty() && row.whenEmpty == WhenEmpty.OMIT ? "false()" : "true()")
-                    : row.whenEmpty == WhenEmpty.OMIT ? hasText(row) : "exists(" + source(row.value) + ")";
+                    : row.whenEmpty == WhenEmpty.OMIT
+                            ? values.hasText(row)
+                            : "exists(" + values.source(row.value) + ")";
             if (row.attributes.isEmpty()) {
                 openTest("if", test);
                 withText(row);
@@ -303,7 +302,7 @@ final class FillStylesheet {
         if (row.attributes.isEmpty()) {
             return;
         }
-        openTest("if", anyFilled(row.attributes));
+        openTest("if", values.anyFilled(row.attributes));
         start(row);
         row.attributes.forEach(this::row);
         end(row);
@@ -314,7 +313,7 @@ final class FillStylesheet {
         start(row);
         row.attributes.forEach(this::row);
         if (row.value != null) {
-            line("<xsl:value-of select=\"" + quoted(text(row)) + "\"/>");
+            line("<xsl:value-of select=\"" + quoted(values.text(row)) + "\"/>");
         } else if (row.constant != null) {
             line("<xsl:text>" + Escape.xml(row.constant) + "</xsl:text>");
         }
@@ -331,10 +330,18 @@ final class FillStylesheet {
     private void start(Row row) {
         line("<" + row.tagName + ">");
         depth++;
+        if (isEncodedChild) {
+            encodingStyle();
+            isEncodedChild = false;
+        }
         Matcher type = XSI_TYPE.matcher(row.openTag);
         if (type.find()) {
             line("<xsl:attribute name=\"xsi:type\" select=\"'" + type.group(1) + "'\"/>");
         }
+    }
+
+    private void encodingStyle() {
+        line("<xsl:attribute name=\"soap:encodingStyle\" select=\"'" + XmlSchemas.SOAP_ENCODING + "'\"/>");
     }
 
     private void end(Row row) {
@@ -343,7 +350,7 @@ final class FillStylesheet {
 
     private void element(Row row) {
         if (row.copy != null) {
-            note(row, "what is taken as it is, is not part of this stylesheet");
+            values.note(row, "what is taken as it is, is not part of this stylesheet");
             return;
         }
         if (row.whenEmpty == WhenEmpty.NIL && row.value == null && row.children.isEmpty()) {
@@ -352,7 +359,7 @@ final class FillStylesheet {
         }
         boolean isKept = row.shape.isRequired() || row.each != null || row.whenEmpty == WhenEmpty.KEEP;
         if (!isKept) {
-            openTest("if", anyFilled(join(row.attributes, row.children)));
+            openTest("if", values.anyFilled(StylesheetValues.join(row.attributes, row.children)));
         }
         start(row);
         row.attributes.forEach(this::row);
@@ -378,113 +385,9 @@ final class FillStylesheet {
         line("<xsl:copy-of select=\"$" + items + "\"/>");
     }
 
-    private static List<Row> join(List<Row> first, List<Row> second) {
-        List<Row> all = new ArrayList<>(first);
-        all.addAll(second);
-        return all;
-    }
-
-    private String anyFilled(List<Row> rows) {
-        List<String> tests = rows.stream()
-                .map(this::filled)
-                .filter(t -> !t.equals("false()"))
-                .distinct()
-                .toList();
-        return tests.isEmpty() ? "false()" : tests.contains("true()") ? "true()" : String.join(" or ", tests);
-    }
-
-    /** When a row has a value, as its own {@code write} says. */
-    private String filled(Row row) {
-        if (row.each != null) {
-            return "exists(" + source(row.each) + ")";
-        }
-        if (!row.kinds.isEmpty()) {
-            StringBuilder test = new StringBuilder();
-            for (Row.KindChoice k : row.kinds) {
-                String of = filled(k.row());
-                test.append(k.when() == null ? of : "if (boolean(" + source(k.when()) + ")) then (" + of + ") else (");
-            }
-            boolean isOpen = row.kinds.get(row.kinds.size() - 1).when() != null;
-            long conditions = row.kinds.stream().filter(k -> k.when() != null).count();
-            return "(" + test + (isOpen ? "false()" : "") + ")".repeat((int) conditions) + ")";
-        }
-        return switch (row.shape.kind()) {
-            case CHOICE, GROUP -> anyFilled(row.children);
-            case ANY ->
-                row.value == null
-                        ? (row.constant == null || row.constant.isBlank() ? "false()" : "true()")
-                        : hasText(row);
-            case ANY_ATTRIBUTE -> "false()";
-            case ATTRIBUTE -> row.value == null || row.secret != null ? "false()" : hasText(row);
-            case ELEMENT -> row.hasScalar ? leafFilled(row) : elementFilled(row);
-        };
-    }
-
-    private String leafFilled(Row row) {
-        if (row.whenEmpty == WhenEmpty.NIL) {
-            return "true()";
-        }
-        String attributes = row.shape.isRequired() ? "false()" : anyFilled(row.attributes);
-        if (row.value == null) {
-            boolean isThere = row.constant != null && (!row.constant.isEmpty() || row.whenEmpty == WhenEmpty.KEEP);
-            return isThere ? "true()" : attributes;
-        }
-        String own = row.whenEmpty == WhenEmpty.KEEP ? "exists(" + source(row.value) + ")" : hasText(row);
-        return attributes.equals("false()") ? own : own + " or " + attributes;
-    }
-
-    private String elementFilled(Row row) {
-        if (row.copy != null) {
-            return "exists(" + source(row.copy.from()) + ")";
-        }
-        boolean isNil = row.whenEmpty == WhenEmpty.NIL && row.value == null && row.children.isEmpty();
-        return isNil || row.whenEmpty == WhenEmpty.KEEP ? "true()" : anyFilled(join(row.attributes, row.children));
-    }
-
-    private String hasText(Row row) {
-        return text(row) + " != ''";
-    }
-
-    /** The text of what a row's expression gives: its items with a space between. */
-    private String text(Row row) {
-        String plain = "string-join(" + source(row.value) + ", ' ')";
-        return row.value instanceof ListedValue listed ? listed(row, listed, plain) : plain;
-    }
-
-    private String listed(Row row, ListedValue listed, String key) {
-        ListRule rule = listed.rule();
-        if (rule.source() != null) {
-            note(row, "the list " + rule.name() + " is a source and not part of this stylesheet: its key is written");
-            return key;
-        }
-        String name = lists.computeIfAbsent(rule, r -> "list-" + (lists.size() + 1));
-        ListRule.NotThere notThere = rule.notThere() == null ? ListRule.NotThere.REFUSE : rule.notThere();
-        String otherwise =
-                switch (notThere) {
-                    case KEEP -> "$key";
-                    case EMPTY -> "''";
-                    case TEXT -> literal(rule.text() == null ? "" : rule.text());
-                    case REFUSE -> "error((), concat($key, ' is not in the list'))";
-                };
-        return "(if (empty(" + source(row.value) + ")) then '' else for $key in " + key + " return if (map:contains($"
-                + name + ", $key)) then $" + name + "($key) else " + otherwise + ")";
-    }
-
     private static String quoted(String text) {
         StringBuilder to = new StringBuilder(text.length() + 16);
         Escape.attribute(text, to);
         return to.toString();
-    }
-
-    private static String literal(String text) {
-        return "'" + text.replace("'", "''") + "'";
-    }
-
-    private String source(Expression e) {
-        Matcher m = VARIABLE.matcher(e.source());
-        while (m.find()) {
-            variables.add(m.group(1));
-        }
-        return e.source();
     }
 }

@@ -3,6 +3,7 @@ package org.wirekettle.mapping;
 import static org.testng.Assert.assertEquals;
 import static org.testng.Assert.assertTrue;
 
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -26,10 +27,14 @@ import org.wirekettle.mapping.Mapping.WhenEmpty;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
 import org.wirekettle.shape.Shape;
+import org.wirekettle.soap.Envelopes;
+import org.wirekettle.soap.SoapVersion;
 
 /** The stylesheet of a fill, run by Saxon, makes the elements that the fill makes. */
 public class FillStylesheetTest {
     private static final Path CORPUS = Path.of("src/test/resources/corpus");
+
+    private static final String SOAP11 = "http://schemas.xmlsoap.org/soap/envelope/";
 
     private final Expressions expressions = new Expressions();
     private final Shape target =
@@ -182,13 +187,34 @@ public class FillStylesheetTest {
     }
 
     @Test
+    public void envelopesComeOutTheSame() throws Exception {
+        for (SoapVersion version : SoapVersion.values()) {
+            for (Operation.Use use : Operation.Use.values()) {
+                Fill fill = Fill.compile(
+                        new Mapping(List.of(Rule.xpath("Do/id", "no"), Rule.xpath("Do/name", "n"))),
+                        target,
+                        expressions);
+                Node r = NodeXml.read("<record><no>1</no></record>");
+                Fill.Filled filled = fill.run(Scope.of(r));
+                String wanted = new String(
+                        Envelopes.write(version, use, filled.headers(), filled.body()), StandardCharsets.UTF_8);
+                Fill.Envelope envelope = new Fill.Envelope(
+                        version.namespace(), use == Operation.Use.ENCODED, version == SoapVersion.SOAP11);
+                assertEquals(
+                        transformed(fill.stylesheet(envelope), r),
+                        canonical(wanted.substring(wanted.indexOf("?>") + 2)));
+            }
+        }
+    }
+
+    @Test
     public void whatAStylesheetCannotKnowIsSaid() {
         Fill fill = Fill.compile(
                 new Mapping(List.of(
                         Rule.xpath("Do/id", "1"), Rule.xpath("Do/hold", "line"), Rule.secret("Do/name", "berth-pin"))),
                 target,
                 expressions);
-        Fill.Stylesheet sheet = fill.stylesheet("http://schemas.xmlsoap.org/soap/envelope/");
+        Fill.Stylesheet sheet = fill.stylesheet(new Fill.Envelope(SOAP11, false, true));
         assertEquals(sheet.notes().size(), 2, sheet.notes().toString());
         assertTrue(sheet.text().contains("<!-- Do/name: the secret berth-pin is not part"), sheet.text());
         assertTrue(sheet.text().contains("<soap:Body>"), sheet.text());
