@@ -2,6 +2,7 @@ import { misfits, rowNameOf } from '../../common/problems';
 import { Segmented } from 'antd';
 import { useMemo, useState } from 'react';
 import type { FillView } from '../../api/types';
+import { plural } from '../../common/format';
 import { Scroll, Toolbar } from '../../common/Panel';
 import { ErrorText, Status } from '../../common/ui';
 import { MessageText } from '../../common/MessageText';
@@ -67,10 +68,10 @@ function Stylesheet({ filling, where }: { filling: Filling; where: Where }) {
         <button className="link" onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}>
           {isCopied ? 'copied' : 'copy'}
         </button>
-        <span className="soft">XSLT 3.0; it makes the same message of the same record</span>
-        {notes.length > 0 && (
-          <Status mood="warn">without {notes.length === 1 ? 'a row' : `${notes.length} rows`}</Status>
-        )}
+        <span className="soft">
+          XSLT 3.0; it makes the same {filling.what} of the same record{notes.length > 0 && ', but for'}
+        </span>
+        {notes.length > 0 && <Status mood="warn">{plural(notes.length, 'row')}</Status>}
       </div>
       {notes.map((n) => (
         <div key={n} className="soft small">
