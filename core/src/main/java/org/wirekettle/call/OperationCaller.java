@@ -64,6 +64,17 @@ public abstract class OperationCaller {
      */
     public abstract byte[] message(String headers, String body) throws NotWritable;
 
+    /** Likewise of what may be whole already. */
+    public final byte[] message(Fill.Filled filled) throws NotWritable {
+        byte[] whole = filled.whole();
+        return whole == null ? message(filled.headers(), filled.body()) : whole;
+    }
+
+    /** The fill, writing whole messages for this caller where all of them begin and end alike. */
+    public Fill whole(Fill fill) {
+        return fill;
+    }
+
     /**
      * Sends without looking at the answer. What the connection adds is masked in the exchange.
      *
@@ -163,7 +174,7 @@ public abstract class OperationCaller {
 
     private byte[] written(Fill.Filled f) {
         try {
-            return message(f.headers(), f.body());
+            return message(f);
         } catch (NotWritable e) {
             throw notMade(shown(e));
         }

@@ -155,7 +155,7 @@ public final class ServiceSession {
         try (HttpCaller http = new HttpCaller(settings.withParallel(1), policy)) {
             OperationCaller caller = OperationCaller.of(port, operation, http, clock);
             caller.hiding(fill.secrets());
-            OperationCaller.Result r = caller.call(caller.message(filled.headers(), filled.body()));
+            OperationCaller.Result r = caller.call(caller.message(filled));
             if (r.failure() != null) {
                 throw new NoSession("no session could be had, " + operation.name() + " failed: "
                         + r.failure().code() + ": " + r.failure().text());

@@ -12,6 +12,7 @@ import org.wirekettle.attachment.Outgoing;
 import org.wirekettle.call.Exchange.Outcome;
 import org.wirekettle.contract.Contract.Port;
 import org.wirekettle.contract.Operation;
+import org.wirekettle.mapping.Fill;
 import org.wirekettle.soap.Addressing;
 import org.wirekettle.soap.Envelopes;
 import org.wirekettle.soap.Envelopes.Answer;
@@ -99,6 +100,14 @@ final class SoapCaller extends OperationCaller {
                         + headerXml;
         String free = http.settings().message().headers();
         return Envelopes.write(version, operation.use(), free.isEmpty() ? headers : headers + free, bodyXml);
+    }
+
+    @Override
+    public Fill whole(Fill fill) {
+        MessageSettings s = http.settings().message();
+        return s.addressing() || !s.headers().isEmpty() || operation.use() == Operation.Use.ENCODED
+                ? fill
+                : fill.within(Envelopes.head(version), Envelopes.tail());
     }
 
     /**

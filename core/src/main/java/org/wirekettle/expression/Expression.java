@@ -1,6 +1,7 @@
 package org.wirekettle.expression;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.record.Node;
 
 /** A compiled expression. Immutable; any thread may use it. */
@@ -19,6 +20,11 @@ public interface Expression {
     /** Its effective boolean value (XPath 3.1 §2.4.3). */
     default boolean test(Scope scope) throws EvaluationFailed {
         return !nodes(scope).isEmpty();
+    }
+
+    /** The name of the context's child that it takes, where it does no more than that; otherwise null. */
+    default @Nullable String field() {
+        return null;
     }
 
     /** The text it was compiled from. */

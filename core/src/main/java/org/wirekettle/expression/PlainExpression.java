@@ -255,6 +255,11 @@ final class PlainExpression {
             return source;
         }
 
+        @Override
+        public String field() {
+            return single && variable == null ? steps[0].name : null;
+        }
+
         private List<Node> start(Scope scope) throws EvaluationFailed {
             if (variable == null) {
                 return List.of(scope.context());

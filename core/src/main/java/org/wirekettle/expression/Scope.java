@@ -19,12 +19,16 @@ import org.wirekettle.record.Node;
 public final class Scope {
     private final Variable variables;
     private final Node context;
-    private final TreeViews views;
     /** Shared by all scopes made of this one, so that each draw is another. */
     private final Moment moment;
 
-    /** The time and the random values of a record, made when they are first asked for: few expressions do. */
+    /**
+     * The time and the random values of a record, and what it shows to engines, made when they are first asked for: few
+     * expressions do.
+     */
     private static final class Moment {
+        private TreeViews views;
+
         /** Null once the time is known. */
         private Clock clock;
 
@@ -53,6 +57,13 @@ public final class Scope {
             return now.truncatedTo(ChronoUnit.MILLIS);
         }
 
+        TreeViews views() {
+            if (views == null) {
+                views = new TreeViews();
+            }
+            return views;
+        }
+
         long draw() {
             if (random == null) {
                 random = isSeeded ? new SplittableRandom(seed) : new SplittableRandom();
@@ -62,13 +73,33 @@ public final class Scope {
     }
 
     /** The variable named last and those before it: naming one costs nothing for the others. */
-    private record Variable(String name, List<Node> value, Variable before) {}
+    private static final class Variable {
+        final String name;
+        final Variable before;
+        /** Of what is a single node, until it is asked for as a sequence. */
+        private final Node only;
 
-    private Scope(Node context, Variable variables, TreeViews views, Moment moment) {
+        private List<Node> value;
+
+        Variable(String name, Node only, List<Node> value, Variable before) {
+            this.name = name;
+            this.only = only;
+            this.value = value;
+            this.before = before;
+        }
+
+        List<Node> value() {
+            if (value == null) {
+                value = List.of(only);
+            }
+            return value;
+        }
+    }
+
+    private Scope(Node context, Variable variables, Moment moment) {
         this.moment = moment;
         this.context = context;
         this.variables = variables;
-        this.views = views;
     }
 
     /** A scope whose context is the record, which is also {@code $record}. */
@@ -92,27 +123,27 @@ public final class Scope {
     }
 
     private static Scope of(Node record, Moment moment) {
-        return new Scope(record, new Variable("record", List.of(record), null), new TreeViews(), moment);
+        return new Scope(record, new Variable("record", record, null, null), moment);
     }
 
     /** The same variables around another context node. */
     public Scope at(Node node) {
-        return new Scope(node, variables, views, moment);
+        return new Scope(node, variables, moment);
     }
 
     /** This scope with a variable more; others of the same record do not see it. */
     public Scope with(String name, Node value) {
-        return with(name, List.of(value));
+        return new Scope(context, new Variable(name, value, null, variables), moment);
     }
 
     /** Likewise with a sequence. */
     public Scope with(String name, List<Node> value) {
-        return new Scope(context, new Variable(name, value, variables), views, moment);
+        return new Scope(context, new Variable(name, null, value, variables), moment);
     }
 
     /** For a part of the record that is worked on beside others: what it shows to engines and draws is its own. */
     public Scope apart(long seed) {
-        return new Scope(context, variables, new TreeViews(), new Moment(now(), seed));
+        return new Scope(context, variables, new Moment(now(), seed));
     }
 
     /** The record's time, to the millisecond. */
@@ -128,7 +159,7 @@ public final class Scope {
     public List<Node> variable(String name) {
         for (Variable v = variables; v != null; v = v.before) {
             if (v.name.equals(name)) {
-                return v.value;
+                return v.value();
             }
         }
         return null;
@@ -141,7 +172,7 @@ public final class Scope {
             inOrder.push(v);
         }
         Map<String, List<Node>> out = new LinkedHashMap<>();
-        inOrder.forEach(v -> out.put(v.name, v.value));
+        inOrder.forEach(v -> out.put(v.name, v.value()));
         return out;
     }
 
@@ -158,6 +189,6 @@ public final class Scope {
     }
 
     TreeViews views() {
-        return views;
+        return moment.views();
     }
 }

@@ -179,7 +179,7 @@ record CallRunner(
 
     private byte[] written(Fill.Filled filled) throws Failure {
         try {
-            return caller.message(filled.headers(), filled.body());
+            return caller.message(filled);
         } catch (NotWritable e) {
             throw Failure.of(caller.shown(e));
         }
@@ -310,7 +310,8 @@ record CallRunner(
             MessageDigest sha = Sha256.begun();
             sha.update(of.headers().getBytes(StandardCharsets.UTF_8));
             sha.update((byte) 0);
-            return sha.digest(of.body().getBytes(StandardCharsets.UTF_8));
+            of.body(sha);
+            return sha.digest();
         }
 
         @Override

@@ -261,6 +261,7 @@ public record CallStep(
         OperationCaller caller = OperationCaller.of(
                 at.get(), called.get(), target.get().http(), c.project().clock(), errorRule(c));
         c.calls(caller);
+        Fill whole = caller.whole(compiled);
         caller.hiding(compiled.secrets());
         caller.knowsFiles(compiled.hasFiles());
         if (compiled.hasFiles() && !caller.takesFiles()) {
@@ -272,8 +273,8 @@ public record CallStep(
         return Optional.of(new CallRunner(
                 this,
                 MessageForm.of(found.get(), at.get(), called.get()),
-                compiled,
-                filling.known(),
+                whole,
+                filling.known() == compiled ? whole : filling.known(),
                 given,
                 filling.session(),
                 caller,

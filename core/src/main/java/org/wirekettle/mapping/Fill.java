@@ -1,5 +1,7 @@
 package org.wirekettle.mapping;
 
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -15,12 +17,24 @@ public final class Fill {
     /** Room that is made before it is needed. */
     private static final int MAX_ROOM = 64 * 1024;
 
+    private static final byte[] NOTHING = {};
+
     private final MappingCompiler.Compiled compiled;
     /** The longest message so far, in characters; that two threads see different ones does no harm. */
     private int longest = 512;
 
-    private Fill(MappingCompiler.Compiled compiled) {
+    /** For most records of most fills, and much faster; null where some row is not plain. */
+    private final @Nullable PlainFill plain;
+    /** What stands around a body that is written at once. */
+    private final byte[] head;
+
+    private final byte[] tail;
+
+    private Fill(MappingCompiler.Compiled compiled, @Nullable PlainFill plain, byte[] head, byte[] tail) {
         this.compiled = compiled;
+        this.plain = plain;
+        this.head = head;
+        this.tail = tail;
     }
 
     /**
@@ -30,7 +44,16 @@ public final class Fill {
      * @param secrets where those come from that rules name
      */
     public static Fill compile(Mapping mapping, Shape target, Expressions expressions, SecretValues secrets) {
-        return new Fill(new MappingCompiler(expressions, secrets).compile(mapping, target));
+        MappingCompiler.Compiled compiled = new MappingCompiler(expressions, secrets).compile(mapping, target);
+        PlainFill plain = compiled.problems().isEmpty()
+                ? PlainFillCompiler.compile(compiled.rows()).orElse(null)
+                : null;
+        return new Fill(compiled, plain, NOTHING, NOTHING);
+    }
+
+    /** This fill, writing messages whole where it can: with what stands before and after the body, in UTF-8. */
+    public Fill within(byte[] before, byte[] after) {
+        return new Fill(compiled, plain, before, after);
     }
 
     /** One for looking at: a secret is shown as one. */
@@ -52,14 +75,82 @@ public final class Fill {
         return compiled.problems();
     }
 
-    /**
-     * The outcome for one record.
-     *
-     * @param headers header blocks, as XML; empty when there are none
-     * @param body body content, as XML
-     * @param becomes when previewed: each row's values, in order
-     */
-    public record Filled(String headers, String body, List<Problem> problems, Map<String, List<String>> becomes) {}
+    /** The outcome for one record. */
+    public static final class Filled {
+        private final String headers;
+        private final List<Problem> problems;
+        private final Map<String, List<String>> becomes;
+        /** One of these two. */
+        private @Nullable String body;
+
+        private final byte @Nullable [] whole;
+        /** Where the body is in the whole. */
+        private final int from;
+
+        private final int to;
+
+        /** @param headers header blocks, as XML. @param body likewise. @param becomes each row's values */
+        public Filled(String headers, String body, List<Problem> problems, Map<String, List<String>> becomes) {
+            this.headers = headers;
+            this.body = body;
+            this.problems = problems;
+            this.becomes = becomes;
+            whole = null;
+            from = 0;
+            to = 0;
+        }
+
+        private Filled(byte[] whole, int from, int to) {
+            this.whole = whole;
+            this.from = from;
+            this.to = to;
+            headers = "";
+            problems = List.of();
+            becomes = Map.of();
+        }
+
+        /** Header blocks, as XML; empty when there are none. */
+        public String headers() {
+            return headers;
+        }
+
+        /** Body content, as XML. */
+        public String body() {
+            String out = body;
+            if (out == null) {
+                out = new String(whole, from, to - from, StandardCharsets.UTF_8);
+                body = out;
+            }
+            return out;
+        }
+
+        /** Likewise in UTF-8, into a digest. */
+        public void body(MessageDigest into) {
+            if (whole == null) {
+                into.update(body().getBytes(StandardCharsets.UTF_8));
+            } else {
+                into.update(whole, from, to - from);
+            }
+        }
+
+        /** The message with all that stands around its body, where it was made at once; otherwise null. */
+        public byte @Nullable [] whole() {
+            return isAround() ? whole : null;
+        }
+
+        private boolean isAround() {
+            return whole != null && (from > 0 || to < whole.length);
+        }
+
+        public List<Problem> problems() {
+            return problems;
+        }
+
+        /** When previewed: each row's values, in order. */
+        public Map<String, List<String>> becomes() {
+            return becomes;
+        }
+    }
 
     /**
      * The fill as a stylesheet.
@@ -83,7 +174,17 @@ public final class Fill {
     }
 
     public Filled run(Scope scope) {
+        byte[] whole = plain == null ? null : plain.write(scope, head, tail);
+        return whole == null ? byRows(scope) : new Filled(whole, head.length, whole.length - tail.length);
+    }
+
+    /** Row by row, whatever they are. */
+    Filled byRows(Scope scope) {
         return run(scope, false);
+    }
+
+    boolean isPlain() {
+        return plain != null;
     }
 
     /** Like {@link #run}, keeping what every row becomes. */

@@ -292,7 +292,7 @@ final class Row {
     }
 
     /** Types other than texts say themselves that nothing is no value of theirs. */
-    private boolean isTextual() {
+    boolean isTextual() {
         return value != null
                 && (shape.scalar().problem("").isEmpty()
                         || shape.scalar().base().equals("string"));

@@ -25,25 +25,25 @@ final class XmlSink implements Sink {
 
     @Override
     public int mark() {
-        closeTag();
-        return out.length();
+        return tagOpen ? ~out.length() : out.length();
     }
 
     @Override
     public void rewind(int mark) {
-        out.setLength(mark);
-        tagOpen = false;
+        tagOpen = mark < 0;
+        out.setLength(tagOpen ? ~mark : mark);
     }
 
     @Override
     public void start(Row row) {
+        int mark = mark();
         closeTag();
         if (depth == starts.length) {
             starts = java.util.Arrays.copyOf(starts, depth * 2);
             counts = java.util.Arrays.copyOf(counts, depth * 2 + 1);
         }
         counts[depth]++;
-        starts[depth++] = out.length();
+        starts[depth++] = mark;
         counts[depth] = 0;
         out.append(row.openTag);
         tagOpen = true;
@@ -102,9 +102,7 @@ final class XmlSink implements Sink {
         int start = starts[--depth];
         if (!keep) {
             counts[depth]--;
-            // The parent's tag is closed by now at the latest: a child was tried, so content may follow.
-            out.setLength(start);
-            tagOpen = false;
+            rewind(start);
             return;
         }
         if (tagOpen) {

@@ -26,6 +26,15 @@ final class QuickCheck {
             | XSSimpleTypeDefinition.FACET_FRACTIONDIGITS
             | XSSimpleTypeDefinition.FACET_WHITESPACE;
 
+    private static final double[] POWERS = new double[MAX_DECIMAL_CHARS + 1];
+
+    static {
+        POWERS[0] = 1;
+        for (int i = 1; i < POWERS.length; i++) {
+            POWERS[i] = POWERS[i - 1] * 10;
+        }
+    }
+
     private enum Kind {
         NONE,
         TEXT,
@@ -154,14 +163,28 @@ final class QuickCheck {
     boolean fits(String v) {
         return switch (kind) {
             case NONE -> false;
-            case TEXT -> hasLength(v) && !hasSurrogates(v) && (!collapses || isCollapsed(v));
+            case TEXT -> !hasSurrogates(v) && fitsAsAscii(v);
             case LISTED -> listed.contains(v);
             case PATTERN -> hasLength(v) && pattern.fits(v) && (!collapses || isCollapsed(v));
             case WHOLE -> number(v, MAX_INT_DIGITS, 0);
             case DECIMAL -> number(v, MAX_DECIMAL_CHARS, decimals);
-            case DATE_TIME -> dateTime(v);
+            case DATE_TIME -> v.length() >= DATE_TIME_CHARS && dateTime(v);
             case DATE -> v.length() >= DATE_CHARS && isDay(v) && isZone(v, DATE_CHARS);
             case BOOLEAN -> v.equals("true") || v.equals("false");
+        };
+    }
+
+    /** The same of what is known to be of ASCII characters only. */
+    boolean fitsAsAscii(String v) {
+        return kind == Kind.TEXT ? hasLength(v) && (!collapses || isCollapsed(v)) : fits(v);
+    }
+
+    /** Whether what fits is of ASCII letters, digits and signs that are not XML's. */
+    boolean isBare() {
+        return switch (kind) {
+            case WHOLE, DECIMAL, DATE_TIME, DATE, BOOLEAN -> true;
+            case PATTERN -> pattern.isBare();
+            case NONE, TEXT, LISTED -> false;
         };
     }
 
@@ -171,15 +194,16 @@ final class QuickCheck {
 
     /** Whether nothing would be taken out of it (XSD part 2 §4.3.6). */
     private static boolean isCollapsed(String v) {
+        int n = v.length();
         boolean afterBlank = true;
-        for (int i = 0, n = v.length(); i < n; i++) {
+        for (int i = 0; i < n; i++) {
             char c = v.charAt(i);
             if (c < ' ' || c == ' ' && afterBlank) {
                 return false;
             }
             afterBlank = c == ' ';
         }
-        return v.isEmpty() || !afterBlank;
+        return n == 0 || !afterBlank;
     }
 
     /** A character outside the first plane counts once for XSD, but twice here. */
@@ -202,62 +226,69 @@ final class QuickCheck {
             return false;
         }
         int point = -1;
-        double value = 0;
-        double scale = 1;
+        long digits = 0;
         for (int at = i; at < n; at++) {
             char c = v.charAt(at);
-            if (c == '.' && point < 0 && at > i && at < n - 1) {
+            if (c >= '0' && c <= '9') {
+                digits = digits * 10 + (c - '0');
+            } else if (c == '.' && point < 0 && at > i && at < n - 1) {
                 point = at;
-            } else if (c >= '0' && c <= '9') {
-                value = value * 10 + (c - '0');
-                scale = point < 0 ? 1 : scale * 10;
             } else {
                 return false;
             }
         }
-        double result = (i == 1 ? -value : value) / scale;
+        double value = i == 1 ? -digits : digits;
+        if (point >= 0) {
+            if (n - point - 1 > maxDecimals) {
+                return false;
+            }
+            value /= POWERS[n - point - 1];
+        }
         // Near a bound, where a double could mislead, the validator decides.
-        return (point < 0 || n - point - 1 <= maxDecimals) && result > min && result < max;
+        return value > min && value < max;
     }
 
     /** To the second or a fraction of it, in UTC, with an offset, or without; the year with four digits. */
     private static boolean dateTime(String v) {
-        return v.length() >= DATE_TIME_CHARS
-                && isDay(v)
-                && v.charAt(10) == 'T'
-                && v.charAt(13) == ':'
-                && v.charAt(16) == ':'
-                && areDigits(v, 11)
-                && areDigits(v, 14)
-                && areDigits(v, 17)
-                && two(v, 11) < 24
-                && two(v, 14) < 60
-                && two(v, 17) < 60
-                && isZone(v, afterFraction(v, DATE_TIME_CHARS));
+        int n = v.length();
+        if (!isDay(v)
+                || v.charAt(10) != 'T'
+                || v.charAt(13) != ':'
+                || v.charAt(16) != ':'
+                || !isBelow(two(v, 11), 24)
+                || !isBelow(two(v, 14), 60)
+                || !isBelow(two(v, 17), 60)) {
+            return false;
+        }
+        return n == DATE_TIME_CHARS || isZone(v, afterFraction(v, DATE_TIME_CHARS));
     }
 
     /** A day that every calendar has: the last day of a month is for the validator. */
     private static boolean isDay(String v) {
-        if (v.startsWith("0000") || v.charAt(4) != '-' || v.charAt(7) != '-') {
-            return false;
-        }
-        if (!areDigits(v, 0) || !areDigits(v, 2) || !areDigits(v, 5) || !areDigits(v, 8)) {
-            return false;
-        }
+        int century = two(v, 0);
+        int year = two(v, 2);
         int month = two(v, 5);
         int day = two(v, 8);
-        return month >= 1 && month <= 12 && day >= 1 && day <= (month == 2 ? 28 : 30);
+        return v.charAt(4) == '-'
+                && v.charAt(7) == '-'
+                && (century | year) >= 0
+                && century + year > 0
+                && month >= 1
+                && month <= 12
+                && day >= 1
+                && day <= (month == 2 ? 28 : 30);
     }
 
-    private static boolean areDigits(String v, int at) {
-        return isDigit(v.charAt(at)) && isDigit(v.charAt(at + 1));
+    private static boolean isBelow(int number, int limit) {
+        return number >= 0 && number < limit;
     }
 
     private static int afterFraction(String v, int from) {
+        int n = v.length();
         int at = from;
-        if (at < v.length() && v.charAt(at) == '.') {
+        if (at < n && v.charAt(at) == '.') {
             at++;
-            while (at < v.length() && isDigit(v.charAt(at))) {
+            while (at < n && isDigit(v.charAt(at))) {
                 at++;
             }
             return at == from + 1 ? from : at;
@@ -272,20 +303,19 @@ final class QuickCheck {
         }
         return left == 6
                 && (v.charAt(from) == '+' || v.charAt(from) == '-')
-                && isDigit(v.charAt(from + 1))
-                && isDigit(v.charAt(from + 2))
                 && v.charAt(from + 3) == ':'
-                && isDigit(v.charAt(from + 4))
-                && isDigit(v.charAt(from + 5))
-                && two(v, from + 1) < 14
-                && two(v, from + 4) < 60;
+                && isBelow(two(v, from + 1), 14)
+                && isBelow(two(v, from + 4), 60);
     }
 
     private static boolean isDigit(char c) {
         return c >= '0' && c <= '9';
     }
 
+    /** @return the number of two digits; less than 0 when they are none */
     private static int two(String v, int at) {
-        return (v.charAt(at) - '0') * 10 + v.charAt(at + 1) - '0';
+        int tens = v.charAt(at) - '0';
+        int ones = v.charAt(at + 1) - '0';
+        return (tens | ones | 9 - tens | 9 - ones) < 0 ? -1 : tens * 10 + ones;
     }
 }

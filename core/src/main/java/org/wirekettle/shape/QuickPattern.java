@@ -1,6 +1,7 @@
 package org.wirekettle.shape;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 
@@ -13,12 +14,12 @@ final class QuickPattern {
     private static final int ASCII = 128;
 
     /** What may stand at each place; the places from {@link #least} on may be missing. */
-    private final List<boolean[]> places;
+    private final boolean[][] places;
 
     private final int least;
 
     private QuickPattern(List<boolean[]> places, int least) {
-        this.places = places;
+        this.places = places.toArray(new boolean[0][]);
         this.least = least;
     }
 
@@ -121,15 +122,26 @@ final class QuickPattern {
         }
     }
 
+    /** Whether none of its texts has a control character or one of XML's own. */
+    boolean isBare() {
+        return Arrays.stream(places).allMatch(allowed -> {
+            boolean isBare = !allowed['<'] && !allowed['>'] && !allowed['&'] && !allowed['"'] && !allowed[ASCII - 1];
+            for (int c = 0; c < ' '; c++) {
+                isBare &= !allowed[c];
+            }
+            return isBare;
+        });
+    }
+
     /** @return true when it certainly fits */
     boolean fits(String v) {
         int n = v.length();
-        if (n < least || n > places.size()) {
+        if (n < least || n > places.length) {
             return false;
         }
         for (int i = 0; i < n; i++) {
             char c = v.charAt(i);
-            if (c >= ASCII || !places.get(i)[c]) {
+            if (c >= ASCII || !places[i][c]) {
                 return false;
             }
         }

@@ -187,9 +187,19 @@ public final class ScalarType {
         return anyText || quick.fits(value) ? Optional.empty() : problemByValidator(value);
     }
 
-    /** Whether a value is known to fit without the validator being asked. */
-    boolean isQuick(String value) {
-        return quick.fits(value);
+    /** Whether a value fits, as far as that can be said at once; if not, {@link #problem} has to say. */
+    public boolean isSurely(String value) {
+        return anyText || quick.fits(value);
+    }
+
+    /** The same of what is known to be of ASCII characters only. */
+    public boolean isSurelyAsAscii(String value) {
+        return anyText || quick.fitsAsAscii(value);
+    }
+
+    /** Whether what surely fits is of ASCII characters that need no escape in XML. */
+    public boolean isBare() {
+        return quick.isBare();
     }
 
     Optional<String> problemByValidator(String value) {

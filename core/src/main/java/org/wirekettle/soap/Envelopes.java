@@ -62,6 +62,16 @@ public final class Envelopes {
         return out.append(TAIL).toString().getBytes(StandardCharsets.UTF_8);
     }
 
+    /** What stands before the body of a message without headers and encoding. */
+    public static byte[] head(SoapVersion version) {
+        return PLAIN_HEADS.get(version).clone();
+    }
+
+    /** What stands after it. */
+    public static byte[] tail() {
+        return TAIL_BYTES.clone();
+    }
+
     /** The commonest message: copied once. */
     private static byte[] between(byte[] head, String body) {
         byte[] inside = body.getBytes(StandardCharsets.UTF_8);

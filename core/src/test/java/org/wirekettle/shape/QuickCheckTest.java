@@ -87,14 +87,14 @@ public class QuickCheckTest {
             for (int n = random.nextInt(5); n >= 0; n--) {
                 v.append(PIECES[random.nextInt(PIECES.length)]);
             }
-            if (type.isQuick(v.toString())) {
+            if (type.isSurely(v.toString())) {
                 assertEquals(type.problemByValidator(v.toString()).orElse(null), null, body + " of “" + v + "”");
             }
         }
         if (quick == null) {
-            assertTrue(!type.isQuick("ab") && !type.isQuick("1"), "left to the validator");
+            assertTrue(!type.isSurely("ab") && !type.isSurely("1"), "left to the validator");
         } else {
-            assertTrue(type.isQuick(quick), quick);
+            assertTrue(type.isSurely(quick), quick);
         }
     }
 }
