@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { App, Input, Select } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { OperationView, PortView, StepOf } from '../../../api/types';
+import type { ContractItem, OperationView, PortView, StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
 import { ErrorText } from '../../../common/ui';
 import { connectionFor, useConnectionsOf } from '../../../connections';
@@ -70,6 +70,7 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
       }
       bar={take.isError && <ErrorText error={take.error} />}
     >
+      {!chosen && !!list.data?.length && <Contracts all={list.data} choose={setName} />}
       {contract.data && (
         <table className="grid">
           <thead>
@@ -105,6 +106,30 @@ export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'
     </Panel>
   );
 }
+
+/** While none is chosen: all of them, each a click away. */
+const Contracts = ({ all, choose }: { all: ContractItem[]; choose: (name: string) => void }) => (
+  <table className="grid">
+    <thead>
+      <tr>
+        <th>contract</th>
+        <th className="num">operations</th>
+        <th>service</th>
+      </tr>
+    </thead>
+    <tbody>
+      {all.map((c) => (
+        <tr key={c.name} className="pick" onClick={() => choose(c.name)}>
+          <td>
+            <button className="link strong">{c.name}</button>
+          </td>
+          <td className="num">{c.summary.operations}</td>
+          <td className="soft">{c.summary.services.join(', ')}</td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
 
 const Row = ({ port, operation: o, take }: { port: PortView; operation: OperationView; take: () => void }) => (
   <tr className="pick" onClick={take}>

@@ -10,13 +10,13 @@ import org.dhatim.fastexcel.Workbook;
 import org.dhatim.fastexcel.Worksheet;
 
 /** The workbook of cases, made of a readable file: dates are dates in it, and numbers are numbers. */
-final class CasesWorkbook {
+public final class CasesWorkbook {
     private static final int HEAD_ROW = 2;
 
     private CasesWorkbook() {}
 
     /** @param csv with a header; semicolons between values */
-    static byte[] of(Path csv) throws IOException {
+    public static byte[] of(Path csv) throws IOException {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         try (Workbook book = new Workbook(out, "WireKettleDemo", "1.0")) {
             Worksheet about = book.newWorksheet("About");
