@@ -13,7 +13,11 @@ public interface RunAnswers {
 
     boolean isOf(long run, long flow);
 
-    /** A run's first records with their answers, in the order in which they ended. @param most of them */
+    /**
+     * A run's records with their answers, in the order in which they ended; of a large run some from all over it.
+     *
+     * @param most of them
+     */
     Iterator<Answered> of(long run, int most);
 
     /** The answers of a record's latest pass, by the paths of their calls. */

@@ -1,7 +1,9 @@
 package org.wirekettle.server.runs;
 
 import jakarta.enterprise.context.ApplicationScoped;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.Iterator;
 import java.util.List;
@@ -12,6 +14,7 @@ import java.util.Optional;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.PickTrial.Answered;
 import org.wirekettle.flow.Trail;
+import org.wirekettle.run.Spread;
 import org.wirekettle.run.TrailBlock;
 import org.wirekettle.server.flows.RunAnswers;
 
@@ -58,35 +61,42 @@ class TrailAnswers implements RunAnswers {
         return out;
     }
 
-    /** Reads a portion after the other. */
+    /** Reads a portion after the other, of all of them or some. */
     private final class Records implements Iterator<Answered> {
         private final long run;
-        private final List<Answered> read = new ArrayList<>();
-        private int left;
+        private final Iterator<Spread.Share> shares;
+        private final Deque<Answered> read = new ArrayDeque<>();
         private long bytesLeft = MAX_BYTES;
-        private int portion;
 
         Records(long run, int most) {
             this.run = run;
-            this.left = most;
+            List<Integer> sizes =
+                    rows.portions(run).stream().map(p -> p.records).toList();
+            shares = Spread.over(sizes, most).iterator();
         }
 
         @Override
         public boolean hasNext() {
-            while (left > 0 && bytesLeft > 0 && read.isEmpty()) {
-                RunMapper.TrailsRow block = rows.trailsAt(run, portion++);
-                if (block == null) {
-                    return false;
-                }
-                for (TrailBlock.Kept t : TrailBlock.read(block.trails)) {
-                    Map<String, Exchange> answers = answers(t);
-                    if (!answers.isEmpty()) {
-                        answers.values().forEach(x -> bytesLeft -= x.answer().length);
-                        read.add(new Answered(t.number(), t.record(), path -> Optional.ofNullable(answers.get(path))));
-                    }
+            while (bytesLeft > 0 && read.isEmpty() && shares.hasNext()) {
+                Spread.Share share = shares.next();
+                RunMapper.TrailsRow block = rows.trailsAt(run, share.portion());
+                if (block != null) {
+                    read.addAll(Spread.of(answered(block), share.count()));
                 }
             }
-            return left > 0 && !read.isEmpty();
+            return !read.isEmpty();
+        }
+
+        private List<Answered> answered(RunMapper.TrailsRow block) {
+            List<Answered> out = new ArrayList<>();
+            for (TrailBlock.Kept t : TrailBlock.read(block.trails)) {
+                Map<String, Exchange> answers = answers(t);
+                if (!answers.isEmpty()) {
+                    answers.values().forEach(x -> bytesLeft -= x.answer().length);
+                    out.add(new Answered(t.number(), t.record(), path -> Optional.ofNullable(answers.get(path))));
+                }
+            }
+            return out;
         }
 
         @Override
@@ -94,8 +104,7 @@ class TrailAnswers implements RunAnswers {
             if (!hasNext()) {
                 throw new NoSuchElementException();
             }
-            left--;
-            return read.remove(0);
+            return read.remove();
         }
     }
 }
