@@ -123,10 +123,10 @@ final class PlainFill {
                     continue;
                 }
                 filled++;
-                // So that all tags have room, too, whatever is still to come.
-                if (at + v.length() > out.length - tags) {
-                    out = Arrays.copyOf(out, (at + v.length() + tags) * 2);
+                if (v.length() > Running.MAX_CHARS - at) {
+                    return null;
                 }
+                out = withRoom(out, at + v.length(), tags);
                 at = put(s.open, out, at);
                 boolean isBare = s.isBare && s.type.isSurely(v);
                 int end = isBare ? bare(v, out, at) : text(v, out, at);
@@ -136,9 +136,10 @@ final class PlainFill {
                 }
                 if (end < 0) {
                     byte[] escaped = escaped(v);
-                    if (at + escaped.length > out.length - tags) {
-                        out = Arrays.copyOf(out, (at + escaped.length + tags) * 2);
+                    if (escaped.length > Running.MAX_CHARS - at) {
+                        return null;
                     }
+                    out = withRoom(out, at + escaped.length, tags);
                     end = put(escaped, out, at);
                 }
                 at = put(s.close, out, end);
@@ -168,6 +169,11 @@ final class PlainFill {
             BUFFERS.set(out);
         }
         return lacks > 0 || at > Running.MAX_CHARS ? null : Arrays.copyOf(out, at);
+    }
+
+    /** So that all tags have room, too, whatever is still to come. */
+    private static byte[] withRoom(byte[] out, int end, int tags) {
+        return end <= out.length - tags ? out : Arrays.copyOf(out, (end + tags) * 2);
     }
 
     private static int put(byte[] what, byte[] out, int at) {

@@ -203,6 +203,21 @@ public class PlainFillTest {
     }
 
     @Test
+    public void aMessageWithoutEndIsSaidAsByRows() throws Exception {
+        Fill fill = fill(List.of(
+                Rule.xpath("Do/text", "a"),
+                Rule.xpath("Do/must/text", "a"),
+                Rule.xpath("Do/may/text", "a"),
+                Rule.xpath("Do/deep/last", "a"),
+                Rule.xpath("Do/choice/phone", "a")));
+        Fill.Filled f = fill.run(Scope.of(Node.record(Map.of("a", "x".repeat(Running.MAX_CHARS / 4)))));
+        assertNull(f.whole());
+        assertEquals(f.problems().get(0).code(), "limit");
+        assertFalse(
+                isSame(fill, Node.record(Map.of("a", "&".repeat(Running.MAX_CHARS / 10)))), "too long once escaped");
+    }
+
+    @Test
     public void longTextsHaveRoom() throws Exception {
         Fill fill = fill(List.of(Rule.xpath("Do/text", "a"), Rule.xpath("Do/must/text", "b")));
         for (int length : new int[] {10, 9_000, 700_000, 20}) {

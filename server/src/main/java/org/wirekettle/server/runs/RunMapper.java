@@ -334,6 +334,10 @@ public interface RunMapper {
     @Select(PORTION + "WHERE run = #{run} ORDER BY pass, number")
     List<PortionRow> portions(@Param("run") long run);
 
+    /** How many records each of them has, in the same order. */
+    @Select("SELECT records FROM run_portion WHERE run = #{run} ORDER BY pass, number")
+    List<Integer> portionSizes(@Param("run") long run);
+
     @Delete("DELETE FROM run_portion WHERE run = #{run} AND pass = #{pass} AND number = #{number}")
     void deletePortion(@Param("run") long run, @Param("pass") int pass, @Param("number") long number);
 

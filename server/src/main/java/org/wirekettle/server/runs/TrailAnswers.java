@@ -70,9 +70,7 @@ class TrailAnswers implements RunAnswers {
 
         Records(long run, int most) {
             this.run = run;
-            List<Integer> sizes =
-                    rows.portions(run).stream().map(p -> p.records).toList();
-            shares = Spread.over(sizes, most).iterator();
+            shares = Spread.over(rows.portionSizes(run), most).iterator();
         }
 
         @Override
