@@ -27,6 +27,7 @@ public class ArrowsTest {
             "document",
             "flow",
             "run",
+            "trigger",
             "cli");
     private final JavaClasses classes = new ClassFileImporter()
             .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
