@@ -5885,6 +5885,229 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/triggers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriggerView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/triggers/times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Times */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ScheduleSettings"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TimesView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/triggers/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriggerView"];
+                    };
+                };
+            };
+        };
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TriggerChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriggerView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/triggers/{name}/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Turn */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TriggerTurn"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriggerView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6583,6 +6806,8 @@ export interface components {
             xpath?: string;
             secret?: string;
         };
+        /** @enum {string} */
+        Missed: "ONCE" | "SKIP";
         NamedValues: {
             contract: string;
             operation: string;
@@ -6969,6 +7194,16 @@ export interface components {
             text?: string;
             upload?: string;
         };
+        ScheduleSettings: {
+            cron?: string;
+            /** Format: int32 */
+            minutes?: number;
+            zone?: string;
+            daysOff?: string[];
+            missed?: components["schemas"]["Missed"];
+            /** Format: int32 */
+            atATime?: number;
+        };
         SchemaText: {
             name: string;
             text: string;
@@ -7299,6 +7534,10 @@ export interface components {
         TestValuesIn: {
             rules: components["schemas"]["Rule"][];
         };
+        TimesView: {
+            words: string;
+            next: string[];
+        };
         Touched: {
             where: string;
             row: string;
@@ -7390,6 +7629,38 @@ export interface components {
             /** Format: int64 */
             number: number;
             record: components["schemas"]["Tree"];
+        };
+        TriggerChange: {
+            kind: string;
+            /** Format: int64 */
+            flow: number;
+            environment: string;
+            settings: components["schemas"]["ScheduleSettings"];
+            on?: boolean;
+        };
+        TriggerStart: {
+            due: components["schemas"]["OffsetDateTime"];
+            at: components["schemas"]["OffsetDateTime"];
+            /** Format: int64 */
+            run?: number;
+            reason?: string;
+        };
+        TriggerTurn: {
+            on: boolean;
+        };
+        TriggerView: {
+            name: string;
+            kind: string;
+            /** Format: int64 */
+            flow: number;
+            flowName: string;
+            environment: string;
+            settings: components["schemas"]["ScheduleSettings"];
+            on: boolean;
+            changedBy: string;
+            changedAt: components["schemas"]["OffsetDateTime"];
+            times: components["schemas"]["TimesView"];
+            starts: components["schemas"]["TriggerStart"][];
         };
         Trusted: {
             environment: string;

@@ -5,6 +5,10 @@ type Schemas = components['schemas'];
 export type Api<K extends keyof Schemas> = Schemas[K];
 
 export type Overview = Api<'Overview'>;
+export type TriggerView = Api<'TriggerView'>;
+export type TriggerChange = Api<'TriggerChange'>;
+export type TimesView = Api<'TimesView'>;
+export type ScheduleSettings = Api<'ScheduleSettings'>;
 export type ContractItem = Api<'ContractItem'>;
 export type ContractView = Api<'ContractView'>;
 export type PortView = Api<'PortView'>;

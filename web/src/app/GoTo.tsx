@@ -43,7 +43,7 @@ export function GoTo() {
   const runs = useRuns(null, { enabled: open });
   const places = useMemo<Place[]>(
     () => [
-      ...['Contracts', 'Connections', 'Data', 'Flows', 'Runs', 'Secrets', 'Certificates'].map((p) => ({
+      ...['Contracts', 'Connections', 'Data', 'Flows', 'Runs', 'Published', 'Secrets', 'Certificates'].map((p) => ({
         label: p,
         kind: 'page',
         to: `/${p.toLowerCase()}`,

@@ -20,6 +20,7 @@ const FlowList = lazy(() => import('../flows').then((m) => ({ default: m.FlowLis
 const MakeFlowPage = lazy(() => import('../flows').then((m) => ({ default: m.MakeFlowPage })));
 const FlowPage = lazy(() => import('../flows').then((m) => ({ default: m.FlowPage })));
 const RunList = lazy(() => import('../runs').then((m) => ({ default: m.RunList })));
+const PublishedPage = lazy(() => import('../published').then((m) => ({ default: m.PublishedPage })));
 const SettingsPage = lazy(() => import('../settings').then((m) => ({ default: m.SettingsPage })));
 const RunPage = lazy(() => import('../runs').then((m) => ({ default: m.RunPage })));
 
@@ -65,6 +66,8 @@ export function Shell() {
               <Route path="/flows/:id" element={<FlowPage />} />
               <Route path="/runs" element={<RunList />} />
               <Route path="/runs/:id" element={<RunPage />} />
+              <Route path="/published" element={<PublishedPage />} />
+              <Route path="/published/:name" element={<PublishedPage />} />
               <Route path="/settings" element={<SettingsPage />} />
               <Route path="/settings/:part" element={<SettingsPage />} />
               <Route

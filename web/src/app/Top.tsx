@@ -64,6 +64,9 @@ export function Top({ name, role }: { name: string; role: string }) {
           <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/runs">
             Runs {o?.running ? <small className="st busy">{o.running} running</small> : null}
           </NavLink>
+          <NavLink className={({ isActive }) => (isActive ? 'on' : '')} to="/published">
+            Published
+          </NavLink>
         </nav>
         <GoTo />
         <Select

@@ -68,6 +68,8 @@ public class AccessibilityTest extends ServerTest {
             {f + "?step=s4", "column of the target"},
             {"/runs", "finished"},
             {"/runs/1?record=1", "Trail of record"},
+            {"/published", "Nothing starts by itself yet"},
+            {"/published/new", "Next times in"},
             {"/settings", "Where you are logged in"},
             {"/settings/accounts", "New account"},
             {"/settings/audit", "began a run"},

@@ -52,6 +52,7 @@ public interface UseMapper {
     List<String> ofShape(@Param("name") String name);
 
     @Select("SELECT 'run ' || id FROM run WHERE flow = #{flow} AND state = 'running' UNION "
+            + "SELECT 'the ' || kind || ' ' || name FROM flow_trigger WHERE flow = #{flow} UNION "
             + "SELECT 'the flow ' || f.name FROM flow f, flow it WHERE it.id = #{flow} AND f.id <> it.id AND "
             + "jsonb_path_exists(f.definition, '$.** ? (@.flow == $n)', jsonb_build_object('n', it.name)) ORDER BY 1")
     List<String> ofFlow(@Param("flow") long flow);

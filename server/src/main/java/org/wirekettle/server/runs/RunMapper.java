@@ -54,6 +54,8 @@ public interface RunMapper {
         public String wish;
         /** Whether several passes may write to its targets at the same time. */
         public boolean beside;
+        /** What a trigger started it for; null for a person. */
+        public String startedFor;
     }
 
     /** A portion's row without its trails. */
@@ -178,10 +180,10 @@ public interface RunMapper {
 
     @Select("""
         INSERT INTO run (flow, flow_name, flow_version, definition, environment, scope, started_by, state, pinned,
-        kept, pause_after, beside)
+        kept, pause_after, beside, started_for)
         VALUES (#{flow}, #{flowName}, #{flowVersion}, #{definition}::jsonb, #{environment}, #{scope},
         #{startedBy}, 'running', #{pinned}::jsonb, #{kept}::jsonb,
-        #{pauseAfter}, #{beside}) RETURNING id\
+        #{pauseAfter}, #{beside}, #{startedFor}) RETURNING id\
         """)
     @org.apache.ibatis.annotations.Options(flushCache = org.apache.ibatis.annotations.Options.FlushCachePolicy.TRUE)
     long create(Row row);
@@ -226,8 +228,12 @@ public interface RunMapper {
     @Select("SELECT pg_advisory_xact_lock(7717001)::text")
     String lockStarts();
 
-    @Select("SELECT id FROM run WHERE flow = #{flow} AND state = 'running' AND id <> #{but} ORDER BY id LIMIT 1")
-    Long runningOf(@Param("flow") Long flow, @Param("but") long but);
+    @Select("SELECT id FROM run WHERE flow = #{flow} AND state = 'running' AND id <> #{but} ORDER BY id LIMIT #{most}")
+    List<Long> runningOf(@Param("flow") Long flow, @Param("but") long but, @Param("most") int most);
+
+    /** @return null when no run was started for that */
+    @Select("SELECT id FROM run WHERE started_for = #{what}")
+    Long startedFor(@Param("what") String what);
 
     /** Other runs that write a file: running ones, and those that may still have to write what they had begun. */
     @Select("""

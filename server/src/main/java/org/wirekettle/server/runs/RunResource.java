@@ -43,7 +43,7 @@ import org.wirekettle.server.runs.TrayEdits.Mended;
 @Allow(Role.OPERATOR)
 public class RunResource {
     private static final Duration TICK = Duration.ofMillis(300);
-    private static final int PAUSE_AFTER = 20;
+    static final int PAUSE_AFTER = 20;
     /** Every so many ticks of a run's events it is asked whether who follows it may still do so. */
     private static final int TICKS_A_CHECK = 5;
 
@@ -128,17 +128,11 @@ public class RunResource {
         if (!scope.matches("all|(first|record):[1-9]\\d{0,9}")) {
             throw Wrong.input("run.scope", "A run goes over all, first:N or record:N.");
         }
-        RunMapper.Row row = new RunMapper.Row();
-        row.flow = flow.id;
-        row.flowName = flow.name;
-        row.flowVersion = flow.version;
-        row.definition = flow.definition;
-        row.environment = in.environment() == null ? "test" : in.environment();
-        row.scope = scope;
-        row.startedBy = caller.name();
+        String environment = in.environment() == null ? "test" : in.environment();
+        RunMapper.Row row = Runs.of(flow, environment, scope, caller.name());
         row.pauseAfter = pauseAfter(in.pauseAfter(), PAUSE_AFTER);
         caller.note("flow " + row.flowName + ", " + scope + ", " + row.environment);
-        return new Started(runs.begin(row, Boolean.TRUE.equals(in.isBeside())));
+        return new Started(runs.begin(row, Boolean.TRUE.equals(in.isBeside()) ? Runs.ANY_NUMBER : 1));
     }
 
     private static int pauseAfter(Integer wanted, int otherwise) {

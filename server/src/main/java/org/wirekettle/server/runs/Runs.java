@@ -29,6 +29,9 @@ import org.wirekettle.server.flows.ServerProject;
 /** Starts runs, has them go on, and asks them to stop; what works on them is {@link Passes}. */
 @ApplicationScoped
 public class Runs {
+    /** Of runs of one flow at a time. */
+    static final int ANY_NUMBER = Integer.MAX_VALUE;
+
     private final RunMapper rows;
     private final PassMapper passRows;
     private final Passes passes;
@@ -74,12 +77,47 @@ public class Runs {
     }
 
     /**
+     * Starts the flow as it is now, over all its records.
+     *
+     * @param startedBy what is said of who began it
+     * @param startedFor what it is started for: for that there is one run at most, ever
+     * @param atATime how many runs of the flow there may be then
+     * @return the run; one that was started for the same before
+     */
+    public long begin(long flow, String environment, String startedBy, String startedFor, int atATime) {
+        FlowMapper.Row f = flows.get(flow);
+        if (f == null) {
+            throw Wrong.notFound("flow", flow);
+        }
+        Long there = rows.startedFor(startedFor);
+        if (there != null) {
+            return there;
+        }
+        RunMapper.Row row = of(f, environment, "all", startedBy);
+        row.startedFor = startedFor;
+        row.pauseAfter = RunResource.PAUSE_AFTER;
+        return begin(row, atATime);
+    }
+
+    static RunMapper.Row of(FlowMapper.Row flow, String environment, String scope, String startedBy) {
+        RunMapper.Row row = new RunMapper.Row();
+        row.flow = flow.id;
+        row.flowName = flow.name;
+        row.flowVersion = flow.version;
+        row.definition = flow.definition;
+        row.environment = environment;
+        row.scope = scope;
+        row.startedBy = startedBy;
+        return row;
+    }
+
+    /**
      * Makes a run and starts it.
      *
      * @param row its scope is {@code all}, {@code first:N} or {@code record:N}
-     * @param isBeside whether another run of the flow may be running
+     * @param atATime how many runs of the flow there may be then
      */
-    long begin(RunMapper.Row row, boolean isBeside) {
+    long begin(RunMapper.Row row, int atATime) {
         Flow flow = json.read(row.definition, Flow.class);
         Pins pins = Pins.of(flow, data, name -> Optional.ofNullable(flows.definitionOf(name))
                 .map(d -> json.read(d, Flow.class)));
@@ -102,13 +140,21 @@ public class Runs {
                 throw Wrong.input("flow.problem", "The flow reads from no source.");
             }
         }
-        QuarkusTransaction.requiringNew().run(() -> {
+        boolean isNew = QuarkusTransaction.requiringNew().call(() -> {
             rows.lockStarts();
-            checkOthers(row, pins, isBeside);
+            Long there = row.startedFor == null ? null : rows.startedFor(row.startedFor);
+            if (there != null) {
+                row.id = there;
+                return false;
+            }
+            checkOthers(row, pins, atATime);
             row.id = rows.create(row);
             open(row.id, PassMapper.SOURCE, false);
+            return true;
         });
-        passes.submit(row, 0);
+        if (isNew) {
+            passes.submit(row, 0);
+        }
         return row.id;
     }
 
@@ -125,7 +171,7 @@ public class Runs {
     }
 
     /** Two runs must not write one file at a time, and should not do the same work twice unless that is meant. */
-    private void checkOthers(RunMapper.Row row, Pins pins, boolean isBeside) {
+    private void checkOthers(RunMapper.Row row, Pins pins, int atATime) {
         for (Pinned target : pins.targets()) {
             String file = data.fileOf(target).orElse(null);
             Long writing = file == null ? null : rows.writing(file, row.id);
@@ -136,11 +182,13 @@ public class Runs {
                                 + ", or was interrupted while it did. Let it end first, or resume it.");
             }
         }
-        Long running = isBeside || row.flow == null ? null : rows.runningOf(row.flow, row.id);
-        if (running != null) {
+        List<Long> running =
+                atATime == ANY_NUMBER || row.flow == null ? List.of() : rows.runningOf(row.flow, row.id, atATime);
+        if (!running.isEmpty() && running.size() >= atATime) {
             throw Wrong.conflict(
                     "run.busy",
-                    "Run " + running + " of this flow is running. A second one beside it may do the same work twice.");
+                    "Run " + running.get(0)
+                            + " of this flow is running. A second one beside it may do the same work twice.");
         }
     }
 
@@ -185,7 +233,7 @@ public class Runs {
     private void start(RunMapper.Row row, int pauseAfter, Callable<List<Integer>> claimed) {
         List<Integer> own = QuarkusTransaction.requiringNew().call(() -> {
             rows.lockStarts();
-            checkOthers(row, passes.pins(row), true);
+            checkOthers(row, passes.pins(row), ANY_NUMBER);
             if (rows.start(row.id, pauseAfter) == 0) {
                 throw Wrong.conflict("run.state", "The run is running.");
             }
@@ -274,7 +322,7 @@ public class Runs {
         }
         int pass = QuarkusTransaction.requiringNew().call(() -> {
             rows.lockStarts();
-            checkOthers(row, passes.pins(row), true);
+            checkOthers(row, passes.pins(row), ANY_NUMBER);
             rows.lockState(row.id);
             int next = passRows.next(row.id);
             boolean goesOn = gathering.group(row.id, gathers, true, now)

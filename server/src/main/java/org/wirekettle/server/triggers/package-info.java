@@ -1,0 +1,2 @@
+/** What starts flows by themselves: today schedules. */
+package org.wirekettle.server.triggers;

@@ -1,0 +1,1 @@
+export { PublishedPage } from './PublishedPage';
