@@ -42,16 +42,9 @@ const views = {
     await b.go(`${address}/contracts/HarbourDues`);
     await b.find("//button[contains(.,'add the missing')]");
   },
-  'bench-kinds': async () => {
-    const at = `${address}/contracts/CargoManifest/Cargo/GetManifest`;
-    await b.go(at);
-    await b.find('[aria-label=vessel]');
-    await b.run('localStorage.removeItem("wk.bench.1.CargoManifest/Cargo/GetManifest")');
-    await b.go(at);
-    await b.type('[aria-label=vessel]', 'V1042');
-    await b.sleep(400);
-    await b.click("//button[contains(.,'Send')]");
-    await b.find("//*[.='description']");
+  published: async () => {
+    await b.go(`${address}/published/bulletins each quarter`);
+    await b.find("//ol[@aria-label='next times']/li[10]");
   },
   shapes: async () => {
     await b.go(`${address}/contracts/CargoManifest/Cargo/FileManifest?show=shapes`);
