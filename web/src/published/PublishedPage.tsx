@@ -45,7 +45,7 @@ export function PublishedPage() {
       </div>
       {triggers.data.length > 0 && <Triggers all={triggers.data} open={name} now={triggers.dataUpdatedAt} />}
       {name === NEW ? (
-        <ScheduleEditor key={NEW} begin={fresh(environment)} />
+        <ScheduleEditor key={NEW} begin={fresh(environment)} taken={[NEW, ...triggers.data.map((t) => t.name)]} />
       ) : (
         open && <ScheduleEditor key={open.name} kept={open} />
       )}

@@ -22,8 +22,15 @@ const WEEK_MINUTES = 7 * 24 * 60;
 const ZONES = ['UTC', ...Intl.supportedValuesOf('timeZone')];
 const CRONS = ['0 2 * * *', '*/15 6-20 * * *', '0 7 * * 1-5', '0 0 1 * *'];
 
+interface Props {
+  begin?: Draft;
+  kept?: TriggerView;
+  /** Names that a new one cannot have. */
+  taken?: string[];
+}
+
 /** A schedule: a new one that begins as given, or one that is kept. */
-export function ScheduleEditor({ begin, kept }: { begin?: Draft; kept?: TriggerView }) {
+export function ScheduleEditor({ begin, kept, taken = [] }: Props) {
   const go = useNavigate();
   const queries = useQueryClient();
   const undo = useUndo();
@@ -31,7 +38,8 @@ export function ScheduleEditor({ begin, kept }: { begin?: Draft; kept?: TriggerV
   const draft = changed ?? (kept ? draftOf(kept) : undefined);
   const refresh = () => queries.invalidateQueries({ queryKey: triggerKeys.all });
   const keep = useMutation({
-    mutationFn: (d: Draft) => api.put(`/triggers/${seg(d.name.trim())}`, changeOf(d)),
+    // Whether it is on is said apart: it may have been paused since the change began.
+    mutationFn: (d: Draft) => api.put(`/triggers/${seg(d.name.trim())}`, changeOf({ ...d, on: kept ? kept.on : d.on })),
     onSuccess: async (_, d) => {
       await refresh();
       setChanged(undefined);
@@ -55,16 +63,18 @@ export function ScheduleEditor({ begin, kept }: { begin?: Draft; kept?: TriggerV
   });
   if (!draft) return null;
   const set = (by: Partial<Draft>) => setChanged({ ...draft, ...by });
+  const isTaken = !kept && taken.includes(draft.name.trim());
   return (
     <section className={`panel ${css.editor}`} aria-label="schedule">
       <Toolbar>
         <h2>{kept?.name ?? 'A new schedule'}</h2>
         {kept && !kept.on && <Status mood="idle">paused</Status>}
         <span className="push" />
+        {isTaken && <Status mood="bad">there is a schedule of this name</Status>}
         {changed && (
           <Button
             type="primary"
-            disabled={!changeOf(draft)}
+            disabled={isTaken || !changeOf(draft)}
             loading={keep.isPending}
             onClick={() => keep.mutate(draft)}
           >

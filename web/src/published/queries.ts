@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { api } from '../api/client';
+import { api, seg } from '../api/client';
 import type { ScheduleSettings, TimesView, TriggerView } from '../api/types';
 
 export const triggerKeys = { all: ['triggers'] as const };
@@ -17,7 +17,7 @@ export const useTrigger = (name?: string) =>
   useQuery({
     queryKey: [...triggerKeys.all, name],
     enabled: !!name,
-    queryFn: () => api.get<TriggerView>(`/triggers/${encodeURIComponent(name ?? '')}`),
+    queryFn: () => api.get<TriggerView>(`/triggers/${seg(name ?? '')}`),
     refetchInterval: 5_000,
   });
 

@@ -41,8 +41,19 @@ public class SchedulePageTest extends BrowserTest {
                             .get("daysOff")
                             .toString(),
                     "[\"2031-12-24/2031-12-26\"]");
+            b.replace("#schedule-days", "2031-12-26");
             b.button("Pause");
             b.find("//tr[contains(., 'paused by admin')]");
+            // A change that began before goes on being paused, and another of that name cannot take its place.
+            b.replace("#schedule-days", "2031-12-25");
+            b.button("Keep");
+            b.gone("//button[.='Keep']");
+            b.find("//tr[contains(., 'paused by admin')]");
+            b.button("Add a schedule");
+            b.type("#schedule-name", "each quarter");
+            b.says("there is a schedule of this name");
+            b.find("//button[contains(., 'Keep') and @disabled]");
+            b.click("//tr//a[.='each quarter']");
             b.button("Go on");
             b.find("//tr[contains(., 'each quarter')]//*[contains(@class, 'st ok')]");
             wk.execute("UPDATE scheduled_tasks SET execution_time = now()");

@@ -43,7 +43,6 @@ import org.wirekettle.server.runs.TrayEdits.Mended;
 @Allow(Role.OPERATOR)
 public class RunResource {
     private static final Duration TICK = Duration.ofMillis(300);
-    static final int PAUSE_AFTER = 20;
     /** Every so many ticks of a run's events it is asked whether who follows it may still do so. */
     private static final int TICKS_A_CHECK = 5;
 
@@ -130,7 +129,7 @@ public class RunResource {
         }
         String environment = in.environment() == null ? "test" : in.environment();
         RunMapper.Row row = Runs.of(flow, environment, scope, caller.name());
-        row.pauseAfter = pauseAfter(in.pauseAfter(), PAUSE_AFTER);
+        row.pauseAfter = pauseAfter(in.pauseAfter(), Runs.PAUSE_AFTER);
         caller.note("flow " + row.flowName + ", " + scope + ", " + row.environment);
         return new Started(runs.begin(row, Boolean.TRUE.equals(in.isBeside()) ? Runs.ANY_NUMBER : 1));
     }

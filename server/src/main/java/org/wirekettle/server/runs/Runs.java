@@ -31,6 +31,8 @@ import org.wirekettle.server.flows.ServerProject;
 public class Runs {
     /** Of runs of one flow at a time. */
     static final int ANY_NUMBER = Integer.MAX_VALUE;
+    /** Equal failures in a row, unless said otherwise. */
+    static final int PAUSE_AFTER = 20;
 
     private final RunMapper rows;
     private final PassMapper passRows;
@@ -95,7 +97,7 @@ public class Runs {
         }
         RunMapper.Row row = of(f, environment, "all", startedBy);
         row.startedFor = startedFor;
-        row.pauseAfter = RunResource.PAUSE_AFTER;
+        row.pauseAfter = PAUSE_AFTER;
         return begin(row, atATime);
     }
 
