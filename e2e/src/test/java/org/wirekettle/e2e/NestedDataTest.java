@@ -13,13 +13,7 @@ import org.wirekettle.demo.DemoServer;
  * In the browser: a nested JSON file becomes a source, a message with cargo of several kinds is filled from it, and its
  * lines go into a JSON file of their own.
  */
-public class NestedDataTest extends BrowserTest {
-    private static final String VALUE = "[data-path='FileManifest/%s'] > :nth-child(5)";
-
-    private void fill(String row, String value) {
-        b.click(String.format(VALUE, row));
-        b.keys(value, Keys.ENTER);
-    }
+public class NestedDataTest extends ManifestPageTest {
 
     @Test
     public void manifestsAreFiledWithCargoOfTheRightKinds() throws Exception {
@@ -66,23 +60,12 @@ public class NestedDataTest extends BrowserTest {
             b.button("take all");
             b.find("//*[@data-path='FileManifest/cargo']//*[contains(@class, 'chip') and .='line']");
             b.find("//*[@data-path='FileManifest/vessel']//*[contains(@class, 'chip') and .='vessel_no']");
-            b.choose("kind of cargo", "by a rule…");
-            b.replace("[aria-label='condition of Bulk']", "stow = 'loose'");
-            b.button("Add a kind");
-            b.click("(//div[contains(@class, 'ant-popover')]//*[@aria-label='kind of cargo']"
-                    + "/ancestor::*[contains(@class, 'ant-select')][1])[2]");
-            b.click("//*[contains(@class, 'ant-select-item-option') and @title='Container']");
-            b.keys(Keys.ESCAPE);
+            kindsByRule();
             b.find("//*[@data-path='FileManifest/cargo/hold']//*[contains(., 'Bulk')]");
             byKeys();
             inOrder();
             inAList();
-            fill("sailed", "wk:date(left_last, 'dd.MM.yyyy')");
-            fill("cargo/@line", "no");
-            fill("cargo/description", "goods");
-            fill("cargo/tonnes", "wk:number(weight, ',')");
-            fill("cargo/hold", "hold");
-            fill("cargo/number", "box");
+            fillTheRest();
             b.find("//*[contains(@class, 'st ok') and contains(., 'fits its schema')]");
             b.click("//label[.='XSLT']");
             b.find("//*[contains(@class, 'xml') and contains(., 'xsl:for-each select=\"line\"')]");
@@ -171,16 +154,6 @@ public class NestedDataTest extends BrowserTest {
             b.click("//button[.='undo']");
         }
         b.find("//*[@data-path='FileManifest/cargo']//*[@title='for each line']");
-    }
-
-    private void inAList() {
-        fill("@priority", "wk:if-empty(urgency, 'ST')");
-        b.click("[data-path='FileManifest/@priority'] .mark");
-        b.click("[aria-label='list of priority']");
-        b.click("//div[contains(@class, 'ant-popover')]//label[contains(., 'written here')]");
-        b.type("[aria-label='entries of the list']", "KX = perishable\nST = usual");
-        b.find("[data-path='FileManifest/@priority'] [title='perishable']");
-        b.keys(Keys.ESCAPE);
     }
 
     /** What it does not have is said with its value. */

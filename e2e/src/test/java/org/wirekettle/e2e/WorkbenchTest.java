@@ -16,8 +16,7 @@ import org.wirekettle.demo.DemoServer;
  * before any call; its answers taken apart into two tables; a document in a string as one row for each forecast; rows
  * that belong together as one message; a sheet, with its ports looked up, as JSON.
  */
-public class WorkbenchTest extends BrowserTest {
-    private static final String VALUE = "[data-path='%s'] > :nth-child(5)";
+public class WorkbenchTest extends ManifestPageTest {
     private static final String KIND = "//section[@aria-label='record kind %d']";
 
     private WireKettle wk;
@@ -81,11 +80,6 @@ public class WorkbenchTest extends BrowserTest {
         b.keys(Keys.ENTER);
     }
 
-    private void fill(String row, String value) {
-        b.click(String.format(VALUE, row));
-        b.keys(value, Keys.ENTER);
-    }
-
     private void manifests() throws Exception {
         source(WireKettle.root().resolve("demo/data/manifests.json"));
         b.find("//th[.//div[.='line'] and .//button[contains(., 'repeats')]]");
@@ -97,19 +91,8 @@ public class WorkbenchTest extends BrowserTest {
         b.find("//*[@data-path='FileManifest/cargo']//*[contains(@class, 'ghost') and .='line']");
         b.button("take all");
         inAList();
-        b.choose("kind of cargo", "by a rule…");
-        b.replace("[aria-label='condition of Bulk']", "stow = 'loose'");
-        b.button("Add a kind");
-        b.click("(//div[contains(@class, 'ant-popover')]//*[@aria-label='kind of cargo']"
-                + "/ancestor::*[contains(@class, 'ant-select')][1])[2]");
-        b.click("//*[contains(@class, 'ant-select-item-option') and @title='Container']");
-        b.keys(Keys.ESCAPE);
-        fill("FileManifest/sailed", "wk:date(left_last, 'dd.MM.yyyy')");
-        fill("FileManifest/cargo/@line", "no");
-        fill("FileManifest/cargo/description", "goods");
-        fill("FileManifest/cargo/tonnes", "wk:number(weight, ',')");
-        fill("FileManifest/cargo/hold", "hold");
-        fill("FileManifest/cargo/number", "box");
+        kindsByRule();
+        fillTheRest();
         b.find("//*[contains(@class, 'st ok') and contains(., 'fits its schema')]");
         // What will not fit, before any call.
         b.says("fits 3");
@@ -117,21 +100,12 @@ public class WorkbenchTest extends BrowserTest {
         b.says("all changes saved");
     }
 
-    private void inAList() {
-        fill("FileManifest/@priority", "wk:if-empty(urgency, 'ST')");
-        b.click("[data-path='FileManifest/@priority'] .mark");
-        b.click("[aria-label='list of priority']");
-        b.click("//div[contains(@class, 'ant-popover')]//label[contains(., 'written here')]");
-        b.type("[aria-label='entries of the list']", "KX = perishable\nST = usual");
-        b.find("[data-path='FileManifest/@priority'] [title='perishable']");
-        b.keys(Keys.ESCAPE);
-    }
-
     /** The manifest that the desk has then, and each of its lines: a table of each, with a key that links them. */
     private void takenApart() throws Exception {
         add("CargoManifest");
         b.click("//tr//button[.='GetManifest']");
-        fill("GetManifest/vessel", "vessel_no");
+        b.click("[data-path='GetManifest/vessel'] > :nth-child(5)");
+        b.keys("vessel_no", Keys.ENTER);
         b.button("Try the call");
         b.says("GetManifestResponse");
         step("pick");
