@@ -195,7 +195,9 @@ final class Browser implements AutoCloseable {
     }
 
     String text(String what) {
-        return find(what).getText();
+        return new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class)
+                .until(d -> find(what).getText());
     }
 
     String url() {

@@ -217,9 +217,12 @@ public class WorkbenchTest extends ManifestPageTest {
     private void runAll() throws Exception {
         b.says("all changes saved");
         b.click("//label[starts-with(normalize-space(.), 'All ')]");
+        long before = wk.count("SELECT coalesce(max(id), 0) FROM run");
         b.button("Run");
-        String run = b.text("//a[starts-with(., 'run ')]");
-        assertEquals(wk.await(Long.parseLong(run.substring(4))).get("state").asText(), "finished");
+        String run = b.text("//a[starts-with(., 'run ') and not(. = 'run " + before + "')]");
+        JsonNode ended = wk.await(Long.parseLong(run.substring(4)));
+        assertEquals(ended.get("state").asText(), "finished");
+        assertTrue(ended.get("done").asLong() > 0, ended.toString());
     }
 
     private static String kind(int number) {

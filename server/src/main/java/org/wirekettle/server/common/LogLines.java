@@ -7,15 +7,18 @@ import java.util.logging.Filter;
 import java.util.logging.LogRecord;
 import org.jboss.logmanager.ExtLogRecord;
 import org.jboss.logmanager.ExtLogRecord.FormatStyle;
+import org.jboss.logmanager.Level;
 
 /**
  * Keeps what users send from looking like lines of the log: control characters in messages are escaped, those of
- * exceptions too. That a page which follows a run was left while it was being told is no error, and not logged.
+ * exceptions too. That a page which follows a run was left while it was being told is no error, and not logged; that
+ * the scheduler finds the database away is one line.
  */
 @LoggingFilter(name = "log-lines")
 public final class LogLines implements Filter {
     private static final int MAX_DEPTH = 10;
     private static final String STREAMS = ".PublisherResponseHandler";
+    private static final String SCHEDULER = "com.github.kagkarlsson.scheduler.";
 
     @Override
     public boolean isLoggable(LogRecord record) {
@@ -23,6 +26,7 @@ public final class LogLines implements Filter {
             return false;
         }
         ExtLogRecord r = ExtLogRecord.wrap(record);
+        shortenAway(r);
         String message = r.getFormattedMessage();
         if (message != null && hasControls(message)) {
             r.setMessage(escaped(message), FormatStyle.NO_FORMAT);
@@ -44,6 +48,20 @@ public final class LogLines implements Filter {
             }
         }
         return false;
+    }
+
+    /** It looks every two seconds, goes on by itself, and says each time with a stack that it could not. */
+    private static void shortenAway(ExtLogRecord r) {
+        if (r.getThrown() != null
+                && r.getLoggerName() != null
+                && r.getLoggerName().startsWith(SCHEDULER)) {
+            DatabaseAway.said(r.getThrown()).ifPresent(said -> {
+                r.setLevel(Level.WARN);
+                r.setMessage("the server's database is away: " + said, FormatStyle.NO_FORMAT);
+                r.setParameters(null);
+                r.setThrown(null);
+            });
+        }
     }
 
     private static boolean isMarked(Throwable t, int depth) {

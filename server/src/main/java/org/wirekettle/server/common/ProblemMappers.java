@@ -14,8 +14,6 @@ import java.nio.channels.ClosedChannelException;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
-import java.util.stream.Stream;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
@@ -25,7 +23,6 @@ import org.wirekettle.problem.Show;
 /** Turns what goes wrong into problem documents. Nothing internal leaves; what is not expected is logged whole. */
 public final class ProblemMappers {
     private static final Logger LOG = Logger.getLogger(ProblemMappers.class);
-    private static final int MAX_CAUSES = 20;
     private static final String TYPE = "application/problem+json";
     private static final Map<Integer, String> TITLES = Map.of(
             400, "Malformed request",
@@ -114,7 +111,7 @@ public final class ProblemMappers {
     /** What the server's own database said. While it is away the request may simply be made again later. */
     @ServerExceptionMapper
     public Response database(PersistenceException e) {
-        SQLException sql = sql(e);
+        SQLException sql = DatabaseAway.sql(e).orElse(null);
         String state = sql == null || sql.getSQLState() == null ? "" : sql.getSQLState();
         if (state.equals("22021") || state.equals("22P05")) {
             return answer(ProblemDocument.of(
@@ -124,14 +121,7 @@ public final class ProblemMappers {
                     "A text in the request has a NUL character; it cannot be kept.",
                     null));
         }
-        boolean isAway = sql == null
-                || state.isEmpty()
-                || state.startsWith("08")
-                || state.startsWith("57P")
-                || state.startsWith("53")
-                || state.equals("55000")
-                || state.equals("3D000");
-        if (!isAway) {
+        if (sql != null && !DatabaseAway.is(sql)) {
             return unexpected(e);
         }
         LOG.warnf("the server's database is away: %s", sql == null ? e.getMessage() : sql.getMessage());
@@ -142,18 +132,6 @@ public final class ProblemMappers {
                 "The server's database cannot be reached at the moment. Nothing was changed; it goes on by itself once"
                         + " the database is back.",
                 null));
-    }
-
-    private static SQLException sql(Throwable e) {
-        return causes(e)
-                .filter(SQLException.class::isInstance)
-                .map(SQLException.class::cast)
-                .reduce((outer, inner) -> inner)
-                .orElse(null);
-    }
-
-    private static Stream<Throwable> causes(Throwable e) {
-        return Stream.iterate(e, Objects::nonNull, Throwable::getCause).limit(MAX_CAUSES);
     }
 
     /** Whoever asked has gone while they were sending: nobody reads the answer, and nothing is wrong here. */
@@ -169,7 +147,7 @@ public final class ProblemMappers {
     Response io(IOException e, boolean hasGone) {
         if (hasGone
                 || e.getCause() instanceof ClosedChannelException
-                || causes(e).anyMatch(HttpClosedException.class::isInstance)) {
+                || DatabaseAway.causes(e).anyMatch(HttpClosedException.class::isInstance)) {
             LOG.debug("whoever asked has gone", e);
             return answer(ProblemDocument.of(
                     400, "Malformed request", "request.cut", "The request ended before it was complete.", null));

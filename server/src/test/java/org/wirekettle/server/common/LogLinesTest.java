@@ -8,6 +8,7 @@ import static org.testng.Assert.assertTrue;
 
 import java.io.IOException;
 import java.nio.channels.ClosedChannelException;
+import java.sql.SQLException;
 import java.util.logging.Level;
 import org.jboss.logmanager.ExtLogRecord;
 import org.testng.annotations.Test;
@@ -39,6 +40,25 @@ public class LogLinesTest {
         assertTrue(isLogged(streams, null));
         assertTrue(isLogged("org.wirekettle.run", new ClosedChannelException()), "a file of ours");
         assertTrue(isLogged(null, new ClosedChannelException()));
+    }
+
+    @Test
+    public void thatTheSchedulerFindsTheDatabaseAwayIsOneLineAndNoError() {
+        ExtLogRecord r = scheduler(new SQLException("connection refused", "08001"));
+        assertEquals(r.getLevel().getName(), "WARN");
+        assertEquals(r.getFormattedMessage(), "the server's database is away: connection refused");
+        assertNull(r.getThrown());
+        SQLException defect = new SQLException("no such column", "42703");
+        assertEquals(scheduler(defect).getLevel(), Level.SEVERE);
+        assertSame(scheduler(defect).getThrown().getCause(), defect);
+    }
+
+    private static ExtLogRecord scheduler(SQLException cause) {
+        ExtLogRecord r = new ExtLogRecord(Level.SEVERE, "Unhandled exception.", LogLinesTest.class.getName());
+        r.setLoggerName("com.github.kagkarlsson.scheduler.RunUntilShutdown");
+        r.setThrown(new IllegalStateException("Unable to open connection", cause));
+        assertTrue(new LogLines().isLoggable(r));
+        return r;
     }
 
     @Test
