@@ -25,6 +25,7 @@ public class ArrowsTest {
             "call",
             "connector",
             "document",
+            "input",
             "flow",
             "run",
             "trigger",

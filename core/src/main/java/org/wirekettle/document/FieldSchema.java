@@ -12,9 +12,16 @@ import org.wirekettle.connector.Field;
 import org.wirekettle.contract.http.JsonSamples;
 import org.wirekettle.contract.http.LaidOut;
 
-/** Fields as a schema of JSON objects: those never seen blank are always there. */
-final class FieldSchema {
+/** Fields as a schema of JSON objects (JSON Schema 2020-12). */
+public final class FieldSchema {
     private FieldSchema() {}
+
+    /** An object with these members. */
+    public static ObjectNode object(List<Field> fields) {
+        ObjectNode out = JsonNodeFactory.instance.objectNode();
+        object(fields, out);
+        return out;
+    }
 
     /** @param tables fields that are in all of them, and never blank, are always there */
     static String of(String title, List<List<Field>> tables) {

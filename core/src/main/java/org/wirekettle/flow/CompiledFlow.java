@@ -3,9 +3,11 @@ package org.wirekettle.flow;
 import java.time.Clock;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.expression.Scope;
+import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
 import org.wirekettle.xml.FieldNames;
@@ -13,6 +15,8 @@ import org.wirekettle.xml.FieldNames;
 /**
  * A flow ready to run. What it runs may be used by many threads; each target by one.
  *
+ * @param inputs what it takes from whoever starts it; null for one that reads
+ * @param reply what it answers them; null for nothing
  * @param legs what is run for each record: first for those of the source, then for the groups that they were gathered
  *     into, and so on
  * @param gathers where a leg ends and the next begins; one fewer than legs
@@ -27,6 +31,8 @@ import org.wirekettle.xml.FieldNames;
  */
 public record CompiledFlow(
         RecordSource source,
+        @Nullable Inputs inputs,
+        Reply.@Nullable Form reply,
         List<Runner> legs,
         List<GatherStep.Gather> gathers,
         List<Output> outputs,

@@ -16,6 +16,7 @@ import org.wirekettle.connector.RecordTarget;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Place;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.Node;
@@ -54,6 +55,11 @@ public final class FlowCompiler {
     private Set<String> namesOfOnce = new HashSet<>();
 
     private RecordSource source;
+    /** What it receives; null where it reads. */
+    private Inputs inputs;
+    /** Of its first reply; null for none. */
+    private Reply.Form reply;
+
     /** Of the step being compiled; null before the first. */
     private Step step;
 
@@ -110,6 +116,8 @@ public final class FlowCompiler {
         List<OperationCaller> called = List.copyOf(callers);
         return new CompiledFlow(
                 source,
+                inputs,
+                reply,
                 legs,
                 List.copyOf(gathers),
                 List.copyOf(outputs),
@@ -127,7 +135,7 @@ public final class FlowCompiler {
     private List<Runner> legs(List<Step> steps) {
         List<Runner> out = new ArrayList<>();
         int reading = 0;
-        while (reading < steps.size() && !(steps.get(reading).kind() instanceof ReadStep)) {
+        while (reading < steps.size() && !steps.get(reading).kind().isBeginning()) {
             reading++;
         }
         boolean reads = reading < steps.size();
@@ -392,6 +400,24 @@ public final class FlowCompiler {
             context(from.fields());
         } catch (IOException e) {
             problem("The source cannot be read: " + e.getMessage());
+        }
+    }
+
+    /** Records have these inputs. @param samples to be worked on by hand; those of a called flow are not */
+    void receives(Inputs taken, RecordSource samples) {
+        if (isCalled()) {
+            names.put(Names.RECORD, taken.fields());
+            context(taken.fields());
+        } else {
+            reads(samples);
+            inputs = taken;
+        }
+    }
+
+    /** What the flow answers to whoever handed it the record. */
+    void replies(Reply.Form form) {
+        if (!isCalled() && reply == null) {
+            reply = form;
         }
     }
 

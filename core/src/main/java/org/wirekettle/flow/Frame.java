@@ -29,7 +29,7 @@ final class Frame {
     private final List<Trail.Event> events;
     private final Effects effects = new Effects();
     private Scope scope;
-    private List<Node> replied = List.of();
+    private Reply reply;
     /** Of the step being run. */
     private String id = "";
 
@@ -79,13 +79,18 @@ final class Frame {
         return new Frame(work, counts, probe, used, path, new ArrayList<>(4), inside);
     }
 
-    void reply(List<Node> records) {
-        replied = records;
+    void reply(Reply made) {
+        reply = made;
     }
 
-    /** What was replied last; nothing when no reply was made. */
+    /** What was replied last; null when no reply was made. */
+    Reply reply() {
+        return reply;
+    }
+
+    /** The records of it; none when no reply was made. */
     List<Node> replied() {
-        return replied;
+        return reply == null ? List.of() : reply.records();
     }
 
     /** Takes over what a part has done. */

@@ -20,6 +20,11 @@ public record ReadStep(@Nullable String source) implements StepKind {
     }
 
     @Override
+    public boolean isBeginning() {
+        return true;
+    }
+
+    @Override
     public Runner compile(FlowCompiler c) {
         if (c.isCalled()) {
             return Runner.NONE;

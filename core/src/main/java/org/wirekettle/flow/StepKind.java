@@ -15,6 +15,7 @@ import org.wirekettle.expression.Expressions;
 @JsonTypeInfo(use = JsonTypeInfo.Id.NAME, property = "kind")
 @JsonSubTypes({
     @JsonSubTypes.Type(value = ReadStep.class, name = "read"),
+    @JsonSubTypes.Type(value = ReceiveStep.class, name = "receive"),
     @JsonSubTypes.Type(value = CallStep.class, name = "call"),
     @JsonSubTypes.Type(value = EachStep.class, name = "each"),
     @JsonSubTypes.Type(value = GatherStep.class, name = "gather"),
@@ -79,6 +80,12 @@ public interface StepKind {
     /** Whether it is done once for all records. */
     @JsonIgnore
     default boolean isOnceARun() {
+        return false;
+    }
+
+    /** Whether records begin here: what is before it is done once for all of them. */
+    @JsonIgnore
+    default boolean isBeginning() {
         return false;
     }
 

@@ -18,6 +18,7 @@ public final class Trail {
     private final List<Event> events;
     private final Effects effects;
     private final int[] counts;
+    private final Reply reply;
     private Failure failure;
 
     /**
@@ -48,6 +49,7 @@ public final class Trail {
         this.events = frame.events();
         this.effects = frame.effects();
         this.counts = frame.counts();
+        this.reply = frame.reply();
         end(failure);
     }
 
@@ -57,6 +59,11 @@ public final class Trail {
         if (why != null) {
             effects.clear();
         }
+    }
+
+    /** Notes something that happened after its steps. */
+    public void note(String text) {
+        events.add(new Event("", work.clock().millis(), 0, text, null, null));
     }
 
     /** For each counter of the flow, how often it was passed on the way of this record. */
@@ -119,6 +126,11 @@ public final class Trail {
 
     public String reason() {
         return failure == null ? null : failure.getMessage();
+    }
+
+    /** What it answers to whoever handed over the record; null for nothing, and when it did not go through. */
+    public Reply reply() {
+        return failure == null ? reply : null;
     }
 
     /** How long each call took that was made. */

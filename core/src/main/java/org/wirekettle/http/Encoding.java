@@ -3,7 +3,7 @@ package org.wirekettle.http;
 import java.nio.charset.StandardCharsets;
 
 /** Writes values into addresses and forms: everything but unreserved characters percent-encoded (RFC 3986 §2.3). */
-final class Encoding {
+public final class Encoding {
     private static final String UNRESERVED = "-._~";
 
     private Encoding() {}
@@ -33,7 +33,7 @@ final class Encoding {
     }
 
     /** @throws IllegalArgumentException when a percent sign is not followed by two digits */
-    static String plain(String encoded, boolean isForm) {
+    public static String plain(String encoded, boolean isForm) {
         String e = isForm ? encoded : encoded.replace("+", "%2B");
         return java.net.URLDecoder.decode(e, StandardCharsets.UTF_8);
     }

@@ -12,6 +12,8 @@ import java.util.Deque;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.SortedSet;
+import java.util.TreeSet;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
 import org.wirekettle.call.Exchange;
@@ -154,6 +156,11 @@ public final class Journal implements AutoCloseable {
         return remembered.getOrDefault(position, List.of()).stream()
                 .filter(r -> r.key.equals(key))
                 .findFirst();
+    }
+
+    /** Of the records of which an earlier process noted something. */
+    SortedSet<Long> positions() {
+        return new TreeSet<>(remembered.keySet());
     }
 
     Optional<Begun> begun(long position) {

@@ -75,6 +75,9 @@ public interface Ledger {
     /** Records a portion durably, as not yet delivered; earlier ones count as delivered. */
     void record(Portion portion);
 
+    /** Whether the trail of the record with that number is recorded. */
+    boolean has(long number);
+
     /** All portions are in their targets. */
     void delivered();
 

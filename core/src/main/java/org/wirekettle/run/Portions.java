@@ -17,7 +17,6 @@ import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.Likeness;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.run.Ledger.Delivery;
-import org.wirekettle.run.RunEngine.Ended;
 
 /**
  * Accounts for records portion by portion: all targets are prepared, then the ledger has it with what is to be

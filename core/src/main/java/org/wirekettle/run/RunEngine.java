@@ -73,34 +73,6 @@ public final class RunEngine {
     private int sinceSignal;
 
     /**
-     * A record that ended.
-     *
-     * @param way the long part of its trail as bytes, see {@link TrailBlock#way}
-     * @param rows what it writes, in the order of its effects
-     * @param member where it was gathered; null when it was not
-     * @param bytes what is kept of it until it is accounted for
-     */
-    record Ended(Trail trail, List<byte[]> way, List<OutputRows.Row> rows, Member member, long bytes) {
-        static Ended of(Trail trail, JournalledCalls calls) {
-            List<byte[]> way = TrailBlock.way(trail, calls::shown);
-            List<OutputRows.Row> rows =
-                    OutputRows.of(trail.number(), trail.effects().rows());
-            Member member = Member.of(trail);
-            long bytes = member == null ? 0 : member.entries().length;
-            for (byte[] part : way) {
-                bytes += part.length;
-            }
-            for (OutputRows.Row r : rows) {
-                bytes += r.bytes().length;
-            }
-            for (Trail.Event e : trail.events()) {
-                bytes += e.exchange() == null ? 0 : e.exchange().bytes();
-            }
-            return new Ended(trail, way, rows, member, bytes);
-        }
-    }
-
-    /**
      * @param stopped null when all records were worked on; otherwise why not, in words
      * @param isPaused whether it stopped by itself, and asks whether to go on
      * @param goesOn whether other passes of the run are open or follow
@@ -256,7 +228,7 @@ public final class RunEngine {
                     pause(trail.reason());
                 }
                 worked.add(trail).ifPresent(this::pause);
-                Ended done = Ended.of(trail, calls);
+                Ended done = Ended.of(trail, calls::shown);
                 share.keep(done.bytes());
                 ended.set((int) (position % window), done);
                 signal();

@@ -15,7 +15,6 @@ import org.wirekettle.flow.Trail;
 import org.wirekettle.record.ByteWriter;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeBytes;
-import org.wirekettle.run.RunEngine.Ended;
 import org.wirekettle.xml.XmlText;
 
 /**

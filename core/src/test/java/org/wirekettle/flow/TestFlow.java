@@ -71,6 +71,8 @@ public final class TestFlow {
                 IntStream.rangeClosed(1, bodies.length).mapToObj(n -> "s" + n).toList();
         return new CompiledFlow(
                 null,
+                null,
+                null,
                 List.of(frame -> {
                     for (Runner r : runners) {
                         r.run(frame);

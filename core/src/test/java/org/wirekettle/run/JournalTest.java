@@ -157,8 +157,8 @@ public class JournalTest {
         }
     }
 
-    private static RunEngine.Ended ended(Trail t) throws Exception {
-        return new RunEngine.Ended(
+    private static Ended ended(Trail t) throws Exception {
+        return new Ended(
                 t,
                 TrailBlock.way(t, ExchangeBytes::write),
                 OutputRows.of(

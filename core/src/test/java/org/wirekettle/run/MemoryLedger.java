@@ -92,6 +92,20 @@ public final class MemoryLedger implements Ledger {
         return out;
     }
 
+    /** By what the records are. */
+    Map<String, Fate> fates() {
+        Map<String, Fate> out = new HashMap<>();
+        portions.stream()
+                .flatMap(p -> p.trails().stream())
+                .forEach(t -> out.put(t.source().string(), t.fate()));
+        return out;
+    }
+
+    @Override
+    public boolean has(long number) {
+        return portions.stream().flatMap(p -> p.trails().stream()).anyMatch(t -> t.number() == number);
+    }
+
     @Override
     public void delivered() {
         delivered = true;

@@ -291,6 +291,11 @@ final class RunLedger implements Ledger {
     }
 
     @Override
+    public boolean has(long number) {
+        return RunRecords.kept(rows, run, number).isPresent();
+    }
+
+    @Override
     public void delivered() {
         rows.delivered(run, pass);
     }
