@@ -165,6 +165,14 @@ public record Flow(@Nullable Integer format, List<Step> steps) {
                 .toList();
     }
 
+    /** What it takes from whoever starts it; empty for one that reads. */
+    public Optional<ReceiveStep> receives() {
+        return steps.stream()
+                .filter(s -> !s.off() && s.kind() instanceof ReceiveStep)
+                .map(s -> (ReceiveStep) s.kind())
+                .findFirst();
+    }
+
     /** The source that records are read from; empty while none is chosen. */
     public Optional<String> source() {
         return steps.stream()

@@ -9,6 +9,7 @@ import java.util.stream.Collectors;
 import org.wirekettle.connector.BadRecord;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
+import org.wirekettle.expression.Expressions;
 import org.wirekettle.input.Input;
 import org.wirekettle.input.InputProblem;
 import org.wirekettle.input.InputReading;
@@ -79,6 +80,11 @@ public record ReceiveStep(List<Input> inputs, List<Sample> samples) implements S
         c.receives(compiled, new Samples(compiled, samples));
         c.names(INPUT, fields);
         return frame -> received(frame, compiled);
+    }
+
+    /** The samples as records, as far as they fit. */
+    public RecordSource samples(Expressions expressions) {
+        return new Samples(Inputs.compile(inputs, expressions), samples);
     }
 
     /** Also a record that was mended by hand, or that another flow hands over, is as its inputs say. */

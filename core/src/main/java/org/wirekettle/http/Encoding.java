@@ -8,7 +8,7 @@ public final class Encoding {
 
     private Encoding() {}
 
-    static String percent(String value) {
+    public static String percent(String value) {
         StringBuilder out = new StringBuilder(value.length() + 16);
         for (byte b : value.getBytes(StandardCharsets.UTF_8)) {
             char c = (char) (b & 0xFF);

@@ -17,6 +17,7 @@ import org.jspecify.annotations.Nullable;
  * @param least the smallest value there may be; null for any
  * @param most likewise the largest
  * @param length the most characters of a text; null for any number
+ * @param pattern that a text has, as XSD part 2 appendix F writes them; null for any
  * @param choices the only values there may be; null for any
  * @param text what it is, for those who give it
  * @param example one value
@@ -32,6 +33,7 @@ public record Input(
         @Nullable String least,
         @Nullable String most,
         @Nullable Integer length,
+        @Nullable String pattern,
         @Nullable List<String> choices,
         @Nullable String text,
         @Nullable String example,
@@ -48,7 +50,8 @@ public record Input(
     }
 
     public static Input of(String name, String type, boolean required) {
-        return new Input(name, type, required ? true : null, null, null, null, null, null, null, null, null, null);
+        return new Input(
+                name, type, required ? true : null, null, null, null, null, null, null, null, null, null, null);
     }
 
     private static boolean hasGap(List<?> list) {

@@ -71,6 +71,10 @@ public final class InputSchema {
         if (i.length() != null) {
             out.put("maxLength", i.length());
         }
+        if (i.pattern() != null) {
+            // XSD's patterns are of the whole text.
+            out.put("pattern", "^(?:" + i.pattern() + ")$");
+        }
         limit(i.least(), isNumber, "minimum", out);
         limit(i.most(), isNumber, "maximum", out);
         if (i.choices() != null) {

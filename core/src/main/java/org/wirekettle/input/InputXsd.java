@@ -60,6 +60,7 @@ final class InputXsd {
                 .append(i.typeName())
                 .append("\">");
         facet("maxLength", i.length() == null ? null : String.valueOf(i.length()));
+        facet("pattern", i.pattern());
         if (i.choices() != null) {
             i.choices().forEach(c -> facet("enumeration", c));
         }

@@ -124,6 +124,9 @@ public final class Inputs {
         if (i.length() != null && (i.length() < 1 || kind != ValueKind.TEXT)) {
             problems.add(wrong.apply("has a length, which is for texts, and at least 1"));
         }
+        if (i.pattern() != null && kind != ValueKind.TEXT) {
+            problems.add(wrong.apply("has a pattern, which is for texts"));
+        }
         if (i.least() != null) {
             given.add(i.least());
         }

@@ -22,9 +22,9 @@ import org.wirekettle.record.NodeXml;
 /** Flows that are handed their records, and what they reply. */
 public class ReceiveStepTest {
     private static final Input DRAUGHT =
-            new Input("draught", "decimal", true, null, null, "0", "30", null, null, null, null, null);
+            new Input("draught", "decimal", true, null, null, "0", "30", null, null, null, null, null, null);
     private static final Input DAY =
-            new Input("day", "date", null, null, "'2031-04-02'", null, null, null, null, null, null, null);
+            new Input("day", "date", null, null, "'2031-04-02'", null, null, null, null, null, null, null, null);
     private TideProject project;
     private final Expressions expressions = new Expressions();
 

@@ -27,19 +27,22 @@ public class InputsTest {
 
     private static Input limited(
             String name, String type, boolean required, String least, String most, Integer length, String... choices) {
-        return new Input(name, type, required, null, null, least, most, length, List.of(choices), null, null, null);
+        return new Input(
+                name, type, required, null, null, least, most, length, null, List.of(choices), null, null, null);
     }
 
     private static Input otherwise(String name, String type, String xpath) {
-        return new Input(name, type, null, null, xpath, null, null, null, null, null, null, null);
+        return new Input(name, type, null, null, xpath, null, null, null, null, null, null, null, null);
     }
 
     private static Input many(Input i) {
-        return new Input(i.name(), i.type(), i.required(), true, null, null, null, null, null, null, null, i.fields());
+        return new Input(
+                i.name(), i.type(), i.required(), true, null, null, null, null, null, null, null, null, i.fields());
     }
 
     private static Input nested(String name, Input... inside) {
-        return new Input(name, Field.NESTED, null, null, null, null, null, null, null, null, null, List.of(inside));
+        return new Input(
+                name, Field.NESTED, null, null, null, null, null, null, null, null, null, null, List.of(inside));
     }
 
     private final List<Input> berths = List.of(

@@ -178,7 +178,7 @@ public class DesignResource {
     }
 
     private Optional<KeptSource> source(DesignQuery q) {
-        return q.definition().source().flatMap(s -> specimens.source(s, q.environment()));
+        return specimens.of(q.definition(), q.environment(), expressions);
     }
 
     private KeptSource sourceOf(DesignQuery q) {

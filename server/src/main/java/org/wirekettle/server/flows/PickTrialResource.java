@@ -116,7 +116,7 @@ public class PickTrialResource {
 
     private Iterator<PickTrial.Answered> specimen(DesignQuery q) throws IOException {
         long number = Math.max(1, q.number());
-        Optional<KeptSource> source = q.definition().source().flatMap(s -> specimens.source(s, q.environment()));
+        Optional<KeptSource> source = specimens.of(q.definition(), q.environment(), expressions);
         Optional<Node> record =
                 source.isEmpty() ? Optional.empty() : source.get().record(number);
         return record.map(r -> new PickTrial.Answered(number, r, path -> kept.exchange(q.flow(), path))).stream()

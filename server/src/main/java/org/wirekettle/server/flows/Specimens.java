@@ -8,6 +8,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import org.wirekettle.connector.KeptSource;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.flow.Flow;
 import org.wirekettle.server.data.Data;
 
 /**
@@ -51,6 +53,12 @@ class Specimens {
             }
             return known.source;
         });
+    }
+
+    /** What a flow works on: of its source, or the samples of what it receives. Empty while it has neither. */
+    Optional<KeptSource> of(Flow flow, String environment, Expressions expressions) {
+        return flow.source().flatMap(s -> source(s, environment)).or(() -> flow.receives()
+                .map(r -> new KeptSource(r.samples(expressions))));
     }
 
     /** The next look at the source reads it again. */

@@ -14,12 +14,14 @@ public interface PassMapper {
     String SOURCE = "source";
     String AGAIN = "again";
     String GROUPS = "groups";
+    /** What is handed over by those who ask. */
+    String REQUESTS = "requests";
 
     /** A pass. */
     class Row {
         public long run;
         public int pass;
-        /** {@code source}, {@code again} or {@code groups}. */
+        /** {@code source}, {@code again}, {@code groups} or {@code requests}. */
         public String kind;
         /** Whether the run had been finished once before. */
         public boolean again;

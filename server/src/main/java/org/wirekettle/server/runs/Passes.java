@@ -32,6 +32,7 @@ import org.wirekettle.record.PrivateFiles;
 import org.wirekettle.run.Journal;
 import org.wirekettle.run.RunEngine;
 import org.wirekettle.run.RunInput;
+import org.wirekettle.run.StandingRun;
 import org.wirekettle.server.common.Home;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Secrets;
@@ -82,6 +83,13 @@ public class Passes {
         t.setDaemon(true);
         return t;
     });
+    /** Runs that answer requests wait most of the time, and keep no other waiting. */
+    private final ExecutorService standing = Executors.newCachedThreadPool(r -> {
+        Thread t = new Thread(r, "requests");
+        t.setDaemon(true);
+        return t;
+    });
+
     private final Map<Key, Active> active = new ConcurrentHashMap<>();
     private volatile boolean isLeaving;
 
@@ -90,6 +98,11 @@ public class Passes {
     /** A pass this server works on. */
     private static final class Active {
         private volatile RunEngine engine;
+        /** For a run that answers requests: what answers them. */
+        private volatile StandingRun answering;
+        /** Null unless it takes requests here. */
+        private final Standing standing;
+
         private volatile boolean stopped;
         private volatile double rate;
 
@@ -97,8 +110,9 @@ public class Passes {
         private final long before;
 
         /** @param before milliseconds worked on the run earlier */
-        Active(long before) {
+        Active(long before, Standing standing) {
             this.before = before;
+            this.standing = standing;
         }
 
         /** @param recordsPerSecond of this pass alone */
@@ -110,7 +124,13 @@ public class Passes {
         }
 
         void obey(String wish) {
-            if (engine == null) {
+            if (answering != null) {
+                if (wish.equals(STOP_NOW)) {
+                    answering.stopNow();
+                } else {
+                    answering.stop();
+                }
+            } else if (engine == null) {
                 stopped |= !wish.startsWith(PAUSE);
             } else if (wish.startsWith(PAUSE)) {
                 engine.pause(wish.substring(PAUSE.length()));
@@ -160,7 +180,10 @@ public class Passes {
         isLeaving = true;
         active.values().forEach(a -> a.obey(STOP));
         threads.shutdown();
+        standing.shutdown();
+        long until = System.nanoTime() + TimeUnit.SECONDS.toNanos(SHUTDOWN_SECONDS);
         threads.awaitTermination(SHUTDOWN_SECONDS, TimeUnit.SECONDS);
+        standing.awaitTermination(Math.max(0, until - System.nanoTime()), TimeUnit.NANOSECONDS);
         expressions.close();
     }
 
@@ -171,9 +194,17 @@ public class Passes {
         }
     }
 
+    /** Answers requests with the run's first pass, which is new and this server's. */
+    Standing stand(RunMapper.Row run) {
+        Standing out = new Standing(run.id);
+        active.put(new Key(run.id, 0), new Active(0, out));
+        standing.execute(() -> work(run.id, 0));
+        return out;
+    }
+
     /** @return whether nobody works on the pass here yet; the caller does from now on */
     private boolean take(long run, int pass) {
-        return active.putIfAbsent(new Key(run, pass), new Active(rows.get(run).workedMillis)) == null;
+        return active.putIfAbsent(new Key(run, pass), new Active(rows.get(run).workedMillis, null)) == null;
     }
 
     /**
@@ -196,7 +227,8 @@ public class Passes {
 
     /** Whether there is a thread for one more. */
     boolean hasRoom() {
-        return !threads.isShutdown() && active.size() < MAX_AT_A_TIME;
+        return !threads.isShutdown()
+                && active.values().stream().filter(a -> a.standing == null).count() < MAX_AT_A_TIME;
     }
 
     /** How long the run has been worked on, when this server works on it; otherwise 0. */
@@ -266,6 +298,9 @@ public class Passes {
             }
             int next = ended(run, pass, halted, reason, a.millis());
             active.remove(key);
+            if (a.standing != null) {
+                a.standing.ends(halted == null ? null : reason);
+            }
             pass = next >= 0 && take(run, next) ? next : -1;
         }
     }
@@ -433,9 +468,13 @@ public class Passes {
             throws IOException {
         try (Journal journal = new Journal(
                         folder(row.id, pass.pass),
-                        journalledFrom(ledger),
+                        // Requests are accounted for as they end, and not in the order in which they came.
+                        pass.kind.equals(PassMapper.REQUESTS) ? 0 : journalledFrom(ledger),
                         ledger.journal().orElse(null));
                 RunInput input = inputs.of(row, pass, flow, folder(row.id, 0), begins)) {
+            if (pass.kind.equals(PassMapper.REQUESTS)) {
+                return answer(a, flow, ledger, journal);
+            }
             RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> {});
             a.engine = engine;
             if (a.stopped) {
@@ -448,6 +487,18 @@ public class Passes {
             }
             return engine.run();
         }
+    }
+
+    /** Answers requests until it is stopped; of an earlier process's it only accounts for what that left. */
+    private static RunEngine.Result answer(Active a, CompiledFlow flow, RunLedger ledger, Journal journal)
+            throws IOException {
+        StandingRun run = new StandingRun(flow, ledger, journal, c -> {});
+        a.answering = run;
+        if (a.standing != null) {
+            a.standing.opens(flow, run);
+        }
+        run.run(a.standing == null);
+        return new RunEngine.Result(null, false, false);
     }
 
     /** The records of a portion that may have to be withdrawn are still needed. */

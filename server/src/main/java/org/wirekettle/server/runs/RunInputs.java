@@ -39,6 +39,7 @@ public class RunInputs {
             throws IOException {
         return switch (pass.kind) {
             case PassMapper.SOURCE -> from(pass.first, source(run, flow, folder, begins && pass.first == 0));
+            case PassMapper.REQUESTS -> none();
             case PassMapper.GROUPS -> gathering.groups(run.id, pass.pass, flow.gathers());
             default -> again(run.id, pass.pass);
         };

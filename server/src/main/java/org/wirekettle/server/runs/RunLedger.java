@@ -83,7 +83,7 @@ final class RunLedger implements Ledger {
         this.passes = passes;
         this.pass = pass.pass;
         this.server = pass.server;
-        this.isOfSource = pass.kind.equals(PassMapper.SOURCE);
+        this.isOfSource = pass.kind.equals(PassMapper.SOURCE) || pass.kind.equals(PassMapper.REQUESTS);
         this.counters = counters;
     }
 

@@ -228,8 +228,22 @@ public interface RunMapper {
     @Select("SELECT pg_advisory_xact_lock(7717001)::text")
     String lockStarts();
 
-    @Select("SELECT id FROM run WHERE flow = #{flow} AND state = 'running' AND id <> #{but} ORDER BY id LIMIT #{most}")
+    /** Without those that answer requests, which keep no other from running. */
+    @Select("""
+        SELECT id FROM run WHERE flow = #{flow} AND state = 'running' AND id <> #{but} AND scope <> 'requests'
+        ORDER BY id LIMIT #{most}\
+        """)
     List<Long> runningOf(@Param("flow") Long flow, @Param("but") long but, @Param("most") int most);
+
+    @Delete("""
+        DELETE FROM run WHERE id = #{id} AND scope = 'requests' AND state = 'finished'
+        AND done + set_aside + in_doubt = 0\
+        """)
+    int deleteUnused(@Param("id") long id);
+
+    /** Runs that answered requests until their server ended. */
+    @Select("SELECT id FROM run WHERE scope = 'requests' AND state = 'interrupted' ORDER BY id")
+    List<Long> cutOff();
 
     /** @return null when no run was started for that */
     @Select("SELECT id FROM run WHERE started_for = #{what}")

@@ -9,12 +9,16 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
 import org.wirekettle.flow.GatherStep.Gather;
+import org.wirekettle.flow.Reply;
 import org.wirekettle.flow.Step;
+import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Servers;
@@ -29,6 +33,8 @@ import org.wirekettle.server.flows.ServerProject;
 /** Starts runs, has them go on, and asks them to stop; what works on them is {@link Passes}. */
 @ApplicationScoped
 public class Runs {
+    /** The scope of a run that answers requests. */
+    static final String REQUESTS = "requests";
     /** Of runs of one flow at a time. */
     static final int ANY_NUMBER = Integer.MAX_VALUE;
     /** Equal failures in a row, unless said otherwise. */
@@ -120,6 +126,60 @@ public class Runs {
      * @param atATime how many runs of the flow there may be then
      */
     long begin(RunMapper.Row row, int atATime) {
+        Pins pins = prepare(row);
+        boolean isNew = QuarkusTransaction.requiringNew().call(() -> {
+            rows.lockStarts();
+            Long there = row.startedFor == null ? null : rows.startedFor(row.startedFor);
+            if (there != null) {
+                row.id = there;
+                return false;
+            }
+            checkOthers(row, pins, atATime);
+            row.id = rows.create(row);
+            open(row.id, PassMapper.SOURCE, false);
+            return true;
+        });
+        if (isNew) {
+            passes.submit(row, 0);
+        }
+        return row.id;
+    }
+
+    /** What a flow takes from those who ask it, and answers them. @param reply null for nothing */
+    public record Taken(Inputs inputs, Reply.@Nullable Form reply) {}
+
+    /**
+     * Looks whether a flow can be asked by others.
+     *
+     * @throws Refused with why not
+     */
+    public Taken taken(FlowMapper.Row flow, String environment) {
+        RunMapper.Row row = of(flow, environment, REQUESTS, "");
+        Taken[] out = new Taken[1];
+        prepare(row, compiled -> out[0] = new Taken(compiled.inputs(), compiled.reply()));
+        checkFiles(row);
+        return out[0];
+    }
+
+    private static void checkFiles(RunMapper.Row row) {
+        if (!row.beside) {
+            throw Wrong.input(
+                    "flow.file",
+                    "The flow writes to a file, which is there only once its run ends. Others may ask a flow that writes"
+                            + " to tables, or nothing.");
+        }
+    }
+
+    private Pins prepare(RunMapper.Row row) {
+        return prepare(row, flow -> {});
+    }
+
+    /**
+     * Looks whether the run could begin, and notes what it begins with.
+     *
+     * @param use of the flow, while its project is open
+     */
+    private Pins prepare(RunMapper.Row row, Consumer<CompiledFlow> use) {
         Flow flow = json.read(row.definition, Flow.class);
         Pins pins = Pins.of(flow, data, name -> Optional.ofNullable(flows.definitionOf(name))
                 .map(d -> json.read(d, Flow.class)));
@@ -138,26 +198,59 @@ public class Runs {
                                 + p.inWords()
                                 + (problems.size() == 1 ? "" : " (and " + (problems.size() - 1) + " more)"));
             }
-            if (compiled.source() == null) {
+            if (row.scope.equals(REQUESTS)) {
+                checkAsked(compiled);
+            } else if (compiled.source() == null) {
                 throw Wrong.input("flow.problem", "The flow reads from no source.");
             }
+            use.accept(compiled);
         }
-        boolean isNew = QuarkusTransaction.requiringNew().call(() -> {
-            rows.lockStarts();
-            Long there = row.startedFor == null ? null : rows.startedFor(row.startedFor);
-            if (there != null) {
-                row.id = there;
-                return false;
-            }
-            checkOthers(row, pins, atATime);
-            row.id = rows.create(row);
-            open(row.id, PassMapper.SOURCE, false);
-            return true;
+        return pins;
+    }
+
+    private static void checkAsked(CompiledFlow flow) {
+        if (flow.inputs() == null) {
+            throw Wrong.input(
+                    "flow.receive",
+                    "The flow reads its records from a source. One that others ask begins with Receive.");
+        }
+        if (!flow.gathers().isEmpty()) {
+            throw Wrong.input(
+                    "flow.gather", "The flow gathers records, so that none could be answered before others come.");
+        }
+    }
+
+    /**
+     * Makes a run that answers requests, and begins to.
+     *
+     * @param flow a version of it
+     * @throws Refused with why this one cannot
+     */
+    public Standing stand(FlowMapper.Row flow, String environment, String startedBy) {
+        RunMapper.Row row = of(flow, environment, REQUESTS, startedBy);
+        prepare(row);
+        checkFiles(row);
+        row.id = QuarkusTransaction.requiringNew().call(() -> {
+            long id = rows.create(row);
+            open(id, PassMapper.REQUESTS, false);
+            return id;
         });
-        if (isNew) {
-            passes.submit(row, 0);
+        return passes.stand(row);
+    }
+
+    /** Accounts for what such runs had under way when their server ended; nothing of it is sent again. */
+    public void settleStanding() {
+        for (long run : rows.cutOff()) {
+            resume(rows.get(run), PAUSE_AFTER);
         }
-        return row.id;
+    }
+
+    /** Such a run ends once what is under way has ended; one that nobody asked anything is no more. */
+    public void end(Standing standing) {
+        standing.stop();
+        if (standing.isUnused() && rows.deleteUnused(standing.run()) > 0) {
+            passes.removeFiles(standing.run());
+        }
     }
 
     /** Makes a pass of this server's, in the transaction there is. @return its number */

@@ -68,7 +68,7 @@ public class Schedules {
     /** What was due while no server was there starts now, or is skipped: as each schedule says. */
     void start(@Observes StartupEvent event) {
         // A server that ended between keeping a trigger and planning it left one that would never start.
-        rows.list(TriggerMapper.MOST).stream().filter(r -> r.on).forEach(this::planIfNot);
+        rows.list(KIND, TriggerMapper.MOST).stream().filter(r -> r.on).forEach(this::planIfNot);
         scheduler.start();
     }
 

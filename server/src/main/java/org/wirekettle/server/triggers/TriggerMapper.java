@@ -27,6 +27,11 @@ public interface TriggerMapper {
         /** As JSON. */
         public String settings;
 
+        /** Of the flow; null for the newest. */
+        public Integer version;
+        /** Since when that one is live; null for the newest. */
+        public OffsetDateTime versionSince;
+
         public boolean on;
         public String changedBy;
         public OffsetDateTime changedAt;
@@ -45,12 +50,12 @@ public interface TriggerMapper {
 
     String TRIGGER = """
         SELECT t.id, t.name, t.kind, t.flow, f.name AS "flowName", t.environment, t.settings::text AS settings,
-        t.is_on AS "on", t.changed_by AS "changedBy", t.changed_at AS "changedAt"
+        t.version, t.version_since AS "versionSince", t.is_on AS "on", t.changed_by AS "changedBy", t.changed_at AS "changedAt"
         FROM flow_trigger t JOIN flow f ON f.id = t.flow
         """;
 
-    @Select(TRIGGER + "ORDER BY t.kind, t.name LIMIT #{most}")
-    List<Row> list(@Param("most") int most);
+    @Select(TRIGGER + "WHERE t.kind = #{kind} ORDER BY t.name LIMIT #{most}")
+    List<Row> list(@Param("kind") String kind, @Param("most") int most);
 
     @Select(TRIGGER + "WHERE t.name = #{name}")
     Row named(@Param("name") String name);
@@ -59,17 +64,24 @@ public interface TriggerMapper {
     Row get(@Param("id") long id);
 
     @Select("""
-        INSERT INTO flow_trigger (name, kind, flow, environment, settings, is_on, changed_by)
-        VALUES (#{name}, #{kind}, #{flow}, #{environment}, #{settings}::jsonb, #{on}, #{changedBy})
+        INSERT INTO flow_trigger (name, kind, flow, environment, settings, version, version_since, is_on, changed_by)
+        VALUES (#{name}, #{kind}, #{flow}, #{environment}, #{settings}::jsonb, #{version}, now(), #{on}, #{changedBy})
         ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, flow = excluded.flow,
         environment = excluded.environment, settings = excluded.settings, is_on = excluded.is_on,
-        changed_by = excluded.changed_by, changed_at = now() RETURNING id\
+        version_since = CASE WHEN flow_trigger.version = excluded.version THEN flow_trigger.version_since
+        ELSE now() END, version = excluded.version, changed_by = excluded.changed_by, changed_at = now() RETURNING id\
         """)
     @Options(flushCache = Options.FlushCachePolicy.TRUE)
     long put(Row row);
 
     @Update("UPDATE flow_trigger SET is_on = #{on}, changed_by = #{by}, changed_at = now() WHERE id = #{id}")
     void turn(@Param("id") long id, @Param("on") boolean on, @Param("by") String by);
+
+    /** Another version of the flow is live. */
+    @Update(
+            "UPDATE flow_trigger SET version = #{version}, version_since = now(), changed_by = #{by}, changed_at = now()"
+                    + " WHERE id = #{id}")
+    void live(@Param("id") long id, @Param("version") int version, @Param("by") String by);
 
     @Delete("DELETE FROM flow_trigger WHERE id = #{id}")
     void delete(@Param("id") long id);

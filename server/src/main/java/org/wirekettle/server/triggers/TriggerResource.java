@@ -87,7 +87,9 @@ public class TriggerResource {
     @GET
     @Allow(Role.VIEWER)
     public List<TriggerView> list() {
-        return rows.list(TriggerMapper.MOST).stream().map(r -> view(r, 1, 1)).toList();
+        return rows.list(Schedules.KIND, TriggerMapper.MOST).stream()
+                .map(r -> view(r, 1, 1))
+                .toList();
     }
 
     @GET
@@ -106,6 +108,10 @@ public class TriggerResource {
             throw Wrong.input("trigger.kind", "A trigger is a schedule, not “" + in.kind() + "”.");
         }
         in.settings().schedule();
+        TriggerMapper.Row there = rows.named(name);
+        if (there != null && !there.kind.equals(Schedules.KIND)) {
+            throw Wrong.conflict("trigger.name", "There is something else published by the name " + name + ".");
+        }
         if (flows.get(in.flow()) == null) {
             throw Wrong.notFound("flow", in.flow());
         }
@@ -163,8 +169,8 @@ public class TriggerResource {
 
     private TriggerMapper.Row row(String name) {
         TriggerMapper.Row row = rows.named(name);
-        if (row == null) {
-            throw Wrong.notFound("trigger", name);
+        if (row == null || !row.kind.equals(Schedules.KIND)) {
+            throw Wrong.notFound("schedule", name);
         }
         return row;
     }

@@ -1,0 +1,194 @@
+package org.wirekettle.server.triggers;
+
+import io.vertx.core.buffer.Buffer;
+import io.vertx.core.http.HttpServerRequest;
+import io.vertx.core.http.HttpServerResponse;
+import io.vertx.ext.web.Router;
+import io.vertx.ext.web.RoutingContext;
+import io.vertx.ext.web.handler.BodyHandler;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeSet;
+import org.apache.ibatis.exceptions.PersistenceException;
+import org.jboss.logging.Logger;
+import org.wirekettle.server.triggers.Endpoints.Live;
+import org.wirekettle.trigger.HttpAnswer;
+import org.wirekettle.trigger.HttpAsked;
+import org.wirekettle.trigger.HttpTrigger;
+
+/**
+ * Takes requests of those who ask flows, at addresses of their own: they have keys, and neither session nor page. Works
+ * on each on a thread that may wait.
+ */
+@ApplicationScoped
+public class HttpRequests {
+    /** Before the paths of all that is published. */
+    static final String PREFIX = "/http";
+
+    private static final Logger LOG = Logger.getLogger(HttpRequests.class);
+    private static final String BEARER = "Bearer ";
+    private static final int OWN_ROUTES = -10;
+
+    private final Endpoints endpoints;
+    private final Answering answering;
+    private final PublishedApi api;
+
+    HttpRequests(Endpoints endpoints, Answering answering, PublishedApi api) {
+        this.endpoints = endpoints;
+        this.answering = answering;
+        this.api = api;
+    }
+
+    void routes(@Observes Router router) {
+        router.route(PREFIX + "/*")
+                .order(OWN_ROUTES)
+                .handler(BodyHandler.create(false).setBodyLimit(HttpTrigger.MOST_BODY_BYTES))
+                .failureHandler(HttpRequests::failed);
+        router.route(PREFIX + "/*").order(OWN_ROUTES + 1).blockingHandler(this::handle, false);
+    }
+
+    private static void failed(RoutingContext c) {
+        if (c.response().ended() || c.response().closed()) {
+            return;
+        }
+        boolean isTooLarge = c.statusCode() == 413;
+        send(
+                c.response(),
+                isTooLarge
+                        ? HttpAnswer.problem(413, "Too large", "request.size", "The body is too large.")
+                        : HttpAnswer.problem(
+                                c.statusCode() >= 400 ? c.statusCode() : 500,
+                                "Failed",
+                                "request",
+                                "The request could not be read."));
+    }
+
+    private void handle(RoutingContext c) {
+        HttpServerResponse to = c.response();
+        try {
+            String path = c.request().path().substring(PREFIX.length());
+            if (path.equals("/openapi.json") && c.request().method().name().equals("GET")) {
+                send(to, api.document(origin(c.request()), key(c.request())));
+            } else {
+                published(c, path);
+            }
+        } catch (IllegalArgumentException e) {
+            send(to, HttpAnswer.problem(400, "Malformed request", "request.path", "The path is not percent-encoded."));
+        } catch (PersistenceException e) {
+            LOG.warnf("the server's database is away: %s", e.getMessage());
+            to.putHeader("Retry-After", "5");
+            send(
+                    to,
+                    HttpAnswer.problem(
+                            503, "Away", "database.away", "The server's database cannot be reached at the moment."));
+        } catch (RuntimeException e) {
+            LOG.error("a request failed unexpectedly", e);
+            send(to, HttpAnswer.problem(500, "Failed", "internal", "Something went wrong here, not with your input."));
+        }
+    }
+
+    /** A trigger and what the path names. */
+    private record Found(Live live, Map<String, String> values) {}
+
+    private void published(RoutingContext c, String path) {
+        String method = c.request().method().name();
+        Found found = null;
+        TreeSet<String> others = new TreeSet<>();
+        for (Live l : endpoints.all()) {
+            Optional<Map<String, String>> values =
+                    path.isEmpty() ? Optional.empty() : l.path().values(path);
+            if (values.isPresent()) {
+                others.add(l.trigger().method());
+                boolean isAsked = method.equals(l.trigger().method())
+                        || method.equals("OPTIONS")
+                                && l.trigger().method().equals(c.request().getHeader("Access-Control-Request-Method"));
+                found = found == null && isAsked ? new Found(l, values.get()) : found;
+            }
+        }
+        if (found == null) {
+            if (others.isEmpty()) {
+                send(
+                        c.response(),
+                        HttpAnswer.problem(404, "Not found", "request.path", "Nothing is published at this address."));
+            } else {
+                c.response().putHeader("Allow", String.join(", ", others));
+                send(
+                        c.response(),
+                        HttpAnswer.problem(
+                                405,
+                                "Not allowed",
+                                "request.method",
+                                "Ask it with " + String.join(" or ", others) + "."));
+            }
+            return;
+        }
+        allowPages(c.request(), c.response(), found.live.trigger());
+        if (method.equals("OPTIONS")) {
+            c.response().setStatusCode(204).end();
+            return;
+        }
+        answer(c, path, found);
+    }
+
+    private void answer(RoutingContext c, String path, Found found) {
+        HttpServerRequest r = c.request();
+        byte[] body = c.body() == null || c.body().buffer() == null
+                ? new byte[0]
+                : c.body().buffer().getBytes();
+        HttpAsked asked = new HttpAsked(path, r.query(), name -> r.headers().getAll(name), body);
+        Answering.Answered a =
+                answering.answer(found.live, found.values, asked, key(r), r.getHeader("Accept"), () -> c.response()
+                        .closed());
+        a.headers().forEach((name, value) -> c.response().putHeader(name, value));
+        send(c.response(), a.answer());
+    }
+
+    private static String key(HttpServerRequest r) {
+        String given = r.getHeader("Authorization");
+        if (given != null && given.regionMatches(true, 0, BEARER, 0, BEARER.length())) {
+            return given.substring(BEARER.length()).strip();
+        }
+        return r.getHeader("X-API-Key");
+    }
+
+    /** The address that the caller used, up to our paths. */
+    private static String origin(HttpServerRequest r) {
+        return r.scheme() + "://" + (r.authority() == null ? "localhost" : r.authority()) + PREFIX;
+    }
+
+    /** Pages of other sites that may ask (the Fetch standard's CORS protocol). */
+    private static void allowPages(HttpServerRequest r, HttpServerResponse to, HttpTrigger t) {
+        String origin = r.getHeader("Origin");
+        List<String> allowed = t.origins();
+        if (origin == null || allowed.isEmpty()) {
+            return;
+        }
+        to.putHeader("Vary", "Origin");
+        if (allowed.contains("*") || allowed.contains(origin)) {
+            to.putHeader("Access-Control-Allow-Origin", allowed.contains("*") ? "*" : origin);
+            to.putHeader("Access-Control-Allow-Methods", t.method());
+            String wanted = r.getHeader("Access-Control-Request-Headers");
+            if (wanted != null && wanted.matches("[A-Za-z0-9, _-]{1,1000}")) {
+                to.putHeader("Access-Control-Allow-Headers", wanted);
+            }
+            to.putHeader("Access-Control-Expose-Headers", "Retry-After");
+            to.putHeader("Access-Control-Max-Age", "600");
+        }
+    }
+
+    private static void send(HttpServerResponse to, HttpAnswer a) {
+        if (to.ended() || to.closed()) {
+            return;
+        }
+        to.setStatusCode(a.status());
+        to.putHeader("Cache-Control", "no-store");
+        if (a.type() == null) {
+            to.end();
+        } else {
+            to.putHeader("Content-Type", a.type()).end(Buffer.buffer(a.body()));
+        }
+    }
+}
