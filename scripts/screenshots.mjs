@@ -43,8 +43,9 @@ const views = {
     await b.find("//button[contains(.,'add the missing')]");
   },
   published: async () => {
-    await b.go(`${address}/published/bulletins each quarter`);
-    await b.find("//ol[@aria-label='next times']/li[10]");
+    await b.go(`${address}/published/tide windows`);
+    await b.click("//button[starts-with(., 'Try it')]");
+    await b.find("//*[contains(., '200 in')]");
   },
   shapes: async () => {
     await b.go(`${address}/contracts/CargoManifest/Cargo/FileManifest?show=shapes`);

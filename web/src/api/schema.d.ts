@@ -792,6 +792,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contracts/{contract}/endpoints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Proposed */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    contract: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OperationPath"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    contract: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["OperationPaths"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MadeEndpoints"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contracts/{name}": {
         parameters: {
             query?: never;
@@ -3662,6 +3733,365 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/endpoints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EndpointView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/endpoints/openapi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open Api */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/endpoints/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EndpointView"];
+                    };
+                };
+            };
+        };
+        /** Put */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EndpointChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EndpointView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/endpoints/{name}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Live */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EndpointVersion"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EndpointView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/endpoints/{name}/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Request */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EndpointTrial"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriedEndpoint"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/endpoints/{name}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try It */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EndpointTrial"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriedEndpoint"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/endpoints/{name}/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Turn */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EndpointTurn"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EndpointView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files": {
         parameters: {
             query?: never;
@@ -4251,6 +4681,191 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeyView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeyChange"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        /** Create */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeyChange"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NewKey"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        /** Delete */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/{name}/rotate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rotate */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeyRotation"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NewKey"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -6253,6 +6868,14 @@ export interface components {
             /** Format: int64 */
             calls: number;
         };
+        CallerView: {
+            caller: string;
+            /** Format: int64 */
+            calls: number;
+            at: components["schemas"]["OffsetDateTime"];
+            /** Format: int32 */
+            status: number;
+        };
         CertificateChange: {
             forImports: boolean;
         };
@@ -6404,6 +7027,52 @@ export interface components {
             /** Format: int64 */
             record: number;
             value: string;
+        };
+        EndpointChange: {
+            /** Format: int64 */
+            flow: number;
+            environment: string;
+            http: components["schemas"]["HttpTrigger"];
+            /** Format: int32 */
+            version?: number;
+            on?: boolean;
+        };
+        EndpointTrial: {
+            sample: string;
+        };
+        EndpointTurn: {
+            on: boolean;
+        };
+        EndpointVersion: {
+            /** Format: int32 */
+            version: number;
+        };
+        EndpointView: {
+            name: string;
+            /** Format: int64 */
+            flow: number;
+            flowName: string;
+            environment: string;
+            /** Format: int32 */
+            version: number;
+            /** Format: int32 */
+            newest: number;
+            liveSince?: components["schemas"]["OffsetDateTime"];
+            http: components["schemas"]["HttpTrigger"];
+            on: boolean;
+            changedBy: string;
+            changedAt: components["schemas"]["OffsetDateTime"];
+            state: string;
+            since?: components["schemas"]["OffsetDateTime"];
+            why?: string;
+            /** Format: int64 */
+            run?: number;
+            inputs: components["schemas"]["Input"][];
+            places: components["schemas"]["InputPlace"][];
+            samples: components["schemas"]["GivenSample"][];
+            url: string;
+            traffic: components["schemas"]["TrafficView"];
+            callers: components["schemas"]["CallerView"][];
         };
         Entry: {
             from: string;
@@ -6606,6 +7275,10 @@ export interface components {
             parameters: string;
             documentation: string;
         };
+        GivenSample: {
+            name: string;
+            json: string;
+        };
         GoOn: {
             /** Format: int32 */
             pauseAfter?: number;
@@ -6669,6 +7342,17 @@ export interface components {
                 [key: string]: string;
             };
         };
+        HttpTrigger: {
+            method: string;
+            path: string;
+            places?: components["schemas"]["InputPlace"][];
+            replies?: components["schemas"]["ReplyRule"][];
+            open?: boolean;
+            origins?: string[];
+            /** Format: int32 */
+            maxBodyBytes?: number;
+            text?: string;
+        };
         HttpView: {
             method: string;
             path: string;
@@ -6684,6 +7368,27 @@ export interface components {
         };
         /** @enum {string} */
         In: "PATH" | "QUERY" | "HEADER" | "COOKIE";
+        Input: {
+            name: string;
+            type?: string;
+            required?: boolean;
+            many?: boolean;
+            otherwise?: string;
+            least?: string;
+            most?: string;
+            /** Format: int32 */
+            length?: number;
+            pattern?: string;
+            choices?: string[];
+            text?: string;
+            example?: string;
+            fields?: components["schemas"]["Input"][];
+        };
+        InputPlace: {
+            input: string;
+            in: components["schemas"]["PlaceOf"];
+            name?: string;
+        };
         Inquiry: {
             connection?: string;
             environment?: string;
@@ -6715,6 +7420,33 @@ export interface components {
             value: string;
             changedBy: string;
             changedAt: components["schemas"]["OffsetDateTime"];
+        };
+        KeyChange: {
+            triggers?: string[];
+            /** Format: double */
+            perSecond?: number;
+            /** Format: int64 */
+            perDay?: number;
+            endsAt?: components["schemas"]["OffsetDateTime"];
+        };
+        KeyRotation: {
+            /** Format: int32 */
+            hours: number;
+        };
+        KeyView: {
+            name: string;
+            triggers?: string[];
+            /** Format: double */
+            perSecond?: number;
+            /** Format: int64 */
+            perDay?: number;
+            endsAt?: components["schemas"]["OffsetDateTime"];
+            oldUntil?: components["schemas"]["OffsetDateTime"];
+            createdBy: string;
+            createdAt: components["schemas"]["OffsetDateTime"];
+            usedAt?: components["schemas"]["OffsetDateTime"];
+            /** Format: int64 */
+            today: number;
         };
         /** @enum {string} */
         Kind: "ADDED" | "REMOVED" | "CHANGED";
@@ -6785,6 +7517,9 @@ export interface components {
             reason?: string;
             missing: string[];
         };
+        MadeEndpoints: {
+            names: string[];
+        };
         MakeTable: {
             connection: string;
             environment: string;
@@ -6817,6 +7552,9 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
+        NewKey: {
+            key: string;
+        };
         /** @enum {string} */
         NotThere: "REFUSE" | "KEEP" | "EMPTY" | "TEXT";
         Numbers: {
@@ -6827,6 +7565,18 @@ export interface components {
          * @example 2022-03-10T12:15:50-04:00
          */
         OffsetDateTime: string;
+        OperationPath: {
+            port?: string;
+            operation: string;
+            method: string;
+            path: string;
+            published?: string;
+        };
+        OperationPaths: {
+            connection: string;
+            environment: string;
+            operations: components["schemas"]["OperationPath"][];
+        };
         OperationView: {
             name: string;
             documentation?: string;
@@ -6929,6 +7679,8 @@ export interface components {
             /** Format: int32 */
             offset?: number;
         };
+        /** @enum {string} */
+        PlaceOf: "PATH" | "QUERY" | "HEADER" | "BODY";
         PortView: {
             name: string;
             binding: string;
@@ -7056,6 +7808,11 @@ export interface components {
             find: string;
             with: string;
             isWhole?: boolean;
+        };
+        ReplyRule: {
+            codes: string[];
+            /** Format: int32 */
+            status: number;
         };
         Requirement: {
             text: string;
@@ -7438,7 +8195,7 @@ export interface components {
         StateReset: {
             environment: string;
         };
-        Step: components["schemas"]["ReadStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["TransformStep"] | components["schemas"]["DocumentStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
+        Step: components["schemas"]["ReadStep"] | components["schemas"]["ReceiveStep"] | components["schemas"]["CallStep"] | components["schemas"]["EachStep"] | components["schemas"]["GatherStep"] | components["schemas"]["BranchStep"] | components["schemas"]["AttemptStep"] | components["schemas"]["CheckStep"] | components["schemas"]["PickStep"] | components["schemas"]["ShapeStep"] | components["schemas"]["LookUpStep"] | components["schemas"]["JoinStep"] | components["schemas"]["ParseStep"] | components["schemas"]["TransformStep"] | components["schemas"]["DocumentStep"] | components["schemas"]["SetStep"] | components["schemas"]["TotalStep"] | components["schemas"]["WaitStep"] | components["schemas"]["LogStep"] | components["schemas"]["AsideStep"] | components["schemas"]["WriteStep"] | components["schemas"]["QueryStep"] | components["schemas"]["KeepStep"] | components["schemas"]["FlowStep"] | components["schemas"]["ReplyStep"];
         StepKind: Record<string, never>;
         StepView: {
             /** Format: int32 */
@@ -7543,6 +8300,20 @@ export interface components {
             row: string;
             change: components["schemas"]["Change"];
         };
+        TrafficView: {
+            calls: number[];
+            failedOf: number[];
+            /** Format: int64 */
+            all: number;
+            /** Format: int64 */
+            failed: number;
+            /** Format: int64 */
+            refused: number;
+            /** Format: int64 */
+            halfMicros?: number;
+            /** Format: int64 */
+            mostMicros?: number;
+        };
         TrailEvent: {
             path: string;
             step: string;
@@ -7617,6 +8388,24 @@ export interface components {
             /** Format: int32 */
             odd: number;
             xpath?: string;
+        };
+        TriedEndpoint: {
+            request: string;
+            curl: string;
+            given?: components["schemas"]["Tree"];
+            /** Format: int32 */
+            status: number;
+            type?: string;
+            body: string;
+            headers: {
+                [key: string]: string;
+            };
+            /** Format: int64 */
+            micros: number;
+            /** Format: int64 */
+            run?: number;
+            /** Format: int64 */
+            record?: number;
         };
         TriedKind: {
             /** Format: int64 */
@@ -7781,6 +8570,14 @@ export interface components {
             source?: string;
             /** @enum {string} */
             kind: "read";
+            id: string;
+            off?: boolean;
+        };
+        ReceiveStep: {
+            inputs: components["schemas"]["Input"][];
+            samples: components["schemas"]["GivenSample"][];
+            /** @enum {string} */
+            kind: "receive";
             id: string;
             off?: boolean;
         };
@@ -8059,6 +8856,7 @@ export interface components {
         ReplyStep: {
             columns: components["schemas"]["Column"][];
             from?: string;
+            whole?: boolean;
             /** @enum {string} */
             kind: "reply";
             id: string;

@@ -1,6 +1,7 @@
-import { useParams, useSearchParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { ErrorText, Status, Tabs } from '../common/ui';
 import { Bench } from './Bench';
+import { seg } from '../api/client';
 import { MakeFlowLink } from './BenchBar';
 import { Changes } from './Changes';
 import { ContractIndex } from './ContractIndex';
@@ -68,6 +69,9 @@ export function ContractPage() {
             <>
               <Mark kind="operation" name={`${c.name}/${op.name}`} label={op.name} />
               <MakeFlowLink contract={c.name} port={current.name} operation={op.name} />
+              <Link className="soft small nowrap" to={`/published?add=operations&contract=${seg(c.name)}`}>
+                publish as JSON
+              </Link>
             </>
           )}
         </div>

@@ -29,7 +29,7 @@ function useOffers(hasRead: boolean, isInside: boolean): Offer[] {
   const contracts = useContracts().data ?? [];
   const offers: Offer[] = [
     ...kinds
-      .filter((k) => k.kind !== 'read' || !hasRead)
+      .filter((k) => (k.kind !== 'read' && k.kind !== 'receive') || !hasRead)
       .filter((k) => k.kind !== 'gather' || (hasRead && !isInside))
       .map((k): Offer => ({ key: k.kind, kind: k.kind, name: '', about: k.about, step: k.fresh })),
     ...contracts.map((c): Offer => ({

@@ -66,7 +66,7 @@ export function Designer({ view }: { view: FlowView }) {
           <Outline steps={outline} at={look.key} onSelect={look.at} moving={run?.state === 'running'} />
           <AddStep
             place={placeWords(look.rows.find((r) => r.key === look.key))}
-            hasRead={steps.some((s) => s.kind === 'read')}
+            hasRead={steps.some((s) => s.kind === 'read' || s.kind === 'receive')}
             isInside={look.rows.some((r) => r.key === look.key && (r.depth > 0 || !!r.arm))}
             add={edits.add}
             wrapIn={step ? (kind) => edits.wrapIn(kind as Step['kind']) : undefined}

@@ -22,6 +22,16 @@ const START: Flow = {
   ],
 };
 
+/** One that is handed its records. */
+const ASKED: Flow = {
+  format: 2,
+  steps: [
+    { id: 's1', kind: 'receive', inputs: [], samples: [] },
+    { id: 's2', kind: 'call', fill: [] },
+    { id: 's3', kind: 'reply', from: '$reply', columns: [], whole: true },
+  ],
+};
+
 const MOST_KINDS = 7;
 
 /** The kinds of a flow's steps, those inside blocks included. */
@@ -39,11 +49,11 @@ export function FlowList() {
   const [labels, setLabels] = useState<string[]>([]);
   const runs = useRuns(null);
   const make = useMutation({
-    mutationFn: () => {
+    mutationFn: (definition: Flow) => {
       let n = 1;
       const names = new Set(flows.data?.map((f) => f.name));
       while (names.has(`New flow ${n}`)) n++;
-      return api.post<{ id: number }>('/flows', { name: `New flow ${n}`, definition: START });
+      return api.post<{ id: number }>('/flows', { name: `New flow ${n}`, definition });
     },
     onSuccess: async (r) => {
       await queries.invalidateQueries();
@@ -71,9 +81,14 @@ export function FlowList() {
       </div>
     );
   const button = (
-    <Button type="primary" loading={make.isPending} onClick={() => make.mutate()}>
-      Make a flow
-    </Button>
+    <>
+      <Button type="primary" loading={make.isPending} onClick={() => make.mutate(START)}>
+        Make a flow
+      </Button>{' '}
+      <Button disabled={make.isPending} onClick={() => make.mutate(ASKED)}>
+        One that others ask
+      </Button>
+    </>
   );
   if (flows.data.length === 0)
     return (

@@ -35,7 +35,8 @@ export function RunBar({
   const [scope, setScope] = useState<Scope>('record');
   const [id, setId] = useState<number>();
   const runs = useRuns(flow);
-  const latest = id ?? runs.data?.[0]?.id;
+  // One that answers requests is no run of this page's.
+  const latest = id ?? runs.data?.find((r) => r.scope !== 'requests')?.id;
   const live = useRun(latest);
   useEffect(() => {
     onRun(live);

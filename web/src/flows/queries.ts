@@ -58,9 +58,11 @@ export const useFlowCheck = (flow: Flow, environment: string) =>
 
 export function useSpecimen(where: Where) {
   const read = where.definition.steps.find((s): s is StepOf<'read'> => s.kind === 'read' && !!s.source);
+  const receive = where.definition.steps.find((s): s is StepOf<'receive'> => s.kind === 'receive');
+  const from = read?.source ?? (receive && JSON.stringify([receive.inputs, receive.samples]));
   return useQuery({
-    queryKey: flowKeys.specimen(read?.source, where.environment, where.number),
-    enabled: !!read,
+    queryKey: flowKeys.specimen(from, where.environment, where.number),
+    enabled: !!from,
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: ({ signal }) => api.post<Specimen>('/design/specimen', where, signal),

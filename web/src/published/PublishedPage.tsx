@@ -1,119 +1,134 @@
-import { Button } from 'antd';
-import { Link, useNavigate, useParams } from 'react-router';
-import { seg } from '../api/client';
-import type { TriggerView } from '../api/types';
+import { Button, Input, Segmented } from 'antd';
+import { useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import type { EndpointView, TriggerView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { Empty, ErrorText, Status } from '../common/ui';
-import { fresh, until } from './draft';
-import { useTriggers } from './queries';
+import { fresh } from './draft';
+import { EndpointEditor } from './EndpointEditor';
+import { freshEndpoint } from './endpoint';
+import { Keys } from './Keys';
+import { Operations } from './Operations';
+import { PublishedList, type Kind } from './PublishedList';
+import { useEndpoints, useTriggers } from './queries';
 import { ScheduleEditor } from './ScheduleEditor';
+import css from './PublishedPage.module.css';
 
 const NEW = 'new';
 
-/** What starts flows by themselves, and the one that is open below. */
+/** What starts flows without anybody pressing a button, and the one that is open below. */
 export function PublishedPage() {
-  const { name } = useParams();
-  const go = useNavigate();
-  const environment = useEnvironment();
   const triggers = useTriggers();
-  if (triggers.isPending) return null;
-  if (triggers.isError)
+  const endpoints = useEndpoints();
+  if (triggers.isPending || endpoints.isPending) return null;
+  if (triggers.isError || endpoints.isError)
     return (
       <div className="page">
-        <ErrorText error={triggers.error} />
+        <ErrorText error={triggers.error ?? endpoints.error} />
       </div>
     );
-  const open = triggers.data.find((t) => t.name === name);
-  const add = (
-    <Button type="primary" onClick={() => void go(`/published/${NEW}`)}>
-      Add a schedule
-    </Button>
-  );
-  if (triggers.data.length === 0 && name !== NEW)
+  return <Published schedules={triggers.data} endpoints={endpoints.data} now={triggers.dataUpdatedAt} />;
+}
+
+interface Props {
+  schedules: TriggerView[];
+  endpoints: EndpointView[];
+  now: number;
+}
+
+function Published({ schedules, endpoints, now }: Props) {
+  const { name } = useParams();
+  const [query] = useSearchParams();
+  const add = name === NEW ? 'schedule' : query.get('add');
+  const [kind, setKind] = useState<Kind>('all');
+  const [narrow, setNarrow] = useState('');
+  const isNone = schedules.length + endpoints.length === 0;
+  if (isNone && !add)
     return (
-      <Empty title="Nothing starts by itself yet">
-        <p>A schedule runs a flow at times of the clock, or every so many minutes, on all its records.</p>
-        {add}
+      <Empty title="Nothing is published yet">
+        <p>
+          Others can ask a flow, or an operation of a contract, over HTTP with JSON; a schedule runs a flow at times of
+          the clock, or every so many minutes.
+        </p>
+        <Add />
       </Empty>
     );
+  const failing = endpoints.filter((e) => e.state === 'failed').length;
   return (
-    <div className="page">
-      <div className="head">
+    <div className={`page ${css.page}`}>
+      <div className="head wrap">
         <h1>Published</h1>
+        <Segmented<Kind>
+          size="small"
+          aria-label="kind"
+          value={kind}
+          onChange={setKind}
+          options={[
+            { value: 'all', label: `all ${schedules.length + endpoints.length}` },
+            { value: 'http', label: `HTTP ${endpoints.length}` },
+            { value: 'schedule', label: `schedules ${schedules.length}` },
+          ]}
+        />
+        <Input
+          size="small"
+          className={css.narrow}
+          aria-label="narrow"
+          placeholder="narrow by path, flow, caller"
+          value={narrow}
+          onChange={(e) => setNarrow(e.target.value)}
+        />
+        {failing > 0 && <Status mood="bad">{failing} failing</Status>}
         <span className="push" />
-        {name !== NEW && add}
+        <Link className="soft nowrap" to="/published?add=keys">
+          keys
+        </Link>
+        <a className="soft nowrap" href="/api/endpoints/openapi" target="_blank" rel="noreferrer">
+          OpenAPI of all
+        </a>
+        <Add />
       </div>
-      {triggers.data.length > 0 && <Triggers all={triggers.data} open={name} now={triggers.dataUpdatedAt} />}
-      {name === NEW ? (
-        <ScheduleEditor key={NEW} begin={fresh(environment)} taken={[NEW, ...triggers.data.map((t) => t.name)]} />
-      ) : (
-        open && <ScheduleEditor key={open.name} kept={open} />
+      {!isNone && (
+        <PublishedList
+          schedules={kind === 'http' ? [] : schedules}
+          endpoints={kind === 'schedule' ? [] : endpoints}
+          narrow={narrow}
+          open={name}
+          now={now}
+        />
       )}
+      <Below add={add} name={name} schedules={schedules} endpoints={endpoints} />
     </div>
   );
 }
 
-function Triggers({ all, open, now }: { all: TriggerView[]; open?: string; now: number }) {
+/** What is open below the list. */
+function Below({ add, name, schedules, endpoints }: Omit<Props, 'now'> & { add: string | null; name?: string }) {
+  const environment = useEnvironment();
+  const [query] = useSearchParams();
+  const taken = [NEW, ...schedules.map((t) => t.name), ...endpoints.map((e) => e.name)];
+  const schedule = schedules.find((t) => t.name === name);
+  const endpoint = endpoints.find((e) => e.name === name);
+  const flow = Number(query.get('flow')) || undefined;
+  if (add === 'keys') return <Keys endpoints={endpoints} />;
+  if (add === 'operations')
+    return <Operations key={query.get('contract')} contract={query.get('contract') ?? undefined} />;
+  if (add === 'endpoint')
+    return <EndpointEditor key={`new ${flow}`} begin={freshEndpoint(environment, flow)} taken={taken} />;
+  if (add === 'schedule') return <ScheduleEditor key={NEW} begin={fresh(environment)} taken={taken} />;
+  if (schedule) return <ScheduleEditor key={schedule.name} kept={schedule} />;
+  return endpoint ? <EndpointEditor key={endpoint.name} kept={endpoint} /> : null;
+}
+
+/** The ways to publish something. */
+function Add() {
   const go = useNavigate();
   return (
-    <div className="panel">
-      <table className="grid">
-        <thead>
-          <tr>
-            <th>name</th>
-            <th>when</th>
-            <th>runs</th>
-            <th>environment</th>
-            <th>state</th>
-            <th>last</th>
-          </tr>
-        </thead>
-        <tbody>
-          {all.map((t) => (
-            <tr
-              key={t.name}
-              className={`pick ${t.name === open ? 'on' : ''}`}
-              onClick={() => void go(`/published/${seg(t.name)}`)}
-            >
-              <td className="strong">
-                <Link to={`/published/${seg(t.name)}`}>{t.name}</Link>
-              </td>
-              <td>{t.times.words}</td>
-              <td>
-                <Link to={`/flows/${t.flow}`} onClick={(e) => e.stopPropagation()}>
-                  {t.flowName}
-                </Link>
-              </td>
-              <td className="soft">{t.environment}</td>
-              <td className="nowrap">
-                <State of={t} now={now} />
-              </td>
-              <td>
-                <Last of={t} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
-  );
-}
-
-function State({ of, now }: { of: TriggerView; now: number }) {
-  if (!of.on) return <Status mood="idle">paused by {of.changedBy}</Status>;
-  const next = of.times.next.at(0);
-  return next ? <Status mood="ok">{until(next, now)}</Status> : <Status mood="warn">never again</Status>;
-}
-
-/** What came of the latest thing it was due for. */
-function Last({ of }: { of: TriggerView }) {
-  const last = of.starts.at(0);
-  if (!last) return <span className="faint">not yet</span>;
-  return last.run == null ? (
-    <Status mood="warn">{last.reason}</Status>
-  ) : (
-    <Link to={`/runs/${last.run}`} onClick={(e) => e.stopPropagation()}>
-      run {last.run}
-    </Link>
+    <span className={`row ${css.add}`}>
+      <Button type="primary" onClick={() => void go('/published?add=endpoint')}>
+        Publish a flow
+      </Button>
+      <Button onClick={() => void go('/published?add=operations')}>Publish operations</Button>
+      <Button onClick={() => void go(`/published/${NEW}`)}>Add a schedule</Button>
+    </span>
   );
 }

@@ -1,6 +1,14 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, seg } from '../api/client';
-import type { ScheduleSettings, TimesView, TriggerView } from '../api/types';
+import type {
+  EndpointView,
+  KeyView,
+  OperationPath,
+  ScheduleSettings,
+  TimesView,
+  TriedEndpoint,
+  TriggerView,
+} from '../api/types';
 
 export const triggerKeys = { all: ['triggers'] as const };
 
@@ -28,4 +36,37 @@ export const useTimes = (settings: ScheduleSettings) =>
     queryFn: () => api.post<TimesView>('/triggers/times', settings),
     placeholderData: keepPreviousData,
     retry: false,
+  });
+
+export const endpointKeys = { all: ['endpoints'] as const };
+
+/** What is asked over HTTP, with its traffic. */
+export const useEndpoints = () =>
+  useQuery({
+    queryKey: endpointKeys.all,
+    queryFn: () => api.get<EndpointView[]>('/endpoints'),
+    refetchInterval: 3_000,
+  });
+
+export const keyKeys = { all: ['keys'] as const };
+
+/** Keys of those who ask. */
+export const useKeys = () => useQuery({ queryKey: keyKeys.all, queryFn: () => api.get<KeyView[]>('/keys') });
+
+/** The operations of a contract that could be asked, each with a path. */
+export const useOperationPaths = (contract?: string) =>
+  useQuery({
+    queryKey: ['operation-paths', contract],
+    enabled: !!contract,
+    queryFn: () => api.get<OperationPath[]>(`/contracts/${seg(contract ?? '')}/endpoints`),
+  });
+
+/** The request by which a sample is given. */
+export const useRequest = (e: EndpointView, sample: string) =>
+  useQuery({
+    queryKey: ['endpoint-request', e.name, e.changedAt, e.state, e.version, sample],
+    enabled: e.state === 'ready',
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => api.post<TriedEndpoint>(`/endpoints/${seg(e.name)}/request`, { sample }),
   });

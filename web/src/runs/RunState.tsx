@@ -14,4 +14,10 @@ export function RunState({ run }: { run: RunView }) {
 }
 
 export const scopeWords = (scope: string) =>
-  scope === 'all' ? 'all records' : scope.startsWith('first:') ? `first ${scope.slice(6)}` : `record ${scope.slice(7)}`;
+  scope === 'all'
+    ? 'all records'
+    : scope === 'requests'
+      ? 'requests'
+      : scope.startsWith('first:')
+        ? `first ${scope.slice(6)}`
+        : `record ${scope.slice(7)}`;

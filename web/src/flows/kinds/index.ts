@@ -17,6 +17,7 @@ import { parse } from './parse';
 import { pick } from './pick';
 import { query } from './query';
 import { read } from './read';
+import { receive } from './receive';
 import { reply } from './reply';
 import { set } from './set';
 import { shape } from './shape';
@@ -28,6 +29,7 @@ import { write } from './write';
 /** The kinds of steps, in the order in which they are offered. */
 const KINDS = {
   read,
+  receive,
   call,
   pick,
   write,

@@ -1,9 +1,16 @@
+import { Segmented } from 'antd';
 import type { StepOf } from '../../../api/types';
 import { XPathField } from '../../fields';
 import { Form } from '../Form';
 import type { PanelProps, StepKind } from '../kind';
 import { Columns } from '../pick/Columns';
 import css from './Reply.module.css';
+
+/** Without the choice of the whole. */
+function plain({ whole, ...rest }: StepOf<'reply'>): StepOf<'reply'> {
+  void whole;
+  return rest;
+}
 
 const Reply = ({ step, edit, remove, where, specimen, problem }: PanelProps<StepOf<'reply'>>) => (
   <Form
@@ -12,15 +19,25 @@ const Reply = ({ step, edit, remove, where, specimen, problem }: PanelProps<Step
     remove={remove}
     problem={problem}
   >
+    <Segmented<'fields' | 'whole'>
+      size="small"
+      aria-label="what is answered"
+      value={step.whole ? 'whole' : 'fields'}
+      onChange={(to) => edit((s) => (to === 'whole' ? { ...s, whole: true, from: s.from ?? '$reply' } : plain(s)))}
+      options={[
+        { value: 'fields', label: 'fields, one by one' },
+        { value: 'whole', label: 'the whole of something' },
+      ]}
+    />
     <XPathField
-      label="One record for each of"
+      label={step.whole ? 'The whole of' : 'One record for each of'}
       id="from"
       where={where}
       value={step.from}
       set={(from) => edit((s) => ({ ...s, from }))}
-      placeholder="one record only"
+      placeholder={step.whole ? '$reply' : 'one record only'}
     />
-    <div className={css.table}>
+    <div className={css.table} hidden={!!step.whole}>
       <Columns
         kind={{ columns: step.columns ?? [] }}
         edit={(change) => edit((s) => ({ ...s, columns: change({ columns: s.columns ?? [] }).columns }))}
@@ -34,7 +51,12 @@ export const reply: StepKind<'reply'> = {
   kind: 'reply',
   about: 'answer whoever handed the record over',
   fresh: { kind: 'reply', columns: [] },
-  title: (s) => (s.columns.length === 0 ? 'choose what is answered' : (s.from ?? 'one record')),
-  isOpen: (s) => s.columns.length === 0,
+  title: (s) =>
+    s.whole
+      ? `the whole of ${s.from ?? '…'}`
+      : s.columns?.length
+        ? (s.from ?? 'one record')
+        : 'choose what is answered',
+  isOpen: (s) => (s.whole ? !s.from : !s.columns?.length),
   Panel: Reply,
 };

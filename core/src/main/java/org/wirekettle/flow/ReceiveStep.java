@@ -24,7 +24,7 @@ import org.wirekettle.record.Node;
  * @param samples to design with, and to try
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record ReceiveStep(List<Input> inputs, List<Sample> samples) implements StepKind {
+public record ReceiveStep(List<Input> inputs, List<GivenSample> samples) implements StepKind {
     /** Samples of one flow. */
     public static final int MAX_SAMPLES = 100;
     /** Characters of one. */
@@ -37,8 +37,8 @@ public record ReceiveStep(List<Input> inputs, List<Sample> samples) implements S
      *
      * @param json an object with a member for each input
      */
-    public record Sample(String name, String json) {
-        public Sample {
+    public record GivenSample(String name, String json) {
+        public GivenSample {
             if (name == null || json == null || json.length() > MAX_SAMPLE_CHARS) {
                 throw new IllegalArgumentException(
                         "a sample has a name, and JSON of at most " + MAX_SAMPLE_CHARS + " characters");
@@ -111,7 +111,7 @@ public record ReceiveStep(List<Input> inputs, List<Sample> samples) implements S
     }
 
     /** The samples as records; one that does not fit is one that cannot be read. */
-    private record Samples(Inputs inputs, List<Sample> samples) implements RecordSource {
+    private record Samples(Inputs inputs, List<GivenSample> samples) implements RecordSource {
         @Override
         public List<Field> fields() {
             return inputs.fields();
@@ -144,7 +144,7 @@ public record ReceiveStep(List<Input> inputs, List<Sample> samples) implements S
             };
         }
 
-        private Node read(Sample s) {
+        private Node read(GivenSample s) {
             InputReading reading = inputs.reading();
             reading.json(s.json().getBytes(StandardCharsets.UTF_8), Set.of());
             InputReading.Result read = reading.given();

@@ -25,6 +25,7 @@ public record InputProblem(String at, @Nullable String is, String text) {
 
     /** In one line. */
     public String inWords() {
-        return at + (is == null ? "" : " is " + Show.value(is) + ",") + " " + text;
+        boolean isShown = is == null || text.startsWith(Show.value(is));
+        return at + (isShown ? " " : " is " + Show.value(is) + ", ") + text;
     }
 }

@@ -11,14 +11,15 @@ import java.util.Set;
  * Makes texts that an XSD pattern (XSD part 2, appendix F) is likely to accept. What is not understood gives nothing;
  * the type checks the rest.
  */
-final class PatternSamples {
+public final class PatternSamples {
     private static final int TRIES = 12;
     /** More of a * or + than this shows nothing. */
     private static final int ENDLESS = 3;
 
     private PatternSamples() {}
 
-    static Set<String> of(String pattern) {
+    /** @return some; none for a pattern that is not understood */
+    public static Set<String> of(String pattern) {
         Set<String> out = new LinkedHashSet<>();
         try {
             RgxGenProperties properties = new RgxGenProperties();

@@ -31,8 +31,8 @@ import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.NodeXml;
-import org.wirekettle.trigger.HttpTrigger.In;
-import org.wirekettle.trigger.HttpTrigger.Place;
+import org.wirekettle.trigger.HttpTrigger.InputPlace;
+import org.wirekettle.trigger.HttpTrigger.PlaceOf;
 
 /** A flow that is asked over HTTP: makes a record of a request, and an answer of its trail. Immutable; shareable. */
 public final class HttpEndpoint {
@@ -44,7 +44,7 @@ public final class HttpEndpoint {
     private final HttpPath path;
     private final Inputs inputs;
     private final Reply.@Nullable Form reply;
-    private final List<Place> places;
+    private final List<InputPlace> places;
     /** Inputs that do not come from the body. */
     private final Set<String> elsewhere = new HashSet<>();
 
@@ -56,8 +56,8 @@ public final class HttpEndpoint {
         this.inputs = inputs;
         this.reply = reply;
         this.places = places(trigger, path, inputs.definition());
-        places.stream().filter(p -> p.in() != In.BODY).forEach(p -> elsewhere.add(p.input()));
-        places.stream().filter(p -> p.in() == In.QUERY).forEach(p -> byQuery.put(p.name(), p.input()));
+        places.stream().filter(p -> p.in() != PlaceOf.BODY).forEach(p -> elsewhere.add(p.input()));
+        places.stream().filter(p -> p.in() == PlaceOf.QUERY).forEach(p -> byQuery.put(p.name(), p.input()));
     }
 
     /**
@@ -71,20 +71,21 @@ public final class HttpEndpoint {
     }
 
     /** Of every input where it comes from, and its name there. */
-    private static List<Place> places(HttpTrigger trigger, HttpPath path, List<Input> inputs) {
-        Map<String, Place> said = new LinkedHashMap<>();
+    private static List<InputPlace> places(HttpTrigger trigger, HttpPath path, List<Input> inputs) {
+        Map<String, InputPlace> said = new LinkedHashMap<>();
         trigger.places().forEach(p -> said.put(p.input(), p));
-        List<Place> out = new ArrayList<>();
+        List<InputPlace> out = new ArrayList<>();
         Set<String> names = new HashSet<>();
         for (Input i : inputs) {
-            Place own = said.remove(i.name());
-            In in = own != null ? own.in() : usual(trigger, path, i.name());
+            InputPlace own = said.remove(i.name());
+            PlaceOf in = own != null ? own.in() : usual(trigger, path, i.name());
             String name = own == null || own.name() == null || own.name().isBlank() ? i.name() : own.name();
             check(path, trigger, i, in, name);
-            if (in != In.BODY && !names.add(in + " " + (in == In.HEADER ? name.toLowerCase(Locale.ROOT) : name))) {
+            if (in != PlaceOf.BODY
+                    && !names.add(in + " " + (in == PlaceOf.HEADER ? name.toLowerCase(Locale.ROOT) : name))) {
                 throw HttpTrigger.refused("places", "Two inputs come from the " + in.words() + " " + name + ".");
             }
-            out.add(new Place(i.name(), in, name));
+            out.add(new InputPlace(i.name(), in, name));
         }
         if (!said.isEmpty()) {
             throw HttpTrigger.refused(
@@ -96,7 +97,7 @@ public final class HttpEndpoint {
                             + ".");
         }
         for (String name : path.names()) {
-            if (out.stream().noneMatch(p -> p.in() == In.PATH && p.name().equals(name))) {
+            if (out.stream().noneMatch(p -> p.in() == PlaceOf.PATH && p.name().equals(name))) {
                 throw HttpTrigger.refused(
                         "path", "The path has {" + name + "}, which is no input of the flow that comes from it.");
             }
@@ -104,20 +105,20 @@ public final class HttpEndpoint {
         return List.copyOf(out);
     }
 
-    private static In usual(HttpTrigger trigger, HttpPath path, String input) {
+    private static PlaceOf usual(HttpTrigger trigger, HttpPath path, String input) {
         boolean hasBody = !trigger.method().equals("GET") && !trigger.method().equals("DELETE");
-        return path.names().contains(input) ? In.PATH : hasBody ? In.BODY : In.QUERY;
+        return path.names().contains(input) ? PlaceOf.PATH : hasBody ? PlaceOf.BODY : PlaceOf.QUERY;
     }
 
-    private static void check(HttpPath path, HttpTrigger trigger, Input i, In in, String name) {
-        if (in == In.PATH && !path.names().contains(name)) {
+    private static void check(HttpPath path, HttpTrigger trigger, Input i, PlaceOf in, String name) {
+        if (in == PlaceOf.PATH && !path.names().contains(name)) {
             throw HttpTrigger.refused(
                     "path", "The input " + i.name() + " comes from the path, which has no {" + name + "}.");
         }
-        if (in == In.PATH && Boolean.TRUE.equals(i.many())) {
+        if (in == PlaceOf.PATH && Boolean.TRUE.equals(i.many())) {
             throw HttpTrigger.refused("places", "The input " + i.name() + " is a list, which no part of a path is.");
         }
-        if (in == In.BODY && trigger.method().equals("GET")) {
+        if (in == PlaceOf.BODY && trigger.method().equals("GET")) {
             throw HttpTrigger.refused("places", "A GET has no body for the input " + i.name() + " to come from.");
         }
     }
@@ -139,12 +140,12 @@ public final class HttpEndpoint {
     }
 
     /** Of every input where it comes from. */
-    public List<Place> places() {
+    public List<InputPlace> places() {
         return places;
     }
 
     boolean hasBody() {
-        return places.stream().anyMatch(p -> p.in() == In.BODY);
+        return places.stream().anyMatch(p -> p.in() == PlaceOf.BODY);
     }
 
     /** What became of reading a request: a record, or the answer that says why there is none. */
@@ -157,7 +158,7 @@ public final class HttpEndpoint {
      */
     public Read read(HttpAsked asked, Map<String, String> values, Instant now) {
         InputReading reading = inputs.reading();
-        for (Place p : places) {
+        for (InputPlace p : places) {
             switch (p.in()) {
                 case PATH -> reading.texts(p.input(), "path " + p.name(), List.of(values.get(p.name())));
                 case HEADER -> {

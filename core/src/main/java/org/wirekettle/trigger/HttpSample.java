@@ -11,8 +11,8 @@ import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.http.Encoding;
 import org.wirekettle.problem.Refused;
-import org.wirekettle.trigger.HttpTrigger.In;
-import org.wirekettle.trigger.HttpTrigger.Place;
+import org.wirekettle.trigger.HttpTrigger.InputPlace;
+import org.wirekettle.trigger.HttpTrigger.PlaceOf;
 
 /**
  * The request by which somebody would give a sample's values.
@@ -41,8 +41,8 @@ public record HttpSample(
         String path = endpoint.path().toString();
         List<String> query = new ArrayList<>();
         Map<String, String> headers = new LinkedHashMap<>();
-        for (Place p : endpoint.places()) {
-            JsonNode value = p.in() == In.BODY ? null : given.remove(p.input());
+        for (InputPlace p : endpoint.places()) {
+            JsonNode value = p.in() == PlaceOf.BODY ? null : given.remove(p.input());
             List<String> texts = texts(value);
             switch (p.in()) {
                 case PATH ->

@@ -24,7 +24,7 @@ import org.wirekettle.problem.Refused;
 public record HttpTrigger(
         String method,
         String path,
-        @Nullable List<Place> places,
+        @Nullable List<InputPlace> places,
         @Nullable List<ReplyRule> replies,
         @Nullable Boolean open,
         @Nullable List<String> origins,
@@ -38,7 +38,7 @@ public record HttpTrigger(
     private static final int MOST_RULES = 50;
 
     /** Where an input comes from. */
-    public enum In {
+    public enum PlaceOf {
         PATH,
         QUERY,
         HEADER,
@@ -55,8 +55,9 @@ public record HttpTrigger(
      * @param name there; null for the input's own
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Place(String input, In in, @Nullable String name) {
-        public Place {
+    public record InputPlace(
+            String input, PlaceOf in, @Nullable String name) {
+        public InputPlace {
             if (input == null || in == null) {
                 throw new IllegalArgumentException("a place of an input names no input, or no place");
             }

@@ -7,6 +7,7 @@ import java.math.BigDecimal;
 import java.util.List;
 import org.wirekettle.connector.Field;
 import org.wirekettle.input.Input;
+import org.wirekettle.mapping.PatternSamples;
 import org.wirekettle.shape.ValueKind;
 
 /** A first sample of what somebody might give: values that fit the types, to be made real ones. */
@@ -67,6 +68,12 @@ public final class InputSamples {
     }
 
     private static String usual(Input i) {
+        if (i.pattern() != null) {
+            return PatternSamples.of(i.pattern()).stream()
+                    .filter(t -> i.length() == null || t.length() <= i.length())
+                    .findFirst()
+                    .orElse("text");
+        }
         String text =
                 switch (ValueKind.of(i.type())) {
                     case NUMBER -> "1";

@@ -10,11 +10,11 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 import org.wirekettle.document.FieldSchema;
-import org.wirekettle.flow.ReceiveStep.Sample;
+import org.wirekettle.flow.ReceiveStep.GivenSample;
 import org.wirekettle.input.Input;
 import org.wirekettle.input.InputSchema;
-import org.wirekettle.trigger.HttpTrigger.In;
-import org.wirekettle.trigger.HttpTrigger.Place;
+import org.wirekettle.trigger.HttpTrigger.InputPlace;
+import org.wirekettle.trigger.HttpTrigger.PlaceOf;
 
 /** All that is published over HTTP as an OpenAPI document (OpenAPI 3.1.0). */
 public final class OpenApiDocument {
@@ -29,7 +29,7 @@ public final class OpenApiDocument {
      * @param name of the trigger, by which it is known
      * @param samples of what is asked
      */
-    public record Published(String name, HttpEndpoint endpoint, List<Sample> samples) {}
+    public record Published(String name, HttpEndpoint endpoint, List<GivenSample> samples) {}
 
     /**
      * Writes it.
@@ -66,7 +66,7 @@ public final class OpenApiDocument {
         Map<String, Input> inputs = e.inputs().definition().stream().collect(Collectors.toMap(Input::name, i -> i));
         ArrayNode parameters = JsonNodeFactory.instance.arrayNode();
         e.places().stream()
-                .filter(x -> x.in() != In.BODY)
+                .filter(x -> x.in() != PlaceOf.BODY)
                 .forEach(x -> parameters.add(parameter(x, inputs.get(x.input()))));
         if (!parameters.isEmpty()) {
             out.set("parameters", parameters);
@@ -82,13 +82,13 @@ public final class OpenApiDocument {
         return out;
     }
 
-    private static ObjectNode parameter(Place place, Input input) {
+    private static ObjectNode parameter(InputPlace place, Input input) {
         ObjectNode out = JsonNodeFactory.instance
                 .objectNode()
                 .put("name", place.name())
                 .put("in", place.in().words());
         boolean isRequired =
-                place.in() == In.PATH || Boolean.TRUE.equals(input.required()) && input.otherwise() == null;
+                place.in() == PlaceOf.PATH || Boolean.TRUE.equals(input.required()) && input.otherwise() == null;
         out.put("required", isRequired);
         if (input.text() != null) {
             out.put("description", input.text());
@@ -97,10 +97,10 @@ public final class OpenApiDocument {
         return out;
     }
 
-    private static ObjectNode body(HttpEndpoint e, List<Sample> samples) {
+    private static ObjectNode body(HttpEndpoint e, List<GivenSample> samples) {
         var elsewhere = e.places().stream()
-                .filter(x -> x.in() != In.BODY)
-                .map(Place::input)
+                .filter(x -> x.in() != PlaceOf.BODY)
+                .map(InputPlace::input)
                 .collect(Collectors.toSet());
         ObjectNode schema = InputSchema.of(e.inputs().definition(), elsewhere);
         ObjectNode out = JsonNodeFactory.instance.objectNode().put("required", schema.has("required"));

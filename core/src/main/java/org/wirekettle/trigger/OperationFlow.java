@@ -63,7 +63,7 @@ public final class OperationFlow {
         CallStep call = CallStep.of(contract, version, port.name(), operation.name(), connection, rules);
         List<Step> steps = new ArrayList<>();
         steps.add(new Step(
-                "in", new ReceiveStep(inputs, List.of(new ReceiveStep.Sample("one", InputSamples.json(inputs))))));
+                "in", new ReceiveStep(inputs, List.of(new ReceiveStep.GivenSample("one", InputSamples.json(inputs))))));
         steps.add(new Step("call", call));
         if (operation.answer() != null) {
             steps.add(new Step("reply", new ReplyStep("$reply", null, true)));

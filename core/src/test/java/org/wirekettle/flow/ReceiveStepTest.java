@@ -49,7 +49,7 @@ public class ReceiveStepTest {
                 new ReceiveStep(
                         List.of(DRAUGHT, DAY),
                         Arrays.stream(samples)
-                                .map(s -> new ReceiveStep.Sample("one", s))
+                                .map(s -> new ReceiveStep.GivenSample("one", s))
                                 .toList()));
     }
 

@@ -18,15 +18,15 @@ import org.testng.annotations.Test;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.Fate;
-import org.wirekettle.flow.ReceiveStep.Sample;
+import org.wirekettle.flow.ReceiveStep.GivenSample;
 import org.wirekettle.flow.Reply;
 import org.wirekettle.http.HttpPath;
 import org.wirekettle.input.Input;
 import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.NodeXml;
-import org.wirekettle.trigger.HttpTrigger.In;
-import org.wirekettle.trigger.HttpTrigger.Place;
+import org.wirekettle.trigger.HttpTrigger.InputPlace;
+import org.wirekettle.trigger.HttpTrigger.PlaceOf;
 
 /** Requests become records or 400s; what is published is described. */
 public class HttpEndpointTest {
@@ -35,18 +35,18 @@ public class HttpEndpointTest {
     private final Expressions expressions = new Expressions();
     private final List<Input> berths = List.of(
             Input.of("port", "string", true), Input.of("draught", "decimal", true), Input.of("agency", null, false));
-    private static final Place AGENCY = new Place("agency", In.HEADER, "X-Agency");
+    private static final InputPlace AGENCY = new InputPlace("agency", PlaceOf.HEADER, "X-Agency");
 
     @AfterClass
     public void close() {
         expressions.close();
     }
 
-    private HttpEndpoint endpoint(String method, String path, Place... places) {
+    private HttpEndpoint endpoint(String method, String path, InputPlace... places) {
         return endpoint(berths, method, path, places);
     }
 
-    private HttpEndpoint endpoint(List<Input> inputs, String method, String path, Place... places) {
+    private HttpEndpoint endpoint(List<Input> inputs, String method, String path, InputPlace... places) {
         return HttpEndpoint.of(
                 new HttpTrigger(method, path, List.of(places), null, null, null, null, null),
                 Inputs.compile(inputs, expressions),
@@ -157,10 +157,10 @@ public class HttpEndpointTest {
         assertTrue(expectThrows(Refused.class, () -> endpoint("GET", "/a/{port}/{wind}"))
                 .getMessage()
                 .contains("{wind}"));
-        expectThrows(Refused.class, () -> endpoint("GET", "/a", new Place("port", In.BODY, null)));
-        expectThrows(Refused.class, () -> endpoint("GET", "/a", new Place("port", In.PATH, null)));
-        expectThrows(Refused.class, () -> endpoint("GET", "/a", new Place("wind", In.QUERY, null)));
-        expectThrows(Refused.class, () -> endpoint("GET", "/a", new Place("port", In.QUERY, "draught")));
+        expectThrows(Refused.class, () -> endpoint("GET", "/a", new InputPlace("port", PlaceOf.BODY, null)));
+        expectThrows(Refused.class, () -> endpoint("GET", "/a", new InputPlace("port", PlaceOf.PATH, null)));
+        expectThrows(Refused.class, () -> endpoint("GET", "/a", new InputPlace("wind", PlaceOf.QUERY, null)));
+        expectThrows(Refused.class, () -> endpoint("GET", "/a", new InputPlace("port", PlaceOf.QUERY, "draught")));
         expectThrows(Refused.class, () -> endpoint("TRACE", "/a"));
     }
 
@@ -197,8 +197,8 @@ public class HttpEndpointTest {
                                 "order",
                                 endpoint("POST", "/berths/{port}/free"),
                                 List.of(
-                                        new Sample("one", "{\"port\":\"A\",\"draught\":7.20}"),
-                                        new Sample("no", "{")))));
+                                        new GivenSample("one", "{\"port\":\"A\",\"draught\":7.20}"),
+                                        new GivenSample("no", "{")))));
         JsonNode path = d.get("paths").get("/berths/{port}/free");
         assertEquals(path.get("get").get("parameters").size(), 3);
         assertEquals(

@@ -78,7 +78,9 @@ public final class DemoLoader implements Callable<Integer> {
         flow(flows, "Cases with their harbours", "cases_listed.flow.json");
         flow(flows, "Pilot orders by station", "station_orders.flow.json");
         flow(flows, "Arrival notices for the harbour master", "arrival_notices.flow.json");
+        flow(flows, "Tide windows when asked", "tides_asked.flow.json");
         schedule("bulletins each quarter", "Bulletins for the watch");
+        endpoint("tide windows", "Tide windows when asked");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -96,17 +98,42 @@ public final class DemoLoader implements Callable<Integer> {
         if (has(send("GET", "/api/triggers", null), name)) {
             return;
         }
+        ObjectNode trigger = json.createObjectNode()
+                .put("kind", "schedule")
+                .put("flow", idOf(flow))
+                .put("environment", "test")
+                .put("on", false);
+        trigger.putObject("settings").put("cron", "*/15 6-20 * * *").put("zone", "Europe/Oslo");
+        send("PUT", "/api/triggers/" + name.replace(" ", "%20"), trigger);
+    }
+
+    private long idOf(String flow) throws IOException, InterruptedException {
         for (JsonNode f : send("GET", "/api/flows", null)) {
             if (f.get("name").asText().equals(flow)) {
-                ObjectNode trigger = json.createObjectNode()
-                        .put("kind", "schedule")
-                        .put("flow", f.get("id").asLong())
-                        .put("environment", "test")
-                        .put("on", false);
-                trigger.putObject("settings").put("cron", "*/15 6-20 * * *").put("zone", "Europe/Oslo");
-                send("PUT", "/api/triggers/" + name.replace(" ", "%20"), trigger);
+                return f.get("id").asLong();
             }
         }
+        throw new IOException("the flow " + flow + " is not there");
+    }
+
+    /** Ready to be asked by whoever makes a key. */
+    private void endpoint(String name, String flow) throws IOException, InterruptedException {
+        if (has(send("GET", "/api/endpoints", null), name)) {
+            return;
+        }
+        ObjectNode endpoint = json.createObjectNode().put("flow", idOf(flow)).put("environment", "test");
+        ObjectNode http = endpoint.putObject("http")
+                .put("method", "GET")
+                .put("path", "/tides/{port}")
+                .put("text", "When a ship of that draught can come in");
+        http.putArray("places")
+                .addObject()
+                .put("input", "agency")
+                .put("in", "HEADER")
+                .put("name", "X-Agency");
+        ObjectNode rule = http.putArray("replies").addObject().put("status", 404);
+        rule.putArray("codes").add("fault UnknownPort");
+        send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
     }
 
     /** An account that is there keeps its sessions; the administrator's password may have been changed since. */

@@ -53,13 +53,13 @@ public class SchedulePageTest extends BrowserTest {
             b.type("#schedule-name", "each quarter");
             b.says("there is a schedule of this name");
             b.find("//button[contains(., 'Keep') and @disabled]");
-            b.click("//tr//a[.='each quarter']");
+            b.click("//tr[contains(., 'each quarter')]//a");
             b.button("Go on");
             b.find("//tr[contains(., 'each quarter')]//*[contains(@class, 'st ok')]");
             wk.execute("UPDATE scheduled_tasks SET execution_time = now()");
             b.find("//section[@aria-label='schedule']//a[starts-with(., 'run ')]");
             b.button("Remove");
-            b.says("Nothing starts by itself yet");
+            b.says("Nothing is published yet");
             b.click("//button[.='undo']");
             b.find("//tr[contains(., 'each quarter')]");
             b.keys(Keys.ESCAPE);

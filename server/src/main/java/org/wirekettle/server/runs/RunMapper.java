@@ -201,7 +201,7 @@ public interface RunMapper {
     @Select(RUN + "WHERE (#{flow}::bigint IS NULL OR flow = #{flow}) ORDER BY id DESC LIMIT 200")
     List<Row> list(@Param("flow") Long flow);
 
-    @Select("SELECT count(*) FROM run WHERE state = 'running'")
+    @Select("SELECT count(*) FROM run WHERE state = 'running' AND scope <> 'requests'")
     int running();
 
     @Update("UPDATE run SET expected = #{expected} WHERE id = #{id}")

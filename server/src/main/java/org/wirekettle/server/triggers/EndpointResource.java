@@ -42,7 +42,7 @@ import org.wirekettle.server.triggers.Endpoints.State;
 import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.HttpSample;
 import org.wirekettle.trigger.HttpTrigger;
-import org.wirekettle.trigger.HttpTrigger.Place;
+import org.wirekettle.trigger.HttpTrigger.InputPlace;
 
 /** Flows that are asked over HTTP: what is on, where, by whom, and trying it. */
 @Path("/api/endpoints")
@@ -131,8 +131,8 @@ public class EndpointResource {
             @Nullable String why,
             @Nullable Long run,
             List<Input> inputs,
-            List<Place> places,
-            List<ReceiveStep.Sample> samples,
+            List<InputPlace> places,
+            List<ReceiveStep.GivenSample> samples,
             String url,
             TrafficView traffic,
             List<CallerView> callers) {}

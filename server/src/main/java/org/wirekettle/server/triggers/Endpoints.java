@@ -114,7 +114,7 @@ public class Endpoints {
             @Nullable String why,
             @Nullable HttpEndpoint endpoint,
             @Nullable Standing standing,
-            List<ReceiveStep.Sample> samples) {
+            List<ReceiveStep.GivenSample> samples) {
         /** Whether it is the same as another row says: then nothing is begun anew. */
         private boolean isOf(TriggerMapper.Row other) {
             return row.changedAt.isEqual(other.changedAt) && row.on == other.on;
@@ -324,7 +324,7 @@ public class Endpoints {
         return out;
     }
 
-    private List<ReceiveStep.Sample> samples(FlowMapper.Row flow) {
+    private List<ReceiveStep.GivenSample> samples(FlowMapper.Row flow) {
         return json.read(flow.definition, Flow.class)
                 .receives()
                 .map(ReceiveStep::samples)

@@ -1,0 +1,56 @@
+import { expect, test } from 'vitest';
+import {
+  brief,
+  endpointChangeOf,
+  freshEndpoint,
+  pathOf,
+  placed,
+  placeOf,
+  sampleOfTyped,
+  share,
+  typedOf,
+} from './endpoint';
+
+const http = { method: 'POST', path: '/berths/{port}/free' };
+
+test('inputs come from where one expects, unless said', () => {
+  expect(placeOf(http, 'port').in).toBe('PATH');
+  expect(placeOf(http, 'draught').in).toBe('BODY');
+  expect(placeOf({ ...http, method: 'GET' }, 'draught').in).toBe('QUERY');
+  const to = placed(http, 'agency', { in: 'HEADER', name: 'X-Agency' });
+  expect(to.places).toEqual([{ input: 'agency', in: 'HEADER', name: 'X-Agency' }]);
+  expect(placed(to, 'agency', { in: 'BODY', name: 'agency' }).places).toEqual([]);
+});
+
+test('nothing is told before there are a name, a flow and a path', () => {
+  expect(endpointChangeOf(freshEndpoint('test'))).toBeUndefined();
+  expect(endpointChangeOf(freshEndpoint('test', 3, 'Free berths'))).toMatchObject({
+    flow: 3,
+    http: { path: '/free-berths' },
+  });
+  expect(pathOf('Größe, 2!')).toBe('/gr-e-2');
+});
+
+test('what is typed is sent by its type, and as text where it does not fit', () => {
+  const inputs = [
+    { name: 'draught', type: 'decimal' },
+    { name: 'port', type: 'string' },
+    { name: 'cargo', type: 'nested', many: true },
+  ];
+  const json = sampleOfTyped(inputs, { draught: '7.20', port: '12', cargo: '[{"code": "A"}]', note: '' });
+  expect(json.replace(/\s+/g, '')).toBe('{"draught":7.20,"port":"12","cargo":[{"code":"A"}]}');
+  expect(typedOf(json)).toEqual({ draught: '7.20', port: '12', cargo: '[{"code":"A"}]' });
+  expect(sampleOfTyped(inputs, { draught: '7,2' })).toContain('"7,2"');
+  expect(typedOf('{')).toEqual({});
+});
+
+test('times and shares in a few characters', () => {
+  expect([brief(200), brief(41_200), brief(4_200_000)]).toEqual(['< 1 ms', '41 ms', '4.2 s']);
+  expect([share(0, 5), share(1, 3000), share(3, 1000), share(18, 100), share(0, 0)]).toEqual([
+    '0',
+    '< 0.1 %',
+    '0.3 %',
+    '18 %',
+    '',
+  ]);
+});

@@ -1,0 +1,165 @@
+import type { EndpointChange, EndpointView, HttpTrigger, Input } from '../api/types';
+
+/** An endpoint as it is being written. */
+export interface EndpointDraft {
+  name: string;
+  flow?: number;
+  environment: string;
+  http: HttpTrigger;
+  version?: number;
+  on: boolean;
+}
+
+export const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'];
+
+export const freshEndpoint = (environment: string, flow?: number, flowName = ''): EndpointDraft => ({
+  name: flowName,
+  flow,
+  environment,
+  http: { method: 'POST', path: pathOf(flowName) },
+  on: true,
+});
+
+export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
+  name: e.name,
+  flow: e.flow,
+  environment: e.environment,
+  http: e.http,
+  version: e.version,
+  on: e.on,
+});
+
+/** A path as it could be: of the flow's name. */
+export const pathOf = (name: string) =>
+  '/' +
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '');
+
+/** What the server is told; nothing before it could be. */
+export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =>
+  d.flow === undefined || !d.name.trim() || d.http.path.length < 2
+    ? undefined
+    : { flow: d.flow, environment: d.environment, http: d.http, version: d.version, on: d.on };
+
+export type Where = 'PATH' | 'QUERY' | 'HEADER' | 'BODY';
+
+/** Where an input comes from, and its name there. */
+export function placeOf(http: HttpTrigger, input: string): { in: Where; name: string } {
+  const said = http.places?.find((p) => p.input === input);
+  const names = [...http.path.matchAll(/\{([^}]+)\}/g)].map((m) => m[1]);
+  const usual: Where = names.includes(input)
+    ? 'PATH'
+    : http.method === 'GET' || http.method === 'DELETE'
+      ? 'QUERY'
+      : 'BODY';
+  return { in: said?.in ?? usual, name: said?.name ?? input };
+}
+
+/** With an input coming from elsewhere; what is usual is not said. */
+export function placed(http: HttpTrigger, input: string, to: { in: Where; name: string }): HttpTrigger {
+  const others = (http.places ?? []).filter((p) => p.input !== input);
+  const usual = placeOf({ ...http, places: others }, input);
+  const isUsual = usual.in === to.in && (to.name === input || !to.name);
+  return {
+    ...http,
+    places: isUsual
+      ? others
+      : [...others, { input, in: to.in, ...(to.name && to.name !== input ? { name: to.name } : {}) }],
+  };
+}
+
+const NUMBER = /^-?(0|[1-9]\d*)(\.\d+)?([eE][+-]?\d+)?$/;
+const NUMBERS = new Set(['integer', 'decimal', 'double', 'float', 'int', 'long', 'short']);
+
+/** What is typed for an input as JSON; what is none of its type is sent as the text it is, to see what is answered. */
+function valueOf(i: Input | undefined, typed: string): unknown {
+  const t = typed.trim();
+  if (i?.type === 'nested' || i?.type === 'json' || i?.many) {
+    try {
+      return JSON.parse(t);
+    } catch {
+      return typed;
+    }
+  }
+  if (NUMBERS.has(i?.type ?? '') && NUMBER.test(t)) return raw(t);
+  if (i?.type === 'boolean' && (t === 'true' || t === 'false')) return t === 'true';
+  return typed;
+}
+
+/** A number that keeps how it is written. */
+const raw = (t: string) => ({ [RAW]: t });
+const RAW = '\u0001raw';
+
+/** The typed values as a sample; those that are empty are not given. */
+export function sampleOfTyped(inputs: Input[], typed: Record<string, string>): string {
+  const values = Object.fromEntries(
+    Object.entries(typed)
+      .filter(([, v]) => v !== '')
+      .map(([name, v]) => [
+        name,
+        valueOf(
+          inputs.find((i) => i.name === name),
+          v,
+        ),
+      ]),
+  );
+  return JSON.stringify(values, null, 2).replace(/\{\s*"\\u0001raw":\s*"([^"]*)"\s*\}/g, '$1');
+}
+
+/** A sample's values as they are typed. */
+export function typedOf(json: string | undefined): Record<string, string> {
+  try {
+    const given = JSON.parse(json ?? '{}') as Record<string, unknown>;
+    return Object.fromEntries(
+      Object.entries(given).map(([name, v]) => [
+        name,
+        typeof v === 'string'
+          ? v
+          : v === null
+            ? ''
+            : typeof v === 'object'
+              ? JSON.stringify(v)
+              : numberText(json, name, v),
+      ]),
+    );
+  } catch {
+    return {};
+  }
+}
+
+/** As it is written: 7.20 stays 7.20. */
+function numberText(json: string | undefined, name: string, v: unknown): string {
+  const written = new RegExp(`${JSON.stringify(name).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}\\s*:\\s*(-?[\\d.eE+-]+)`);
+  return (typeof v === 'number' && written.exec(json ?? '')?.[1]) || String(v);
+}
+
+/** Microseconds as people read them. */
+export function brief(micros: number | undefined): string {
+  if (micros === undefined) return '';
+  if (micros < 1_000) return '< 1 ms';
+  if (micros < 1_000_000) return `${Math.round(micros / 1_000)} ms`;
+  return `${(micros / 1_000_000).toFixed(1)} s`;
+}
+
+/** What of all answers failed, in words: 0.3 %. */
+export function share(part: number, all: number): string {
+  if (all === 0) return '';
+  const percent = (100 * part) / all;
+  return percent === 0
+    ? '0'
+    : percent < 0.1
+      ? '< 0.1 %'
+      : `${percent < 10 ? percent.toFixed(1) : Math.round(percent)} %`;
+}
+
+/** What limits an input, in words. */
+export function typeWords(i: Input): string {
+  const limit = i.choices
+    ? i.choices.slice(0, 4).join(' | ') + (i.choices.length > 4 ? ' | …' : '')
+    : i.least != null && i.most != null
+      ? `${i.least}–${i.most}`
+      : (i.pattern ?? (i.length != null ? `(${i.length})` : ''));
+  return `${i.type ?? 'string'}${i.many ? ' list' : ''}${limit ? ` ${limit}` : ''}`;
+}
