@@ -36,7 +36,7 @@ export function ReceivePanel({ step, edit, remove, problem, where, setNumber }: 
           <col />
           <col className={css.type} />
           <col className={css.flag} />
-          <col className={css.flag} />
+          <col className={css.list} />
           <col className={css.limits} />
           <col className={css.otherwise} />
           <col className={css.text} />
@@ -79,7 +79,7 @@ function Row({ row, set }: { row: InputRow; set: (change: (inputs: Input[]) => I
   return (
     <tr>
       <td>
-        <div className="row" style={indent(row.at.length - 1, 16)}>
+        <div className="row" style={indent(row.at.length - 1)}>
           <TextInput
             size="small"
             className="mono"

@@ -20,11 +20,19 @@ public class AccessibilityTest extends ServerTest {
     private Browser b;
     private String axe;
     private long flow;
+    private long asked;
 
     @Override
     protected void prepare() throws Exception {
         flow = TideFlow.make(wk, services, TideFlow.portCalls(), 4);
         wk.await(TideFlow.run(wk, flow, "all"));
+        wk.post(
+                        "/api/contracts/TideDesk/endpoints",
+                        "{\"connection\":\"tide-desk\",\"environment\":\"test\",\"operations\":[{\"operation\":"
+                                + "\"GetTideWindow\",\"method\":\"GET\",\"path\":\"/tides\"}]}")
+                .expect(200);
+        wk.post("/api/keys/gull-portal", "{}").expect(200);
+        asked = wk.count("SELECT max(id) FROM flow");
         wk.put("/api/about/contract/TideDesk", """
                 {"description":"Tides of the harbour","labels":["tides"],"notes":"","marked":false}""").expect(204);
     }
@@ -68,7 +76,13 @@ public class AccessibilityTest extends ServerTest {
             {f + "?step=s4", "column of the target"},
             {"/runs", "finished"},
             {"/runs/1?record=1", "Trail of record"},
-            {"/published", "Nothing starts by itself yet"},
+            {"/published", "GET /tides"},
+            {"/published/TideDesk GetTideWindow", "As a command"},
+            {"/published?add=endpoint", "A flow to be asked over HTTP"},
+            {"/published?add=operations&contract=TideDesk", "Called over"},
+            {"/published?add=keys", "gull-portal"},
+            {"/flows/" + asked + "?step=in", "limits: 0"},
+            {"/flows/" + asked + "?step=reply", "the whole of something"},
             {"/published/new", "Next times in"},
             {"/settings", "Where you are logged in"},
             {"/settings/accounts", "New account"},
