@@ -85,7 +85,15 @@ export function RunPage() {
               The server does not answer; shown is what was known last. This page goes on by itself.
             </div>
           )}
-          {run.state === 'running' && <Moving run={run} stop={() => stop.mutate(run.isStopping)} onDone={again} />}
+          {run.state === 'running' && run.scope === 'requests' && (
+            <div className={`soft small ${css.gap}`}>
+              It goes on until what it answers is paused, or another version goes live:{' '}
+              <Link to="/published">published</Link>.
+            </div>
+          )}
+          {run.state === 'running' && run.scope !== 'requests' && (
+            <Moving run={run} stop={() => stop.mutate(run.isStopping)} onDone={again} />
+          )}
           {run.state !== 'running' && <GoOn run={run} onDone={again} />}
           {run.changes?.map((c) => (
             <div key={c} className={`soft small ${css.gap}`}>

@@ -2,6 +2,7 @@ import type { RunView } from '../api/types';
 import { Status } from '../common/ui';
 
 export function RunState({ run }: { run: RunView }) {
+  if (run.state === 'running' && run.scope === 'requests') return <Status mood="ok">answers requests</Status>;
   if (run.state === 'running') return <Status mood="busy">{run.isStopping ? 'stopping' : 'running'}</Status>;
   if (run.state === 'finished')
     return run.setAside + run.inDoubt > 0 ? (

@@ -96,6 +96,11 @@ final class HandWritten {
 
     /** With the client that we use, and its pool as we set it. */
     static HandWritten withOurs(int parallel) {
+        return new HandWritten(sender(parallel));
+    }
+
+    /** The client that we use alone. */
+    static Sender sender(int parallel) {
         var pool = PoolingHttpClientConnectionManagerBuilder.create()
                 .setMaxConnPerRoute(parallel)
                 .setMaxConnTotal(parallel)
@@ -110,7 +115,7 @@ final class HandWritten {
                 .disableRedirectHandling()
                 .disableAuthCaching()
                 .build();
-        return new HandWritten((url, body) -> {
+        return (url, body) -> {
             HttpPost post = new HttpPost(url);
             post.setHeader("Content-Type", CONTENT_TYPE);
             post.setHeader("SOAPAction", ACTION);
@@ -121,7 +126,7 @@ final class HandWritten {
                 }
                 return EntityUtils.toByteArray(answer.getEntity());
             });
-        });
+        };
     }
 
     /** One line to be inserted. */

@@ -28,6 +28,17 @@ public final class Inputs {
     public static final int MAX_INPUTS = 2_000;
 
     private static final int MAX_DEPTH = 20;
+    private static final int MAX_SHAPES = 100;
+    /** While a flow is designed, its inputs are compiled at every keystroke, and seldom others. */
+    private static final Map<String, Shape> SHAPES = new LinkedHashMap<>(16, 0.75f, true) {
+        private static final long serialVersionUID = 1;
+
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<String, Shape> eldest) {
+            return size() > MAX_SHAPES;
+        }
+    };
+
     private static final int MAX_NAME = 200;
 
     private final List<Input> definition;
@@ -68,17 +79,22 @@ public final class Inputs {
         Map<String, One> compiled = Map.of();
         if (problems.isEmpty()) {
             try {
-                Shape shape = DocumentShape.read(
-                                DocumentLanguage.XSD, List.of(new SchemaText("inputs", InputXsd.of(inputs))), null)
-                        .root()
-                        .children()
-                        .get(0);
-                compiled = ones(inputs, "", shape.children(), expressions, problems);
+                compiled = ones(inputs, "", shape(inputs).children(), expressions, problems);
             } catch (Refused e) {
                 problems.add(Problem.ofRow("", "input", "cannot be read: " + e.getMessage()));
             }
         }
         return new Inputs(List.copyOf(inputs), compiled, List.copyOf(problems));
+    }
+
+    private static Shape shape(List<Input> inputs) {
+        synchronized (SHAPES) {
+            return SHAPES.computeIfAbsent(InputXsd.of(inputs), xsd -> DocumentShape.read(
+                            DocumentLanguage.XSD, List.of(new SchemaText("inputs", xsd)), null)
+                    .root()
+                    .children()
+                    .get(0));
+        }
     }
 
     private static void names(List<Input> inputs, String around, int depth, int[] count, List<Problem> problems) {

@@ -151,7 +151,7 @@ public final class StandingRun {
                 JournalledCalls times = calls(position, record, memory.share(() -> true));
                 Trail trail = flow.work(work(record, new LostCalls(journal, position), times));
                 if (trail.isThrough()) {
-                    trail.note("the server ended before the reply was given");
+                    trail.note("the run ended before this was accounted for; whether its reply was given is not known");
                 }
                 synchronized (lock) {
                     open++;

@@ -12,6 +12,7 @@ import java.net.http.HttpResponse;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import org.testng.annotations.AfterClass;
@@ -368,6 +369,43 @@ public class HttpEndpointsTest {
                                     .get("run")
                                     .asLong()
                             > run);
+        }
+    }
+
+    /** So that what is old can be removed; nobody who asks notices. */
+    @Test
+    public void anotherRunGoesOnAfterAWhile() throws Exception {
+        try (WireKettle own = new WireKettle("endpointroll", Map.of("WK_REQUESTS_RUN", "PT1S")).logIn()) {
+            long flow = own.post(
+                            "/api/flows",
+                            "{\"name\":\"Rolls\",\"definition\":{\"format\":2,\"steps\":[" + FIELDS + ","
+                                    + reply("true()") + "]}}")
+                    .expect(200)
+                    .get("id")
+                    .asLong();
+            own.put(
+                            "/api/endpoints/rolls",
+                            "{\"flow\":" + flow + ",\"environment\":\"test\",\"http\":{\"method\":\"POST\","
+                                    + "\"path\":\"/rolls\",\"open\":true}}")
+                    .expect(200);
+            WireKettle.until(
+                    "it does not get ready",
+                    () -> own.get("/api/endpoints/rolls").expect(200).has("run"));
+            Set<String> answers = new HashSet<>();
+            int asked = 0;
+            long first = own.get("/api/endpoints/rolls").expect(200).get("run").asLong();
+            while (own.get("/api/endpoints/rolls").expect(200).path("run").asLong() < first + 2) {
+                HttpRequest r = HttpRequest.newBuilder(URI.create(own.url() + "/http/rolls"))
+                        .POST(HttpRequest.BodyPublishers.ofString("{\"draught\":1}"))
+                        .build();
+                answers.add(http.send(r, HttpResponse.BodyHandlers.ofString()).body());
+                asked++;
+            }
+            assertEquals(answers, Set.of("{\"deep\":true,\"of\":1}"));
+            int all = asked;
+            WireKettle.until(
+                    "not all are accounted for",
+                    () -> own.count("SELECT sum(done) FROM run WHERE scope = 'requests'") == all);
         }
     }
 

@@ -6,6 +6,7 @@ import java.security.MessageDigest;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Base64;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -20,6 +21,7 @@ import org.wirekettle.server.triggers.Traffic.Kind;
 import org.wirekettle.trigger.HttpAnswer;
 import org.wirekettle.trigger.HttpAsked;
 import org.wirekettle.trigger.HttpEndpoint;
+import org.wirekettle.trigger.HttpTrigger;
 
 /** Answers one request: who may ask, whether it was asked before, what the flow says. */
 @ApplicationScoped
@@ -170,8 +172,7 @@ public class Answering {
         row.trigger = live.row().id;
         row.caller = caller;
         row.key = idempotency.replace('\0', ' ');
-        row.digest = Keys.digest(asked.path() + "\n" + asked.query() + "\n"
-                + java.util.Base64.getEncoder().encodeToString(asked.body()));
+        row.digest = Keys.digest(content(live.endpoint(), asked));
         row.run = live.standing().run();
         if (requests.claim(row) == 0) {
             return before(row);
@@ -191,6 +192,19 @@ public class Answering {
                 requests.answered(row);
             }
         }
+    }
+
+    /** All that inputs come from: two requests of which that is the same are the same. */
+    private static String content(HttpEndpoint endpoint, HttpAsked asked) {
+        StringBuilder out = new StringBuilder();
+        out.append(asked.path()).append('\n').append(asked.query()).append('\n');
+        endpoint.places().stream()
+                .filter(p -> p.in() == HttpTrigger.PlaceOf.HEADER)
+                .forEach(p -> out.append(p.name())
+                        .append('=')
+                        .append(asked.headers().apply(p.name()))
+                        .append('\n'));
+        return out.append(Base64.getEncoder().encodeToString(asked.body())).toString();
     }
 
     private Answered before(RequestMapper.Row asked) {

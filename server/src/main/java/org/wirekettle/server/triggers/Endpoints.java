@@ -6,6 +6,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -18,6 +19,7 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.LockSupport;
 import org.apache.ibatis.exceptions.PersistenceException;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.CompiledFlow;
@@ -46,6 +48,8 @@ public class Endpoints {
     private static final long LOOK_MILLIS = 50;
 
     private static final int MAX_LOOKS = 400;
+    /** What is old is removed now and then. */
+    private static final int LOOKS_A_CLEARING = 1_000;
 
     private final TriggerMapper rows;
     private final FlowMapper flows;
@@ -55,6 +59,7 @@ public class Endpoints {
     private final RequestMapper requests;
     private final Json json;
     private final Clock clock;
+    private final Duration longest;
     /** By the id of the trigger. */
     private final Map<Long, Live> live = new ConcurrentHashMap<>();
     /** In the order in which they are looked through. */
@@ -65,6 +70,7 @@ public class Endpoints {
             Executors.newSingleThreadScheduledExecutor(r -> thread(r, "endpoints-look"));
     private int looked;
 
+    /** @param longest after which another run goes on answering; by default a day */
     Endpoints(
             TriggerMapper rows,
             FlowMapper flows,
@@ -73,7 +79,9 @@ public class Endpoints {
             Traffic traffic,
             RequestMapper requests,
             Json json,
-            Clock clock) {
+            Clock clock,
+            @ConfigProperty(name = "wk.requests.run") Duration longest) {
+        this.longest = longest;
         this.rows = rows;
         this.flows = flows;
         this.runs = runs;
@@ -164,6 +172,8 @@ public class Endpoints {
                 boolean hasBroken = there != null && there.standing != null && there.standing.isOver();
                 if (hasBroken) {
                     broke(there);
+                } else if (there != null && there.isOf(r) && isLong(there)) {
+                    begin(r);
                 } else if (there == null || !there.isOf(r)) {
                     begin(r);
                 }
@@ -172,13 +182,20 @@ public class Endpoints {
                     .filter(id -> all.stream().noneMatch(r -> r.id == id))
                     .toList()
                     .forEach(this::forget);
-            if (++looked % 1_000 == 1) {
+            if (++looked % LOOKS_A_CLEARING == 1) {
                 requests.forget();
+                traffic.forget();
+                keys.forget();
             }
         } catch (RuntimeException e) {
             // It is looked at again in a moment.
             LOG.debugf(e, "what is published could not be looked at");
         }
+    }
+
+    /** One run for ever could never be removed: after a while another goes on in its place. */
+    private boolean isLong(Live l) {
+        return l.state == State.READY && l.since.plus(longest).isBefore(clock.instant());
     }
 
     /** Somebody stopped its run, or something broke. */
@@ -199,6 +216,8 @@ public class Endpoints {
                 () -> {
                     Live l = live.get(trigger);
                     if (l != null && l.state == State.FAILED) {
+                        // What the run that broke had under way is accounted for, if that can be now.
+                        work.execute(this::settle);
                         begin(l.row);
                     }
                 },

@@ -210,6 +210,9 @@ public class Keys {
                 }
             }
         });
+    }
+
+    void forget() {
         rows.forgetDays();
     }
 }

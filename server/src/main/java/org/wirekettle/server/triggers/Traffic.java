@@ -75,6 +75,9 @@ public class Traffic {
         for (Map.Entry<Long, Counted> e : new ArrayList<>(taken.entrySet())) {
             QuarkusTransaction.requiringNew().run(() -> add(e.getKey(), at, e.getValue()));
         }
+    }
+
+    void forget() {
         rows.forget();
     }
 
