@@ -9,6 +9,8 @@ import io.vertx.core.http.HttpClientOptions;
 import io.vertx.core.http.HttpClientRequest;
 import io.vertx.core.http.HttpMethod;
 import io.vertx.core.http.PoolOptions;
+import java.io.IOException;
+import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
@@ -26,8 +28,8 @@ import java.util.concurrent.CountDownLatch;
 public final class AskedRatio {
     private static final ObjectMapper JSON = new ObjectMapper();
     private static final long TURN_MILLIS = 2_000;
-    private static final int WARM_TURNS = 8;
-    private static final int TURNS = 7;
+    private static final int WARM_TURNS = 5;
+    private static final int TURNS = 5;
     private static final String ASKED = "/http/tides/TLWRC?draught=7.2&arrival=2031-04-02T21:40:00Z";
     private static final String FLOW = """
             {"name": "Tides asked", "definition": {"format": 2, "steps": [
@@ -73,6 +75,7 @@ public final class AskedRatio {
                 .start();
         Vertx vertx = Vertx.vertx();
         try {
+            listening(Integer.parseInt(a[2]), byHand);
             HttpClient client = vertx.createHttpClient(
                     new HttpClientOptions().setKeepAlive(true), new PoolOptions().setHttp1MaxSize(64));
             compare(client, URI.create(a[0]).getPort(), Integer.parseInt(a[2]), key);
@@ -80,6 +83,17 @@ public final class AskedRatio {
             byHand.destroy();
             vertx.close();
         }
+    }
+
+    private static void listening(int port, Process server) throws InterruptedException {
+        while (server.isAlive()) {
+            try (Socket s = new Socket("127.0.0.1", port)) {
+                return;
+            } catch (IOException e) {
+                Thread.sleep(100);
+            }
+        }
+        throw new IllegalStateException("the hand-written endpoint does not start");
     }
 
     private String prepare(String service, String password) throws Exception {
