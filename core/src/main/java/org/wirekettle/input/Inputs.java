@@ -191,11 +191,6 @@ public final class Inputs {
         return byName;
     }
 
-    /** As XML Schema: a document named {@code input} of no namespace. */
-    public String xsd() {
-        return InputXsd.of(definition);
-    }
-
     /** As expressions know them. */
     public List<Field> fields() {
         return fields(definition);

@@ -6,7 +6,6 @@ import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.concurrent.SynchronousQueue;
 import java.util.concurrent.ThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReferenceArray;
@@ -32,9 +31,6 @@ public final class RunEngine {
     private static final int FIRST_RECORDS = 20;
     /** Records that may be begun after the mark was raised once. */
     private static final int MARK_STEP = 2_000;
-
-    private static final int MAX_HELPERS = 64;
-    private static final int HELPER_SECONDS = 5;
 
     private static final long NO_RECORD = Long.MAX_VALUE;
 
@@ -101,14 +97,7 @@ public final class RunEngine {
         this.memory = new MemoryBudget(MemoryBudget.BYTES);
         this.window = Math.max(4 * PORTION_RECORDS, 4 * flow.parallel());
         this.ended = new AtomicReferenceArray<>(window);
-        this.helpers = new ThreadPoolExecutor(
-                0, MAX_HELPERS, HELPER_SECONDS, TimeUnit.SECONDS, new SynchronousQueue<>(), RunEngine::helper);
-    }
-
-    private static Thread helper(Runnable parts) {
-        Thread t = new Thread(parts, "run-part");
-        t.setDaemon(true);
-        return t;
+        this.helpers = Helpers.pool();
     }
 
     /** Lets the records under way end, accounts for them, and stops. */

@@ -9,7 +9,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentSkipListSet;
-import java.util.concurrent.SynchronousQueue;
 import java.util.concurrent.ThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
@@ -36,8 +35,6 @@ public final class StandingRun {
 
     private static final long MAX_WAIT_MILLIS = 10_000;
     private static final int MARK_STEP = 2_000;
-    private static final int MAX_HELPERS = 64;
-    private static final int HELPER_SECONDS = 5;
 
     private final CompiledFlow flow;
     private final Ledger ledger;
@@ -81,12 +78,7 @@ public final class StandingRun {
         // There is nobody to be asked: the record is set aside, with what would be asked as its reason.
         this.once = new OnceARun(ledger, why -> {});
         this.portions = new Portions(flow, ledger, progress);
-        this.helpers = new ThreadPoolExecutor(
-                0, MAX_HELPERS, HELPER_SECONDS, TimeUnit.SECONDS, new SynchronousQueue<>(), parts -> {
-                    Thread t = new Thread(parts, "request-part");
-                    t.setDaemon(true);
-                    return t;
-                });
+        this.helpers = Helpers.pool();
     }
 
     /** Takes no more records; those under way end. */
@@ -101,13 +93,6 @@ public final class StandingRun {
     public void stopNow() {
         stop();
         flow.abort().run();
-    }
-
-    /** Whether it takes records. */
-    public boolean isReady() {
-        synchronized (lock) {
-            return isReady && !stopping;
-        }
     }
 
     /**
@@ -256,7 +241,7 @@ public final class StandingRun {
     }
 
     private JournalledCalls calls(long position, Numbered record, MemoryBudget.Share share) {
-        // Equal requests share an answer within one record only: the run may last for weeks.
+        // Equal requests share an answer within one record only: the run lasts for a day.
         return new JournalledCalls(journal, once, new SharedAnswers(), share, position, record, false, flow.clock());
     }
 

@@ -5,7 +5,6 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -390,10 +389,5 @@ public final class HttpEndpoint {
             return group == FailureCode.UNREACHABLE ? 503 : group == FailureCode.NO_ANSWER ? 504 : 502;
         }
         return fate == Fate.IN_DOUBT ? 504 : code.equals("internal") ? 500 : 422;
-    }
-
-    /** Endpoints in the order in which they are looked through for an address. */
-    public static Comparator<HttpEndpoint> order() {
-        return (a, b) -> HttpPath.byLiterals(a.path, b.path);
     }
 }

@@ -190,6 +190,6 @@ public class InputsTest {
                         "\"cargo\":{\"type\":\"array\",\"items\":{\"type\":\"object\"",
                         "\"required\":[\"draught\"],\"additionalProperties\":false")
                 .forEach(part -> assertTrue(schema.contains(part), part + " in " + schema));
-        assertTrue(compiled(berths).xsd().contains("<xs:maxInclusive value=\"30\"/>"));
+        assertTrue(InputXsd.of(berths).contains("<xs:maxInclusive value=\"30\"/>"));
     }
 }
