@@ -1,9 +1,11 @@
 package org.wirekettle.run;
 
+import java.util.List;
 import java.util.Optional;
 import org.wirekettle.call.Exchange;
 import org.wirekettle.flow.Calls;
 import org.wirekettle.flow.Failure;
+import org.wirekettle.record.Node;
 
 /**
  * The calls of a request that was under way when the server ended: whoever asked has gone, and may have asked again, so
@@ -11,10 +13,16 @@ import org.wirekettle.flow.Failure;
  */
 final class LostCalls implements Calls {
     private final Journal journal;
+    private final Ledger ledger;
+    /** Remembers values that are no calls. */
+    private final Calls values;
+
     private final long position;
 
-    LostCalls(Journal journal, long position) {
+    LostCalls(Journal journal, Ledger ledger, Calls values, long position) {
         this.journal = journal;
+        this.ledger = ledger;
+        this.values = values;
         this.position = position;
     }
 
@@ -22,9 +30,7 @@ final class LostCalls implements Calls {
     public Exchange call(String path, Call call) throws Failure {
         Optional<Journal.Remembered> known = journal.remembered(position, path);
         if (known.isEmpty()) {
-            throw Failure.of(
-                    "not answered",
-                    "the server ended while it worked on the request, which was not answered; this call was not made");
+            throw notMade();
         }
         Exchange x = known.get().exchange();
         if (x == null) {
@@ -33,6 +39,27 @@ final class LostCalls implements Calls {
                             + " was not answered");
         }
         return call.remembered(x);
+    }
+
+    private static Failure notMade() {
+        return Failure.of(
+                "not answered",
+                "the server ended while it worked on the request, which was not answered; this call was not made");
+    }
+
+    /** What is once a run is known with the run, not with the record. */
+    @Override
+    public Exchange once(String step, Call call) throws Failure {
+        Exchange answer = ledger.once(step).map(Ledger.Once::answer).orElse(null);
+        if (answer == null) {
+            throw notMade();
+        }
+        return call.remembered(answer);
+    }
+
+    @Override
+    public List<Node> value(String path, Value value) throws Failure {
+        return values.value(path, value);
     }
 
     @Override

@@ -134,7 +134,7 @@ public final class StandingRun {
                 Numbered record =
                         new Numbered(position + 1, received.get().value().get(0));
                 JournalledCalls times = calls(position, record, memory.share(() -> true));
-                Trail trail = flow.work(work(record, new LostCalls(journal, position), times));
+                Trail trail = flow.work(work(record, new LostCalls(journal, ledger, times, position), times));
                 if (trail.isThrough()) {
                     trail.note("the run ended before this was accounted for; whether its reply was given is not known");
                 }

@@ -277,6 +277,55 @@ public class StandingRunTest {
         never.countDown();
     }
 
+    /** What is once a run was answered for another record; a value looked up is what it was. */
+    @Test
+    public void whatAllRecordsShareIsKnownAfterwards() throws Exception {
+        CountDownLatch never = new CountDownLatch(1);
+        CountDownLatch reached = new CountDownLatch(1);
+        TestFlow.Body session = way -> way.callOnce(new TestCall("log in", false, () -> {
+            calls.incrementAndGet();
+            return TestCall.exchange(Outcome.ANSWERED, "<session/>");
+        }));
+        try (Journal j = journal()) {
+            StandingRun dies = new StandingRun(
+                    TestFlow.of(
+                            1,
+                            List.of(),
+                            session,
+                            way -> way.value(() -> List.of(record("then"))),
+                            way -> answered(way, " one"),
+                            way -> {
+                                reached.countDown();
+                                await(never);
+                            }),
+                    ledger,
+                    j,
+                    p -> {});
+            threads.submit(() -> {
+                dies.run(false);
+                return null;
+            });
+            threads.submit(() -> dies.answer(record("a"), () -> false));
+            reached.await();
+        }
+        List<String> seen = new CopyOnWriteArrayList<>();
+        try (Journal j = journal()) {
+            CompiledFlow flow = TestFlow.of(
+                    1,
+                    List.of(),
+                    session,
+                    way -> seen.add(
+                            way.value(() -> List.of(record("now"))).get(0).string()),
+                    way -> answered(way, " one"),
+                    way -> {});
+            new StandingRun(flow, ledger, j, p -> {}).run(true);
+        }
+        assertEquals(ledger.fates(), Map.of("a", Fate.DONE));
+        assertEquals(seen, List.of("then"));
+        assertEquals(calls.get(), 2, "nothing is sent again");
+        never.countDown();
+    }
+
     @Test
     public void aTargetThatIsGoneIsSaidToThoseWhoWait() throws Exception {
         RecordTarget gone = (RecordTarget) java.lang.reflect.Proxy.newProxyInstance(

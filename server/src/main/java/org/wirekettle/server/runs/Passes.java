@@ -497,6 +497,9 @@ public class Passes {
         if (a.standing != null) {
             a.standing.opens(flow, run);
         }
+        if (a.stopped) {
+            run.stop();
+        }
         run.run(a.standing == null);
         return new RunEngine.Result(null, false, false);
     }

@@ -224,7 +224,7 @@ public class Answering {
             if (there.status != null) {
                 return new Answered(
                         new HttpAnswer(there.status, there.type, there.body == null ? new byte[0] : there.body),
-                        Map.of("Idempotent-Replayed", "true"),
+                        Map.of(),
                         null,
                         there.run,
                         null);
@@ -290,7 +290,13 @@ public class Answering {
                     null);
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
-            return Answered.later("endpoint.ends", "The server is going down.", 5);
+            // It may have been worked on: with its run, the same request is not worked on again.
+            return new Answered(
+                    HttpAnswer.problem(503, "Not now", "endpoint.ends", "The server is going down."),
+                    Map.of(RETRY_AFTER, "5"),
+                    read.record(),
+                    run,
+                    null);
         }
     }
 }

@@ -251,10 +251,8 @@ public class Endpoints {
                                     before.samples)
                             : new Live(
                                     row, trigger, path, State.STARTING, clock.instant(), null, null, null, List.of()));
-            work.execute(() -> open(row, trigger, path, before));
-            return;
+            work.execute(() -> open(row, trigger, path));
         }
-        drain(before);
     }
 
     private static HttpPath path(HttpTrigger trigger) {
@@ -265,7 +263,7 @@ public class Endpoints {
         }
     }
 
-    private void open(TriggerMapper.Row row, HttpTrigger trigger, HttpPath path, Live before) {
+    private void open(TriggerMapper.Row row, HttpTrigger trigger, HttpPath path) {
         Live opened;
         try {
             FlowMapper.Row flow = definition(row);
@@ -287,7 +285,6 @@ public class Endpoints {
             // It was changed meanwhile: whoever did that begins another.
             drain(opened);
         }
-        drain(before);
         if (opened.state == State.FAILED) {
             again(row.id);
         }
@@ -309,9 +306,13 @@ public class Endpoints {
         drain(l);
     }
 
+    /** Whatever run answered until now, and does not go on, is drained. */
     private void put(Live l) {
-        live.put(l.row.id, l);
+        Live before = live.put(l.row.id, l);
         sort();
+        if (before != null && before.standing != l.standing) {
+            drain(before);
+        }
     }
 
     private synchronized void sort() {
