@@ -223,8 +223,9 @@ public final class StandingRun {
                 }
                 journal.value(taken, RECEIVED, List.of(received));
             } catch (RuntimeException | Error e) {
+                // Nothing was done for it.
                 breaks(e);
-                throw e;
+                return -1;
             }
             open++;
             working.add(taken);

@@ -34,6 +34,9 @@ public record HttpTrigger(
     /** More is no request to be answered while somebody waits. */
     public static final int MOST_BODY_BYTES = 32_000_000;
 
+    /** The path of the description of all that is published. */
+    public static final String DESCRIPTION = "/openapi.json";
+
     private static final int USUAL_BODY_BYTES = 1_000_000;
     private static final int MOST_RULES = 50;
 
@@ -92,7 +95,9 @@ public record HttpTrigger(
         if (method == null || !METHODS.contains(method)) {
             throw refused("method", "The method is one of " + String.join(", ", METHODS) + ".");
         }
-        HttpPath.of(path);
+        if (HttpPath.of(path).form().equals(DESCRIPTION)) {
+            throw refused("path", DESCRIPTION + " describes all that is published; choose another path.");
+        }
         if (maxBodyBytes < 1 || maxBodyBytes > MOST_BODY_BYTES) {
             throw refused("maxBodyBytes", "A body may have 1 to " + MOST_BODY_BYTES + " bytes.");
         }

@@ -239,6 +239,39 @@ public class HttpEndpointsTest {
     }
 
     @Test
+    public void aBodyMayBeNoLongerThanIsSaidHoweverItComes() throws Exception {
+        publish("small", flow("Small", reply("true()")), "\"method\":\"POST\",\"path\":\"/small\",\"maxBodyBytes\":40");
+        assertEquals(ask("POST", "/http/small", "{\"draught\":1}").statusCode(), 200);
+        String large = "{\"draught\":1,\"note\":\"" + "x".repeat(10_000) + "\"}";
+        HttpResponse<String> refused = ask("POST", "/http/small", large);
+        assertEquals(refused.statusCode(), 413);
+        assertEquals(json(refused).get("code").asText(), "request.size");
+        HttpResponse<String> chunked = http.send(
+                HttpRequest.newBuilder(URI.create(wk.url() + "/http/small"))
+                        .POST(HttpRequest.BodyPublishers.ofInputStream(
+                                () -> new java.io.ByteArrayInputStream(large.getBytes())))
+                        .header("Authorization", "Bearer " + key)
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
+        assertEquals(chunked.statusCode(), 413);
+    }
+
+    @Test
+    public void aKeyMayMakeSoManyCallsASecond() throws Exception {
+        publish("paced", flow("Paced", reply("true()")), "\"method\":\"POST\",\"path\":\"/paced\"");
+        String slow = wk.post("/api/keys/slow", "{\"perSecond\":1}")
+                .expect(200)
+                .get("key")
+                .asText();
+        int limited = 0;
+        for (int i = 0; i < 12; i++) {
+            HttpResponse<String> r = ask("POST", "/http/paced", "{\"draught\":1}", "Authorization", "Bearer " + slow);
+            limited += r.statusCode() == 429 ? 1 : 0;
+        }
+        assertTrue(limited > 0, "all of them were answered");
+    }
+
+    @Test
     public void theSameRequestIsWorkedOnOnce() throws Exception {
         long flow = flow(
                 "Once",
@@ -423,6 +456,7 @@ public class HttpEndpointsTest {
         publish("taken", good, "\"method\":\"POST\",\"path\":\"/taken/{draught}\"");
         assertEquals(refused(good, "/taken/{note}"), "http.path");
         assertEquals(refused(good, "/a b"), "http.path");
+        assertEquals(refused(good, "/openapi.json"), "http.path");
         assertEquals(refused(good, "/{wind}"), "http.path");
         wk.put("/api/data/targets/file_out", "{\"kind\":\"json\",\"settings\":{\"file\":\"f.json\",\"replace\":true}}")
                 .expect(204);

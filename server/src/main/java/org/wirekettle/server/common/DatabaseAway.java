@@ -6,13 +6,13 @@ import java.util.Optional;
 import java.util.stream.Stream;
 
 /** Tells the server's own database being away, which passes, from a statement it refuses, which is a defect. */
-final class DatabaseAway {
+public final class DatabaseAway {
     private static final int MAX_CAUSES = 20;
 
     private DatabaseAway() {}
 
     /** @return what the database or its driver said of it, when that is why it failed */
-    static Optional<String> said(Throwable e) {
+    public static Optional<String> said(Throwable e) {
         return sql(e).filter(DatabaseAway::is).map(Throwable::getMessage);
     }
 

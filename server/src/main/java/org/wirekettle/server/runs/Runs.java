@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.function.Consumer;
+import org.jboss.logging.Logger;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
@@ -20,6 +21,7 @@ import org.wirekettle.flow.Reply;
 import org.wirekettle.flow.Step;
 import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Problem;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Servers;
 import org.wirekettle.server.common.Wrong;
@@ -39,6 +41,8 @@ public class Runs {
     static final int ANY_NUMBER = Integer.MAX_VALUE;
     /** Equal failures in a row, unless said otherwise. */
     static final int PAUSE_AFTER = 20;
+
+    private static final Logger LOG = Logger.getLogger(Runs.class);
 
     private final RunMapper rows;
     private final PassMapper passRows;
@@ -241,7 +245,11 @@ public class Runs {
     /** Accounts for what such runs had under way when their server ended; nothing of it is sent again. */
     public void settleStanding() {
         for (long run : rows.cutOff()) {
-            resume(rows.get(run), PAUSE_AFTER);
+            try {
+                resume(rows.get(run), PAUSE_AFTER);
+            } catch (Refused e) {
+                LOG.infof("run %d is not settled here: %s", run, e.getMessage());
+            }
         }
     }
 

@@ -135,14 +135,6 @@ public class Answering {
         if (live.state() == State.FAILED) {
             return Answered.later("endpoint.failed", "This does not work at the moment.", 60);
         }
-        if (asked.body().length > live.trigger().maxBodyBytes()) {
-            return Answered.of(HttpAnswer.problem(
-                    413,
-                    "Too large",
-                    "request.size",
-                    "The body has " + asked.body().length + " bytes; there may be "
-                            + live.trigger().maxBodyBytes() + "."));
-        }
         String idempotency = live.trigger().method().equals("GET")
                 ? null
                 : asked.headers().apply("Idempotency-Key").stream().findFirst().orElse(null);

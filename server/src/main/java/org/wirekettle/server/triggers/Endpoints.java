@@ -44,6 +44,7 @@ public class Endpoints {
     static final String KIND = "http";
     private static final Logger LOG = Logger.getLogger(Endpoints.class);
     private static final int LOOK_SECONDS = 2;
+    private static final Duration AGAIN = Duration.ofSeconds(10);
     /** While somebody waits for one to start. */
     private static final long LOOK_MILLIS = 50;
 
@@ -172,9 +173,10 @@ public class Endpoints {
                 boolean hasBroken = there != null && there.standing != null && there.standing.isOver();
                 if (hasBroken) {
                     broke(there);
-                } else if (there != null && there.isOf(r) && isLong(there)) {
+                } else if (there == null || !there.isOf(r) || isLong(there)) {
                     begin(r);
-                } else if (there == null || !there.isOf(r)) {
+                } else if (isToBeTried(there)) {
+                    work.execute(this::settle);
                     begin(r);
                 }
             }
@@ -206,23 +208,14 @@ public class Endpoints {
             begin(rows.get(l.row.id));
         } else if (l.state == State.READY) {
             put(new Live(l.row, l.trigger, l.path, State.FAILED, clock.instant(), why.get(), null, null, l.samples));
-            again(l.row.id);
         }
     }
 
-    /** A target that was away may be back. */
-    private void again(long trigger) {
-        looks.schedule(
-                () -> {
-                    Live l = live.get(trigger);
-                    if (l != null && l.state == State.FAILED) {
-                        // What the run that broke had under way is accounted for, if that can be now.
-                        work.execute(this::settle);
-                        begin(l.row);
-                    }
-                },
-                10,
-                TimeUnit.SECONDS);
+    /**
+     * A target that was away may be back. What the run that broke had under way is accounted for, if that can be now.
+     */
+    private boolean isToBeTried(Live l) {
+        return l.state == State.FAILED && l.since.plus(AGAIN).isBefore(clock.instant());
     }
 
     /** Has a trigger be here as its row says. Returns at once; what ran before is drained. */
@@ -284,9 +277,6 @@ public class Endpoints {
         } else {
             // It was changed meanwhile: whoever did that begins another.
             drain(opened);
-        }
-        if (opened.state == State.FAILED) {
-            again(row.id);
         }
     }
 

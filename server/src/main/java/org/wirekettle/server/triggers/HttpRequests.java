@@ -12,8 +12,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
+import java.util.concurrent.ConcurrentHashMap;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
+import org.wirekettle.server.common.DatabaseAway;
 import org.wirekettle.server.triggers.Endpoints.Live;
 import org.wirekettle.trigger.HttpAnswer;
 import org.wirekettle.trigger.HttpAsked;
@@ -31,10 +33,13 @@ public class HttpRequests {
     private static final Logger LOG = Logger.getLogger(HttpRequests.class);
     private static final String BEARER = "Bearer ";
     private static final int OWN_ROUTES = -10;
+    private static final String FOUND = "endpoint";
 
     private final Endpoints endpoints;
     private final Answering answering;
     private final PublishedApi api;
+    /** By the most bytes that they read. */
+    private final Map<Integer, BodyHandler> bodies = new ConcurrentHashMap<>();
 
     HttpRequests(Endpoints endpoints, Answering answering, PublishedApi api) {
         this.endpoints = endpoints;
@@ -42,11 +47,9 @@ public class HttpRequests {
         this.api = api;
     }
 
+    /** Whoever asks for nothing that is published, or sends too much, has nothing read. */
     void routes(@Observes Router router) {
-        router.route(PREFIX + "/*")
-                .order(OWN_ROUTES)
-                .handler(BodyHandler.create(false).setBodyLimit(HttpTrigger.MOST_BODY_BYTES))
-                .failureHandler(HttpRequests::failed);
+        router.route(PREFIX + "/*").order(OWN_ROUTES).handler(this::find).failureHandler(HttpRequests::failed);
         router.route(PREFIX + "/*").order(OWN_ROUTES + 1).blockingHandler(this::handle, false);
     }
 
@@ -66,34 +69,63 @@ public class HttpRequests {
                                 "The request could not be read."));
     }
 
+    private void find(RoutingContext c) {
+        String path = c.request().path().substring(PREFIX.length());
+        if (path.equals(HttpTrigger.DESCRIPTION) && c.request().method().name().equals("GET")) {
+            c.next();
+            return;
+        }
+        try {
+            Found found = published(c, path);
+            if (found != null) {
+                c.put(FOUND, found);
+                bodies.computeIfAbsent(found.live.trigger().maxBodyBytes(), most -> BodyHandler.create(false)
+                                .setBodyLimit(most))
+                        .handle(c);
+            }
+        } catch (IllegalArgumentException e) {
+            send(
+                    c.response(),
+                    HttpAnswer.problem(400, "Malformed request", "request.path", "The path is not percent-encoded."));
+        }
+    }
+
     private void handle(RoutingContext c) {
         HttpServerResponse to = c.response();
         try {
-            String path = c.request().path().substring(PREFIX.length());
-            if (path.equals("/openapi.json") && c.request().method().name().equals("GET")) {
+            Found found = c.get(FOUND);
+            if (found == null) {
                 send(to, api.document(origin(c.request()), key(c.request())));
             } else {
-                published(c, path);
+                answer(c, found);
             }
-        } catch (IllegalArgumentException e) {
-            send(to, HttpAnswer.problem(400, "Malformed request", "request.path", "The path is not percent-encoded."));
         } catch (PersistenceException e) {
-            LOG.warnf("the server's database is away: %s", e.getMessage());
+            Optional<String> away = DatabaseAway.said(e);
+            if (away.isEmpty()) {
+                broke(to, e);
+                return;
+            }
+            LOG.warnf("the server's database is away: %s", away.get());
             to.putHeader("Retry-After", "5");
             send(
                     to,
                     HttpAnswer.problem(
                             503, "Away", "database.away", "The server's database cannot be reached at the moment."));
         } catch (RuntimeException e) {
-            LOG.error("a request failed unexpectedly", e);
-            send(to, HttpAnswer.problem(500, "Failed", "internal", "Something went wrong here, not with your input."));
+            broke(to, e);
         }
+    }
+
+    private static void broke(HttpServerResponse to, RuntimeException e) {
+        LOG.error("a request failed unexpectedly", e);
+        send(to, HttpAnswer.problem(500, "Failed", "internal", "Something went wrong here, not with your input."));
     }
 
     /** A trigger and what the path names. */
     private record Found(Live live, Map<String, String> values) {}
 
-    private void published(RoutingContext c, String path) {
+    /** @return null after answering why there is none, or what a browser asks before */
+    private Found published(RoutingContext c, String path) {
         String method = c.request().method().name();
         Found found = null;
         TreeSet<String> others = new TreeSet<>();
@@ -123,18 +155,19 @@ public class HttpRequests {
                                 "request.method",
                                 "Ask it with " + String.join(" or ", others) + "."));
             }
-            return;
+            return null;
         }
         allowPages(c.request(), c.response(), found.live.trigger());
         if (method.equals("OPTIONS")) {
             c.response().setStatusCode(204).end();
-            return;
+            return null;
         }
-        answer(c, path, found);
+        return found;
     }
 
-    private void answer(RoutingContext c, String path, Found found) {
+    private void answer(RoutingContext c, Found found) {
         HttpServerRequest r = c.request();
+        String path = r.path().substring(PREFIX.length());
         byte[] body = c.body() == null || c.body().buffer() == null
                 ? new byte[0]
                 : c.body().buffer().getBytes();

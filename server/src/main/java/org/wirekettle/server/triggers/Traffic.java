@@ -35,6 +35,19 @@ public class Traffic {
         private long refused;
         private final LatencyHistogram latency = new LatencyHistogram();
         private final Map<String, TrafficMapper.CallerRow> callers = new HashMap<>();
+
+        void add(Counted before) {
+            calls += before.calls;
+            failed += before.failed;
+            refused += before.refused;
+            latency.add(before.latency);
+            before.callers.forEach((name, c) -> {
+                TrafficMapper.CallerRow later = callers.putIfAbsent(name, c);
+                if (later != null) {
+                    later.calls += c.calls;
+                }
+            });
+        }
     }
 
     /** What an answer counts as. */
@@ -72,9 +85,25 @@ public class Traffic {
             return;
         }
         OffsetDateTime at = span(clock.instant());
-        for (Map.Entry<Long, Counted> e : new ArrayList<>(taken.entrySet())) {
-            QuarkusTransaction.requiringNew().run(() -> add(e.getKey(), at, e.getValue()));
+        for (Map.Entry<Long, Counted> e : List.copyOf(taken.entrySet())) {
+            try {
+                QuarkusTransaction.requiringNew().run(() -> add(e.getKey(), at, e.getValue()));
+                taken.remove(e.getKey());
+            } catch (RuntimeException away) {
+                back(taken);
+                throw away;
+            }
         }
+    }
+
+    /** What could not be written down is counted on. */
+    private synchronized void back(Map<Long, Counted> left) {
+        left.forEach((trigger, c) -> {
+            Counted now = counted.putIfAbsent(trigger, c);
+            if (now != null) {
+                now.add(c);
+            }
+        });
     }
 
     void forget() {
