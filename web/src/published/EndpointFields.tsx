@@ -1,11 +1,11 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import { Link } from 'react-router';
-import { isLive } from '../app/environment';
 import type { EndpointView, HttpTrigger, Input as FlowInput } from '../api/types';
 import { Field } from '../common/Field';
 import { Status } from '../common/ui';
 import { useFlows } from '../flows';
 import { METHODS, pathOf, placed, placeOf, typeWords, type EndpointDraft, type Where } from './endpoint';
+import { EnvironmentField } from './EnvironmentField';
 import { KeysOf } from './Keys';
 import css from './EndpointFields.module.css';
 
@@ -89,14 +89,11 @@ function Which({ draft, set, isKept }: { draft: EndpointDraft; set: Props['set']
           <Input id="endpoint-name" value={draft.name} onChange={(e) => set({ name: e.target.value })} />
         </Field>
       )}
-      <Field label="In the environment" id="endpoint-environment">
-        <Input
-          id="endpoint-environment"
-          value={draft.environment}
-          onChange={(e) => set({ environment: e.target.value })}
-        />
-        {isLive(draft.environment) && <Status mood="warn">its calls are in earnest</Status>}
-      </Field>
+      <EnvironmentField
+        id="endpoint-environment"
+        value={draft.environment}
+        set={(environment) => set({ environment })}
+      />
     </div>
   );
 }

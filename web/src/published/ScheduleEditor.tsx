@@ -2,7 +2,6 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Button, Input, InputNumber, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { isLive } from '../app/environment';
 import { api, seg } from '../api/client';
 import type { ScheduleSettings, TriggerView } from '../api/types';
 import { Field } from '../common/Field';
@@ -14,6 +13,7 @@ import { useRested } from '../common/useRested';
 import { useUndo } from '../common/useUndo';
 import { useFlows } from '../flows';
 import { changeOf, daysOf, draftOf, whenOf, withWhen, type Draft, type When } from './draft';
+import { EnvironmentField } from './EnvironmentField';
 import { triggerKeys, useTimes, useTrigger } from './queries';
 import css from './ScheduleEditor.module.css';
 
@@ -124,14 +124,11 @@ function Fields({ draft, set, isKept }: { draft: Draft; set: (by: Partial<Draft>
           options={flows?.map((f) => ({ value: f.id, label: f.name }))}
         />
       </Field>
-      <Field label="In the environment" id="schedule-environment">
-        <Input
-          id="schedule-environment"
-          value={draft.environment}
-          onChange={(e) => set({ environment: e.target.value })}
-        />
-        {isLive(draft.environment) && <Status mood="warn">its calls are in earnest</Status>}
-      </Field>
+      <EnvironmentField
+        id="schedule-environment"
+        value={draft.environment}
+        set={(environment) => set({ environment })}
+      />
       <Field label="When">
         <Segmented<When>
           value={whenOf(s)}

@@ -85,12 +85,7 @@ export function RunPage() {
               The server does not answer; shown is what was known last. This page goes on by itself.
             </div>
           )}
-          {run.state === 'running' && run.scope === 'requests' && (
-            <div className={`soft small ${css.gap}`}>
-              It goes on until what it answers is paused, or another version goes live:{' '}
-              <Link to="/published">published</Link>.
-            </div>
-          )}
+          {run.state === 'running' && run.scope === 'requests' && <Answering />}
           {run.state === 'running' && run.scope !== 'requests' && (
             <Moving run={run} stop={() => stop.mutate(run.isStopping)} onDone={again} />
           )}
@@ -204,5 +199,12 @@ const Fates = ({ run }: { run: RunView }) => (
         <span className="st idle">gathered</span>
       </div>
     )}
+  </div>
+);
+
+/** Of a run that answers requests. */
+const Answering = () => (
+  <div className={`soft small ${css.gap}`}>
+    It goes on until what it answers is paused, or another version goes live: <Link to="/published">published</Link>.
   </div>
 );
