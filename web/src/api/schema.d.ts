@@ -7032,7 +7032,8 @@ export interface components {
             /** Format: int64 */
             flow: number;
             environment: string;
-            http: components["schemas"]["HttpTrigger"];
+            http?: components["schemas"]["HttpTrigger"];
+            soap?: components["schemas"]["SoapTrigger"];
             /** Format: int32 */
             version?: number;
             on?: boolean;
@@ -7058,7 +7059,9 @@ export interface components {
             /** Format: int32 */
             newest: number;
             liveSince?: components["schemas"]["OffsetDateTime"];
-            http: components["schemas"]["HttpTrigger"];
+            http?: components["schemas"]["HttpTrigger"];
+            soap?: components["schemas"]["SoapTrigger"];
+            operation?: components["schemas"]["OperationRef"];
             on: boolean;
             changedBy: string;
             changedAt: components["schemas"]["OffsetDateTime"];
@@ -7576,6 +7579,13 @@ export interface components {
             connection: string;
             environment: string;
             operations: components["schemas"]["OperationPath"][];
+        };
+        OperationRef: {
+            contract: string;
+            /** Format: int32 */
+            version?: number;
+            port?: string;
+            operation: string;
         };
         OperationView: {
             name: string;
@@ -8138,6 +8148,16 @@ export interface components {
             /** Format: double */
             recordsPerSecond: number;
         };
+        SoapTrigger: {
+            service: string;
+            operation: string;
+            namespace?: string;
+            open?: boolean;
+            /** Format: int32 */
+            maxBodyBytes?: number;
+            wsdlForKeys?: boolean;
+            text?: string;
+        };
         SourceChange: {
             kind: string;
             settings: components["schemas"]["SourceSettings"];
@@ -8575,6 +8595,7 @@ export interface components {
         };
         ReceiveStep: {
             inputs: components["schemas"]["Input"][];
+            request?: components["schemas"]["OperationRef"];
             samples: components["schemas"]["GivenSample"][];
             /** @enum {string} */
             kind: "receive";
@@ -8855,7 +8876,10 @@ export interface components {
         };
         ReplyStep: {
             columns: components["schemas"]["Column"][];
+            fault?: string;
+            fill?: components["schemas"]["Rule"][];
             from?: string;
+            text?: string;
             whole?: boolean;
             /** @enum {string} */
             kind: "reply";

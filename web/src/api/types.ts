@@ -12,6 +12,7 @@ export type ScheduleSettings = Api<'ScheduleSettings'>;
 export type Input = Api<'Input'>;
 export type EndpointView = Api<'EndpointView'>;
 export type EndpointChange = Api<'EndpointChange'>;
+export type SoapTrigger = Api<'SoapTrigger'>;
 export type HttpTrigger = Api<'HttpTrigger'>;
 export type TriedEndpoint = Api<'TriedEndpoint'>;
 export type KeyView = Api<'KeyView'>;

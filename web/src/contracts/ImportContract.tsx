@@ -21,7 +21,7 @@ export function ImportContract() {
   const { message } = App.useApp();
   const [search] = useSearchParams();
   const name = search.get('name') ?? undefined;
-  const [text, setText] = useState('');
+  const [text, setText] = useState(search.get('url') ?? '');
   const [over, setOver] = useState(false);
   const [refusesRepairs, setRefusesRepairs] = useState(false);
   const [connection, setConnection] = useState<string>();

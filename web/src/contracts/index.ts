@@ -5,5 +5,6 @@ export { ImportContract } from './ImportContract';
 export { KindSelect } from './KindSelect';
 export { name, useShape, type ShapeWish } from './shape';
 export { contractKeys, useContract, useContracts } from './queries';
+export { requestSample } from './requestSample';
 export { useTestValues } from './TestValues';
 export { fitsText, isLong, ranked, useFirst } from './first';

@@ -8,7 +8,7 @@ import { when } from '../common/format';
 import { Toolbar } from '../common/Panel';
 import { ErrorText, Status } from '../common/ui';
 import { useUndo } from '../common/useUndo';
-import { endpointChangeOf, endpointDraftOf, type EndpointDraft } from './endpoint';
+import { endpointChangeOf, endpointDraftOf, whereOf, type EndpointDraft } from './endpoint';
 import { EndpointFields } from './EndpointFields';
 import { EndpointState } from './PublishedList';
 import { endpointKeys } from './queries';
@@ -47,13 +47,7 @@ export function EndpointEditor({ begin, kept, taken = [] }: Props) {
   return (
     <section className={`panel ${css.editor}`} aria-label="endpoint">
       <Toolbar>
-        {kept ? (
-          <span className={`mono strong ${css.where}`}>
-            {kept.http.method} {kept.http.path}
-          </span>
-        ) : (
-          <h2>A flow to be asked over HTTP</h2>
-        )}
+        {kept ? <span className={`mono strong ${css.where}`}>{whereOf(kept)}</span> : <h2>A flow that others ask</h2>}
         {kept && (
           <span className="soft">
             {kept.name} · <Link to={`/flows/${kept.flow}`}>its flow</Link>

@@ -1,13 +1,26 @@
-import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
 import { Link } from 'react-router';
-import type { EndpointView, HttpTrigger, Input as FlowInput } from '../api/types';
+import type { EndpointView, Flow, HttpTrigger, Input as FlowInput, SoapTrigger } from '../api/types';
 import { Field } from '../common/Field';
 import { Status } from '../common/ui';
-import { useFlows } from '../flows';
-import { METHODS, pathOf, placed, placeOf, typeWords, type EndpointDraft, type Where } from './endpoint';
+import { requestOf, useFlows } from '../flows';
+import {
+  askedBy,
+  METHODS,
+  pathOf,
+  placed,
+  placeOf,
+  typeWords,
+  wordOf,
+  type EndpointDraft,
+  type Where,
+} from './endpoint';
 import { EnvironmentField } from './EnvironmentField';
 import { KeysOf } from './Keys';
+import { Service } from './Service';
 import css from './EndpointFields.module.css';
+
+const NONE: Flow = { format: 2, steps: [] };
 
 interface Props {
   draft: EndpointDraft;
@@ -18,31 +31,63 @@ interface Props {
 
 /** Where it is asked, what with, and what is answered when it fails. */
 export function EndpointFields({ draft, set, kept, inputs }: Props) {
-  const http = draft.http;
-  const by = (change: Partial<HttpTrigger>) => set({ http: { ...http, ...change } });
+  const { http, soap } = draft;
+  const flow = useFlows().data?.find((f) => f.id === draft.flow);
+  const request = flow && requestOf(flow.definition);
+  const byHttp = (change: Partial<HttpTrigger>) => http && set({ http: { ...http, ...change } });
+  const bySoap = (change: Partial<SoapTrigger>) => soap && set({ soap: { ...soap, ...change } });
   return (
     <div className={css.body}>
-      <div className={css.address}>
-        <Select
-          aria-label="method"
-          className={css.method}
-          value={http.method}
-          onChange={(method) => by({ method })}
-          options={METHODS.map((m) => ({ value: m, label: m }))}
-        />
-        <Input
-          aria-label="path"
-          className="mono"
-          addonBefore="/http"
-          value={http.path}
-          onChange={(e) => by({ path: e.target.value })}
-        />
-      </div>
+      {!kept && <Way draft={draft} set={set} />}
+      {http && <Address http={http} by={byHttp} />}
+      {soap && <Service soap={soap} by={bySoap} kept={kept} isFixed={!!request} />}
       <Which draft={draft} set={set} isKept={!!kept} />
-      {kept && <Parameters http={http} inputs={inputs} set={(to) => set({ http: to })} />}
-      <Replies http={http} by={by} />
-      <More http={http} by={by} />
-      {kept && (kept.http.open ? <Open /> : <KeysOf endpoint={kept.name} />)}
+      {kept && http && <Parameters http={http} inputs={inputs} set={(to) => set({ http: to })} />}
+      {http && <Replies http={http} by={byHttp} />}
+      {http && <More of={http} by={byHttp} />}
+      {http && <Origins http={http} by={byHttp} />}
+      {soap && <More of={soap} by={bySoap} />}
+      {kept && ((kept.http ?? kept.soap)?.open ? <Open /> : <KeysOf endpoint={kept.name} />)}
+    </div>
+  );
+}
+
+/** By plain HTTP with JSON, or by SOAP. */
+function Way({ draft, set }: Pick<Props, 'draft' | 'set'>) {
+  const flow = useFlows().data?.find((f) => f.id === draft.flow);
+  return (
+    <Segmented<'http' | 'soap'>
+      size="small"
+      aria-label="how it is asked"
+      value={draft.http ? 'http' : 'soap'}
+      onChange={(way) =>
+        set(askedBy(draft, way, flow?.name ?? draft.name, flow && requestOf(flow.definition)?.operation))
+      }
+      options={[
+        { value: 'http', label: 'HTTP with JSON' },
+        { value: 'soap', label: 'SOAP' },
+      ]}
+    />
+  );
+}
+
+function Address({ http, by }: { http: HttpTrigger; by: (change: Partial<HttpTrigger>) => void }) {
+  return (
+    <div className={css.address}>
+      <Select
+        aria-label="method"
+        className={css.method}
+        value={http.method}
+        onChange={(method) => by({ method })}
+        options={METHODS.map((m) => ({ value: m, label: m }))}
+      />
+      <Input
+        aria-label="path"
+        className="mono"
+        addonBefore="/http"
+        value={http.path}
+        onChange={(e) => by({ path: e.target.value })}
+      />
     </div>
   );
 }
@@ -59,10 +104,16 @@ function Which({ draft, set, isKept }: { draft: EndpointDraft; set: Props['set']
   const choose = (flow: number) => {
     const name = flows?.find((f) => f.id === flow)?.name ?? '';
     const isFresh = !draft.name.trim();
+    const operation = requestOf(flows?.find((f) => f.id === flow)?.definition ?? NONE)?.operation;
     set({
       flow,
       name: isFresh ? name : draft.name,
-      http: draft.http.path.length < 2 ? { ...draft.http, path: pathOf(name) } : draft.http,
+      http: draft.http && (draft.http.path.length < 2 ? { ...draft.http, path: pathOf(name) } : draft.http),
+      soap: draft.soap && {
+        ...draft.soap,
+        service: draft.soap.service || wordOf(name),
+        operation: operation ?? (draft.soap.operation || wordOf(name)),
+      },
     });
   };
   return (
@@ -246,35 +297,43 @@ function Replies({ http, by }: { http: HttpTrigger; by: (change: Partial<HttpTri
   );
 }
 
-function More({ http, by }: { http: HttpTrigger; by: (change: Partial<HttpTrigger>) => void }) {
+type Common = Pick<HttpTrigger, 'text' | 'maxBodyBytes' | 'open'>;
+
+/** What both ways have. */
+function More<T extends Common>({ of, by }: { of: T; by: (change: Partial<Common>) => void }) {
   return (
     <div className={css.pair}>
       <Field label="What it is for" id="endpoint-text">
-        <Input id="endpoint-text" value={http.text ?? ''} onChange={(e) => by({ text: e.target.value || undefined })} />
-      </Field>
-      <Field label="Pages that may ask from a browser" id="endpoint-origins">
-        <Input
-          id="endpoint-origins"
-          className="mono"
-          placeholder="https://desk.gannet.example"
-          value={(http.origins ?? []).join(', ')}
-          onChange={(e) => by({ origins: e.target.value.split(/[,\s]+/).filter((o) => o) })}
-        />
+        <Input id="endpoint-text" value={of.text ?? ''} onChange={(e) => by({ text: e.target.value || undefined })} />
       </Field>
       <Field label="Largest body, in bytes" id="endpoint-body">
         <InputNumber
           id="endpoint-body"
           min={1}
           max={32_000_000}
-          value={http.maxBodyBytes ?? 1_000_000}
+          value={of.maxBodyBytes ?? 1_000_000}
           onChange={(n) => by({ maxBodyBytes: n ?? undefined })}
         />
       </Field>
       <Field label="Who may ask">
-        <Checkbox checked={!!http.open} onChange={(e) => by({ open: e.target.checked })}>
+        <Checkbox checked={!!of.open} onChange={(e) => by({ open: e.target.checked })}>
           anybody, without a key
         </Checkbox>
       </Field>
     </div>
+  );
+}
+
+function Origins({ http, by }: { http: HttpTrigger; by: (change: Partial<HttpTrigger>) => void }) {
+  return (
+    <Field label="Pages that may ask from a browser" id="endpoint-origins">
+      <Input
+        id="endpoint-origins"
+        className="mono"
+        placeholder="https://desk.gannet.example"
+        value={(http.origins ?? []).join(', ')}
+        onChange={(e) => by({ origins: e.target.value.split(/[,\s]+/).filter((o) => o) })}
+      />
+    </Field>
   );
 }

@@ -4,11 +4,11 @@ import type { EndpointView, TriggerView } from '../api/types';
 import { count, when } from '../common/format';
 import { Status } from '../common/ui';
 import { until } from './draft';
-import { brief, share } from './endpoint';
+import { brief, share, whereOf } from './endpoint';
 import { Traffic } from './Traffic';
 import css from './PublishedList.module.css';
 
-export type Kind = 'all' | 'http' | 'schedule';
+export type Kind = 'all' | 'http' | 'soap' | 'schedule';
 
 interface Props {
   schedules: TriggerView[];
@@ -23,9 +23,13 @@ const fits = (narrow: string, ...texts: (string | undefined)[]) =>
 
 /** All that is published, by kind. */
 export function PublishedList({ schedules, endpoints, narrow, open, now }: Props) {
-  const http = endpoints.filter((e) =>
-    fits(narrow, e.name, e.http.path, e.flowName, ...e.callers.map((c) => c.caller)),
+  const fitting = endpoints.filter((e) =>
+    fits(narrow, e.name, whereOf(e), e.flowName, ...e.callers.map((c) => c.caller)),
   );
+  const asked = [
+    { kind: 'HTTP', all: fitting.filter((e) => e.http) },
+    { kind: 'SOAP', all: fitting.filter((e) => e.soap) },
+  ];
   const times = schedules.filter((t) => fits(narrow, t.name, t.times.words, t.flowName));
   return (
     <div className="panel">
@@ -44,13 +48,15 @@ export function PublishedList({ schedules, endpoints, narrow, open, now }: Props
           </tr>
         </thead>
         <tbody>
-          {http.map((e, n) => (
-            <EndpointRow key={e.name} of={e} isFirst={n === 0} isOpen={e.name === open} />
-          ))}
+          {asked.flatMap(({ kind, all }) =>
+            all.map((e, n) => (
+              <EndpointRow key={e.name} of={e} kind={n === 0 ? kind : undefined} isOpen={e.name === open} />
+            )),
+          )}
           {times.map((t, n) => (
             <ScheduleRow key={t.name} of={t} isFirst={n === 0} isOpen={t.name === open} now={now} />
           ))}
-          {http.length + times.length === 0 && (
+          {fitting.length + times.length === 0 && (
             <tr>
               <td colSpan={9} className="soft">
                 Nothing fits.
@@ -83,14 +89,14 @@ function Row({
   );
 }
 
-function EndpointRow({ of: e, isFirst, isOpen }: { of: EndpointView; isFirst: boolean; isOpen: boolean }) {
+function EndpointRow({ of: e, kind, isOpen }: { of: EndpointView; kind?: string; isOpen: boolean }) {
   const t = e.traffic;
   const last = e.callers.at(0);
   return (
-    <Row kind={isFirst ? 'HTTP' : undefined} name={e.name} isOpen={isOpen}>
+    <Row kind={kind} name={e.name} isOpen={isOpen}>
       <td className="mono nowrap">
         <Link to={`/published/${seg(e.name)}`} title={e.name}>
-          {e.http.method} {e.http.path}
+          {whereOf(e)}
         </Link>
       </td>
       <td>

@@ -47,8 +47,8 @@ function Published({ schedules, endpoints, now }: Props) {
     return (
       <Empty title="Nothing is published yet">
         <p>
-          Others can ask a flow, or an operation of a contract, over HTTP with JSON; a schedule runs a flow at times of
-          the clock, or every so many minutes.
+          Others can ask a flow, or an operation of a contract, over HTTP with JSON, or by SOAP; a schedule runs a flow
+          at times of the clock, or every so many minutes.
         </p>
         <Add />
       </Empty>
@@ -65,7 +65,8 @@ function Published({ schedules, endpoints, now }: Props) {
           onChange={setKind}
           options={[
             { value: 'all', label: `all ${schedules.length + endpoints.length}` },
-            { value: 'http', label: `HTTP ${endpoints.length}` },
+            { value: 'http', label: `HTTP ${endpoints.filter((e) => e.http).length}` },
+            { value: 'soap', label: `SOAP ${endpoints.filter((e) => e.soap).length}` },
             { value: 'schedule', label: `schedules ${schedules.length}` },
           ]}
         />
@@ -89,8 +90,8 @@ function Published({ schedules, endpoints, now }: Props) {
       </div>
       {!isNone && (
         <PublishedList
-          schedules={kind === 'http' ? [] : schedules}
-          endpoints={kind === 'schedule' ? [] : endpoints}
+          schedules={kind === 'all' || kind === 'schedule' ? schedules : []}
+          endpoints={endpoints.filter((e) => kind === 'all' || (kind === 'http' ? e.http : kind === 'soap' && e.soap))}
           narrow={narrow}
           open={name}
           now={now}

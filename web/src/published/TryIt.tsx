@@ -20,7 +20,8 @@ const RESTS_MS = 300;
 export function TryIt({ of: e }: { of: EndpointView }) {
   const queries = useQueryClient();
   const [typed, setTyped] = useState(() => typedOf(e.samples.at(0)?.json));
-  const sample = sampleOfTyped(e.inputs, typed);
+  const [message, setMessage] = useState(e.samples.at(0)?.json ?? '');
+  const sample = e.operation ? message : sampleOfTyped(e.inputs, typed);
   const request = useRequest(e, useRested(sample, RESTS_MS));
   const ask = useMutation({
     mutationFn: () => api.post<TriedEndpoint>(`/endpoints/${seg(e.name)}/try`, { sample }),
@@ -47,12 +48,25 @@ export function TryIt({ of: e }: { of: EndpointView }) {
               className={css.sample}
               placeholder="a sample"
               value={null}
-              onChange={(n: number) => setTyped(typedOf(e.samples[n].json))}
+              onChange={(n: number) => {
+                setTyped(typedOf(e.samples[n].json));
+                setMessage(e.samples[n].json);
+              }}
               options={e.samples.map((s, n) => ({ value: n, label: s.name }))}
             />
           )}
         </div>
-        <div className={css.table}>
+        {e.operation && (
+          <Input.TextArea
+            className="mono"
+            aria-label="the request, as XML"
+            autoSize={{ minRows: 4, maxRows: 16 }}
+            placeholder="the element in the body of the request"
+            value={message}
+            onChange={(x) => setMessage(x.target.value)}
+          />
+        )}
+        <div className={css.table} hidden={!!e.operation}>
           <table className="grid">
             <tbody>
               {e.inputs.map((i) => (
@@ -126,7 +140,7 @@ export function TryIt({ of: e }: { of: EndpointView }) {
           <p className="soft small">Its answer appears here. Somebody with a key gets the same.</p>
         )}
         {request.isError && <ErrorText error={request.error} />}
-        {request.data && <Command text={request.data.curl} isOpen={!!e.http.open} />}
+        {request.data && <Command text={request.data.curl} isOpen={!!(e.http ?? e.soap)?.open} />}
       </div>
     </div>
   );

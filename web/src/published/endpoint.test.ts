@@ -1,14 +1,17 @@
 import { expect, test } from 'vitest';
 import {
+  askedBy,
   brief,
   endpointChangeOf,
   freshEndpoint,
   pathOf,
-  placed,
   placeOf,
+  placed,
   sampleOfTyped,
   share,
   typedOf,
+  whereOf,
+  wordOf,
 } from './endpoint';
 
 const http = { method: 'POST', path: '/berths/{port}/free' };
@@ -53,4 +56,24 @@ test('times and shares in a few characters', () => {
     '18 %',
     '',
   ]);
+});
+
+test('a flow is asked the other way by the same people', () => {
+  const d = {
+    ...freshEndpoint('test', 3, 'Free berths'),
+    http: { method: 'GET', path: '/x', open: true, text: 'why' },
+  };
+  const soap = askedBy(d, 'soap', 'Free berths of 2031');
+  expect(soap.http).toBeUndefined();
+  expect(soap.soap).toEqual({ service: 'FreeBerthsOf2031', operation: 'FreeBerthsOf2031', open: true, text: 'why' });
+  expect(askedBy(d, 'soap', '3 berths', 'GetTideWindow').soap?.operation).toBe('GetTideWindow');
+  expect(wordOf('3 berths')).toBe('S3Berths');
+  expect(askedBy(soap, 'http', 'Free berths').http).toEqual({
+    method: 'POST',
+    path: '/free-berths',
+    open: true,
+    text: 'why',
+  });
+  expect(whereOf(soap)).toBe('/soap/FreeBerthsOf2031 FreeBerthsOf2031');
+  expect(endpointChangeOf({ ...soap, soap: { service: ' ', operation: 'x' } })).toBeUndefined();
 });

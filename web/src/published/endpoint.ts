@@ -1,11 +1,12 @@
-import type { EndpointChange, EndpointView, HttpTrigger, Input } from '../api/types';
+import type { EndpointChange, EndpointView, HttpTrigger, Input, SoapTrigger } from '../api/types';
 
-/** An endpoint as it is being written. */
+/** An endpoint as it is being written: asked by plain HTTP, or by SOAP. */
 export interface EndpointDraft {
   name: string;
   flow?: number;
   environment: string;
-  http: HttpTrigger;
+  http?: HttpTrigger;
+  soap?: SoapTrigger;
   version?: number;
   on: boolean;
 }
@@ -25,9 +26,35 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
   flow: e.flow,
   environment: e.environment,
   http: e.http,
+  soap: e.soap,
   version: e.version,
   on: e.on,
 });
+
+/** Asked the other way; what was said already is kept as far as it is the same. */
+export function askedBy(d: EndpointDraft, way: 'http' | 'soap', flowName: string, operation?: string): EndpointDraft {
+  const { open, text } = d.http ?? d.soap ?? {};
+  return way === 'http'
+    ? { ...d, soap: undefined, http: { method: 'POST', path: pathOf(flowName), open, text } }
+    : {
+        ...d,
+        http: undefined,
+        soap: { service: wordOf(flowName), operation: operation ?? wordOf(flowName), open, text },
+      };
+}
+
+/** A name as services have them: GetTideWindow. */
+export const wordOf = (name: string) =>
+  name
+    .split(/[^A-Za-z0-9]+/)
+    .filter((w) => w)
+    .map((w) => w[0].toUpperCase() + w.slice(1))
+    .join('')
+    .replace(/^(?=\d)/, 'S');
+
+/** Where it is asked, as it is read in lists. */
+export const whereOf = (e: Pick<EndpointView, 'http' | 'soap'>) =>
+  e.http ? `${e.http.method} ${e.http.path}` : `/soap/${e.soap?.service} ${e.soap?.operation}`;
 
 /** A path as it could be: of the flow's name. */
 export const pathOf = (name: string) =>
@@ -39,9 +66,12 @@ export const pathOf = (name: string) =>
 
 /** What the server is told; nothing before it could be. */
 export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =>
-  d.flow === undefined || !d.name.trim() || d.http.path.length < 2
+  d.flow === undefined || !d.name.trim() || !isAsked(d)
     ? undefined
-    : { flow: d.flow, environment: d.environment, http: d.http, version: d.version, on: d.on };
+    : { flow: d.flow, environment: d.environment, http: d.http, soap: d.soap, version: d.version, on: d.on };
+
+const isAsked = ({ http, soap }: EndpointDraft) =>
+  http ? http.path.length > 1 : !!soap?.service.trim() && !!soap.operation.trim();
 
 export type Where = 'PATH' | 'QUERY' | 'HEADER' | 'BODY';
 

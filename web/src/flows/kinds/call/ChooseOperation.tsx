@@ -1,151 +1,29 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { App, Input, Select } from 'antd';
-import { useState } from 'react';
-import { Link } from 'react-router';
-import type { ContractItem, OperationView, PortView, StepOf } from '../../../api/types';
-import { Panel } from '../../../common/Panel';
-import { ErrorText } from '../../../common/ui';
+import { App } from 'antd';
+import type { StepOf } from '../../../api/types';
 import { connectionFor, useConnectionsOf } from '../../../connections';
-import { fitsText, isLong, ranked, useContract, useContracts, useFirst } from '../../../contracts';
-import { PanelHead } from '../../PanelHead';
 import type { PanelProps } from '../kind';
-import css from './ChooseOperation.module.css';
+import { OperationList, type TakenOperation } from '../OperationList';
 
 /** The operations of a contract. Taking one chooses a connection, too; one that had to be made for it is said. */
 export function ChooseOperation({ step, edit, remove }: PanelProps<StepOf<'call'>>) {
   const queries = useQueryClient();
   const { message } = App.useApp();
-  const list = useContracts();
   const services = useConnectionsOf('soap');
-  const [name, setName] = useState(step.contract);
-  const chosen = name ?? (list.data?.length === 1 ? list.data[0].name : undefined);
-  const contract = useContract(chosen);
   const take = useMutation({
-    mutationFn: async ({ port, operation: o }: { port: PortView; operation: OperationView }) => {
+    mutationFn: async ({ contract, version, port, operation: o }: TakenOperation) => {
       const connection = step.connection
         ? { name: step.connection, made: false }
-        : await connectionFor(chosen ?? '', port.address, services);
+        : await connectionFor(contract, port.address, services);
       if (connection?.made) {
         await queries.invalidateQueries({ queryKey: ['connections'] });
         void message.info(`The connection ${connection.name} was made, to ${port.address}.`, 6);
       }
       // By HTTP's own rule asking twice is then no more than asking once.
       const safeToRepeat = o.http?.idempotent || undefined;
-      return { port: port.name, operation: o.name, connection: connection?.name, safeToRepeat };
+      return { contract, version, port: port.name, operation: o.name, connection: connection?.name, safeToRepeat };
     },
-    onSuccess: (taken) => edit((s) => ({ ...s, ...taken, contract: chosen, version: contract.data?.version })),
+    onSuccess: (taken) => edit((s) => ({ ...s, ...taken })),
   });
-  const isFirst = useFirst(chosen);
-  const [text, setText] = useState('');
-  const [all, setAll] = useState(false);
-  const ports = (contract.data?.services.flatMap((s) => s.ports) ?? []).map((port) => ({
-    port,
-    usable: port.operations.filter((o) => !o.unusable),
-  }));
-  const many = ports.some((p) => isLong(p.usable, isFirst));
-  return (
-    <Panel
-      head={
-        <PanelHead title="Call" remove={remove}>
-          <Select
-            aria-label="contract"
-            className={css.contract}
-            placeholder="choose a contract"
-            value={chosen}
-            onChange={setName}
-            options={list.data?.map((c) => ({ value: c.name, label: c.name }))}
-          />
-          {contract.data && (
-            <Input
-              allowClear
-              aria-label="search operations"
-              placeholder="search operations"
-              className={css.search}
-              value={text}
-              onChange={(e) => setText(e.target.value)}
-            />
-          )}
-          {list.data?.length === 0 && <Link to="/contracts/import">import a contract first</Link>}
-        </PanelHead>
-      }
-      bar={take.isError && <ErrorText error={take.error} />}
-    >
-      {!chosen && !!list.data?.length && <Contracts all={list.data} choose={setName} />}
-      {contract.data && (
-        <table className="grid">
-          <thead>
-            <tr>
-              <th>operation</th>
-              <th>port</th>
-              <th>protocol</th>
-              <th>what it does</th>
-            </tr>
-          </thead>
-          <tbody>
-            {ports.flatMap(({ port, usable }) =>
-              ranked(
-                usable.filter((o) => fitsText(o, text)),
-                { isFirst, isFolded: many && !all && !text },
-              ).map((o) => (
-                <Row
-                  key={`${port.name}/${o.name}`}
-                  port={port}
-                  operation={o}
-                  take={() => take.mutate({ port, operation: o })}
-                />
-              )),
-            )}
-          </tbody>
-        </table>
-      )}
-      {many && !text && (
-        <button className={`link soft ${css.more}`} onClick={() => setAll(!all)}>
-          {all ? 'only those in use or marked' : 'all operations'}
-        </button>
-      )}
-    </Panel>
-  );
+  return <OperationList title="Call" contract={step.contract} take={take.mutate} remove={remove} error={take.error} />;
 }
-
-/** While none is chosen: all of them, each a click away. */
-const Contracts = ({ all, choose }: { all: ContractItem[]; choose: (name: string) => void }) => (
-  <table className="grid">
-    <thead>
-      <tr>
-        <th>contract</th>
-        <th className="num">operations</th>
-        <th>service</th>
-      </tr>
-    </thead>
-    <tbody>
-      {all.map((c) => (
-        <tr key={c.name} className="pick" onClick={() => choose(c.name)}>
-          <td>
-            <button className="link strong">{c.name}</button>
-          </td>
-          <td className="num">{c.summary.operations}</td>
-          <td className="soft">{c.summary.services.join(', ')}</td>
-        </tr>
-      ))}
-    </tbody>
-  </table>
-);
-
-const Row = ({ port, operation: o, take }: { port: PortView; operation: OperationView; take: () => void }) => (
-  <tr className="pick" onClick={take}>
-    <td>
-      <button
-        className="link strong"
-        onClick={(e) => {
-          e.stopPropagation();
-          take();
-        }}
-      >
-        {o.name}
-      </button>
-    </td>
-    <td className="soft">{port.name}</td>
-    <td className="soft nowrap">{port.protocol}</td>
-    <td className="soft">{o.documentation}</td>
-  </tr>
-);

@@ -8,13 +8,25 @@ import { Status } from '../../../common/ui';
 import { PanelHead } from '../../PanelHead';
 import type { PanelProps } from '../kind';
 import { added, changed, isNested, limitsOf, retyped, rowsOf, TYPES, withLimits, type InputRow } from './inputs';
+import { ChooseRequest, RequestPanel } from './RequestPanel';
 import { Samples } from './Samples';
 import css from './ReceivePanel.module.css';
 
 type Step = StepOf<'receive'>;
 
-/** What the flow takes: its inputs, and samples of them to design with. */
-export function ReceivePanel({ step, edit, remove, problem, where, setNumber }: PanelProps<Step>) {
+/** What the flow takes: inputs of its own, or the request of an operation of a contract. */
+export function ReceivePanel(props: PanelProps<Step>) {
+  const [chooses, setChooses] = useState(false);
+  if (props.step.request) return <RequestPanel {...props} />;
+  return chooses ? (
+    <ChooseRequest {...props} done={() => setChooses(false)} />
+  ) : (
+    <Inputs {...props} choose={() => setChooses(true)} />
+  );
+}
+
+/** Its inputs, and samples of them to design with. */
+function Inputs({ step, edit, remove, problem, where, setNumber, choose }: PanelProps<Step> & { choose: () => void }) {
   const set = (change: (inputs: Input[]) => Input[]) => edit((s) => ({ ...s, inputs: change(s.inputs ?? []) }));
   const rows = rowsOf(step.inputs ?? []);
   return (
@@ -24,6 +36,11 @@ export function ReceivePanel({ step, edit, remove, problem, where, setNumber }: 
           <span className="soft small">
             what somebody hands over: <code>$input</code>
           </span>
+          {rows.length === 0 && (
+            <button className="link soft" onClick={choose}>
+              the request of a contract’s operation instead
+            </button>
+          )}
           <Link className="soft" to={`/published?add=endpoint&flow=${where.flow}`}>
             publish it
           </Link>

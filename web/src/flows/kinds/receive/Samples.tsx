@@ -14,10 +14,15 @@ interface Props {
   edit: PanelProps<Step>['edit'];
   number: number;
   setNumber: (n: number) => void;
+  /** Another way to add one. */
+  children?: React.ReactNode;
 }
 
+const isXml = (text: string) => !new DOMParser().parseFromString(text, 'application/xml').querySelector('parsererror');
+
 /** Samples of what is handed over. The one that is open is the specimen. */
-export function Samples({ step, edit, number, setNumber }: Props) {
+export function Samples({ step, edit, number, setNumber, children }: Props) {
+  const isMessage = !!step.request;
   const samples = step.samples ?? [];
   const inputs = step.inputs ?? [];
   const at = Math.min(Math.max(1, number), samples.length) - 1;
@@ -28,7 +33,8 @@ export function Samples({ step, edit, number, setNumber }: Props) {
     edit((s) => ({ ...s, samples: [...(s.samples ?? []), { name: `sample ${samples.length + 1}`, json }] }));
     setNumber(samples.length + 1);
   };
-  const value = open && parsed(open.json);
+  const value = open && !isMessage ? parsed(open.json) : undefined;
+  const fits = !open || (isMessage ? isXml(open.json) : !!value);
   return (
     <section aria-label="samples" className={css.samples}>
       <Toolbar>
@@ -43,9 +49,11 @@ export function Samples({ step, edit, number, setNumber }: Props) {
             {s.name}
           </button>
         ))}
-        <Button size="small" onClick={() => add(JSON.stringify(sampleOf(inputs), null, 2))}>
-          Add a sample
-        </Button>
+        {children ?? (
+          <Button size="small" onClick={() => add(JSON.stringify(sampleOf(inputs), null, 2))}>
+            Add a sample
+          </Button>
+        )}
         <span className="push" />
         {value && inputs.length === 0 && (
           <Button size="small" onClick={() => edit((s) => ({ ...s, inputs: inputsOf(value) }))}>
@@ -65,19 +73,20 @@ export function Samples({ step, edit, number, setNumber }: Props) {
         <div className={css.inset}>
           <Name key={at} name={open.name} set={(name) => change({ name })} />
           <Input.TextArea
-            aria-label="sample as JSON"
+            aria-label={isMessage ? 'sample as XML' : 'sample as JSON'}
             className={`mono ${css.json}`}
             autoSize={{ minRows: 6, maxRows: 18 }}
             value={open.json}
-            status={value ? undefined : 'error'}
+            status={fits ? undefined : 'error'}
             onChange={(e) => change({ json: e.target.value })}
           />
-          {!value && <Status mood="bad">this is no JSON object</Status>}
+          {!fits && <Status mood="bad">{isMessage ? 'this is no XML' : 'this is no JSON object'}</Status>}
         </div>
       ) : (
         <p className={`soft small ${css.inset}`}>
-          A sample is what somebody might hand over, as JSON. Values on the other steps are computed from it; inputs can
-          be made of it, too.
+          A sample is what somebody might hand over, as {isMessage ? 'XML' : 'JSON'}. Values on the other steps are
+          computed from it
+          {isMessage ? '.' : '; inputs can be made of it, too.'}
         </p>
       )}
     </section>

@@ -16,7 +16,7 @@ import org.wirekettle.attachment.Incoming;
  * mark, is left as it is; other answers are turned into UTF-8 once, so that all who read them later, without the
  * header, read the same.
  */
-final class DeclaredCharset {
+public final class DeclaredCharset {
     private static final Pattern PARAMETER = Pattern.compile("(?i);\\s*charset\\s*=\\s*\"?([A-Za-z0-9._:-]+)");
     private static final Pattern DECLARATION = Pattern.compile("^<\\?xml[^>]*\\?>");
     private static final int HEAD_BYTES = 200;
@@ -30,7 +30,8 @@ final class DeclaredCharset {
             "application/soap+xml; charset=utf-8",
             "application/soap+xml;charset=utf-8");
 
-    static byte[] utf8(byte[] answer, String contentType) {
+    /** Bytes in what a Content-Type says, in UTF-8. @param contentType null for none */
+    public static byte[] utf8(byte[] answer, String contentType) {
         if (contentType != null && USUAL.contains(contentType.toLowerCase(Locale.ROOT))) {
             return answer;
         }

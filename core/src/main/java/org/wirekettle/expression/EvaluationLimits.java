@@ -3,10 +3,12 @@ package org.wirekettle.expression;
 /**
  * What evaluating one expression may take, whoever wrote it.
  *
- * @param millis by the clock, compiling included
+ * @param millis of computing, compiling included; by the clock {@link #CLOCK} times as long, for busy machines
  * @param megabytes of memory
  */
 public record EvaluationLimits(int millis, int megabytes) {
+    static final int CLOCK = 5;
+
     /** For people who wait, and for records of a run. */
     public static final EvaluationLimits USUAL = new EvaluationLimits(3_000, 96);
     /** Items of one result: more could not be looked at, nor written into a message. */

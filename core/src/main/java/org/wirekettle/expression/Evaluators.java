@@ -195,7 +195,7 @@ final class Evaluators implements AutoCloseable {
                         isOverTime = true;
                         process.destroyForcibly();
                     },
-                    millis + 1_000L,
+                    millis * EvaluationLimits.CLOCK + 1_000L,
                     TimeUnit.MILLISECONDS);
             try {
                 out.writeInt(message.length);

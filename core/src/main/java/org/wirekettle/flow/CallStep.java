@@ -128,7 +128,7 @@ public record CallStep(
     }
 
     @Override
-    public Optional<FillDesign> filling(Project project, Expressions expressions) {
+    public Optional<FillDesign> filling(Flow flow, Project project, Expressions expressions) {
         return Optional.of(CallDesign.of(this, project, expressions).fill());
     }
 

@@ -6,6 +6,7 @@ import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.contract.ContractOperation;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Problem;
@@ -15,7 +16,8 @@ import org.wirekettle.xml.FieldNames;
 /**
  * A flow ready to run. What it runs may be used by many threads; each target by one.
  *
- * @param inputs what it takes from whoever starts it; null for one that reads
+ * @param operation whose request it takes from whoever starts it; null for none
+ * @param inputs what it takes from them; null for one that reads
  * @param reply what it answers them; null for nothing
  * @param legs what is run for each record: first for those of the source, then for the groups that they were gathered
  *     into, and so on
@@ -31,6 +33,7 @@ import org.wirekettle.xml.FieldNames;
  */
 public record CompiledFlow(
         RecordSource source,
+        @Nullable ContractOperation operation,
         @Nullable Inputs inputs,
         Reply.@Nullable Form reply,
         List<Runner> legs,
@@ -49,6 +52,11 @@ public record CompiledFlow(
 
     /** A target and its name in the project. */
     public record Output(String name, RecordTarget target) {}
+
+    /** What whoever asks it has to know. Not of a flow that reads. */
+    public Taken taken() {
+        return new Taken(operation, inputs, reply);
+    }
 
     /** What people know a step by: its number in the outline. */
     public String stepName(String id) {

@@ -77,7 +77,7 @@ public record DocumentStep(
     }
 
     @Override
-    public Optional<FillDesign> filling(Project project, Expressions expressions) {
+    public Optional<FillDesign> filling(Flow flow, Project project, Expressions expressions) {
         if (shape == null || shape.isBlank()) {
             throw new Refused("design.shape", null, "Choose the shape first.");
         }

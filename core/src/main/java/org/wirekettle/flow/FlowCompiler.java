@@ -13,6 +13,7 @@ import org.wirekettle.call.OperationCaller;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.connector.RecordTarget;
+import org.wirekettle.contract.ContractOperation;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
@@ -55,6 +56,8 @@ public final class FlowCompiler {
     private Set<String> namesOfOnce = new HashSet<>();
 
     private RecordSource source;
+    /** Whose request it receives; null for none. */
+    private ContractOperation operation;
     /** What it receives; null where it reads. */
     private Inputs inputs;
     /** Of its first reply; null for none. */
@@ -116,6 +119,7 @@ public final class FlowCompiler {
         List<OperationCaller> called = List.copyOf(callers);
         return new CompiledFlow(
                 source,
+                operation,
                 inputs,
                 reply,
                 legs,
@@ -403,15 +407,27 @@ public final class FlowCompiler {
         }
     }
 
-    /** Records have these inputs. @param samples to be worked on by hand; those of a called flow are not */
-    void receives(Inputs taken, RecordSource samples) {
+    /**
+     * Records have these inputs.
+     *
+     * @param of whose request they are, instead; null for none
+     * @param fields of a record
+     * @param samples to be worked on by hand; those of a called flow are not
+     */
+    void receives(ContractOperation of, Inputs taken, List<Field> fields, RecordSource samples) {
         if (isCalled()) {
-            names.put(Names.RECORD, taken.fields());
-            context(taken.fields());
+            names.put(Names.RECORD, fields);
+            context(fields);
         } else {
             reads(samples);
             inputs = taken;
+            operation = of;
         }
+    }
+
+    /** Whose request the flow receives; empty for none. */
+    Optional<ContractOperation> operation() {
+        return isCalled() ? Optional.empty() : Optional.ofNullable(operation);
     }
 
     /** What the flow answers to whoever handed it the record. */

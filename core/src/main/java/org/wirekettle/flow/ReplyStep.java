@@ -1,13 +1,25 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
+import org.wirekettle.contract.ContractOperation;
+import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.Expressions;
+import org.wirekettle.mapping.Fill;
+import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Pick;
+import org.wirekettle.mapping.SecretValues;
+import org.wirekettle.problem.Problem;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
+import org.wirekettle.shape.Shape;
+import org.wirekettle.soap.Envelopes;
+import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.FieldNames;
 
 /**
@@ -15,15 +27,26 @@ import org.wirekettle.xml.FieldNames;
  *
  * @param from an expression: one record for each item; null for one
  * @param whole whether what {@code from} gives is the reply as it is, and has no columns
+ * @param fill of the operation's answer, or of a fault's detail, in a flow that receives the request of one
+ * @param fault then the name of the declared fault that is answered; null for the answer
+ * @param text of the fault, for people; values in it stand in braces
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record ReplyStep(
         @Nullable String from,
         List<Pick.Column> columns,
-        @Nullable Boolean whole) implements StepKind {
+        @Nullable Boolean whole,
+        @Nullable List<Mapping.Rule> fill,
+        @Nullable String fault,
+        @Nullable String text)
+        implements StepKind {
     /** One of columns. */
     public ReplyStep(String from, List<Pick.Column> columns) {
         this(from, columns, null);
+    }
+
+    public ReplyStep(String from, List<Pick.Column> columns, Boolean whole) {
+        this(from, columns, whole, null, null, null);
     }
 
     public ReplyStep {
@@ -32,14 +55,107 @@ public record ReplyStep(
 
     @Override
     public String title() {
+        if (fill != null) {
+            return fault == null ? "the operation's answer" : "the fault " + fault;
+        }
         return Boolean.TRUE.equals(whole)
                 ? from == null ? "choose what is answered" : "the whole of " + from
                 : columns.isEmpty() ? "choose what is answered" : from == null ? "one record" : from;
     }
 
     @Override
+    public List<Ref> named() {
+        return fill == null ? List.of() : Ref.ofLists(fill);
+    }
+
+    @Override
     public Runner compile(FlowCompiler c) {
+        Optional<ContractOperation> of = c.operation();
+        if (of.isPresent()) {
+            return message(c, of.get());
+        }
         return Boolean.TRUE.equals(whole) ? whole(c) : picked(c);
+    }
+
+    private Runner message(FlowCompiler c, ContractOperation of) {
+        Shape root;
+        try {
+            root = root(of);
+        } catch (Refused e) {
+            c.problem(e.getMessage());
+            return Runner.NONE;
+        }
+        Fill compiled =
+                Fill.compile(new Mapping(fill == null ? List.of() : fill), root, c.expressions(), SecretValues.NONE);
+        compiled.problems().forEach(c::problem);
+        if (compiled.hasFiles()) {
+            c.problem("Files do not go with replies.");
+        }
+        String why = text == null || text.isBlank() ? fault : text;
+        Optional<TextTemplate> reason =
+                fault == null ? Optional.empty() : Optional.of(TextTemplate.compile(why, "text", c));
+        Reply.Form form = new Reply.Form(List.of(), false);
+        c.replies(form);
+        return frame -> {
+            Fill.Filled filled = compiled.run(frame.scope());
+            if (!filled.problems().isEmpty()) {
+                throw Failure.of(filled.problems().get(0));
+            }
+            String said = reason.map(r -> r.text(frame.scope())).orElse(null);
+            frame.reply(new Reply(form, List.of(), new Reply.Message(fault, said, filled.headers(), filled.body())));
+            frame.note(fault == null ? "the answer" : "the fault " + fault);
+        };
+    }
+
+    /** What is filled. @throws Refused when there is none */
+    private Shape root(ContractOperation of) {
+        String name = of.operation().name();
+        if (fault != null) {
+            Shape detail = of.fault(fault)
+                    .orElseThrow(() -> new Refused(
+                            "reply.fault", null, "The operation " + name + " declares no fault " + fault + "."))
+                    .detail();
+            return Shape.element("message").children(() -> List.of(detail)).build();
+        }
+        if (of.operation().answer() == null) {
+            throw new Refused("reply.none", null, "The operation " + name + " has no answer; leave the reply out.");
+        }
+        return of.operation().answer().root();
+    }
+
+    @Override
+    public Optional<FillDesign> filling(Flow flow, Project project, Expressions expressions) {
+        Optional<OperationRef> ref = flow.receives().map(ReceiveStep::request);
+        if (ref.isEmpty()) {
+            return Optional.empty();
+        }
+        ContractOperation of = ref.get().find(project);
+        Expressions withLists = expressions.with(new SourceLists(project, new SourceIndex.Room()));
+        List<Mapping.Rule> rules = fill == null ? List.of() : fill;
+        return Optional.of(new FillDesign(root(of), rules, withLists, SecretValues.NONE, new FillDesign.Form() {
+            private final SoapVersion version = SoapVersion.of(of.port().protocol());
+
+            @Override
+            public String write(Fill.Filled filled) {
+                return fault == null
+                        ? new String(
+                                Envelopes.write(version, of.operation().use(), filled.headers(), filled.body()),
+                                StandardCharsets.UTF_8)
+                        : filled.body();
+            }
+
+            @Override
+            public List<Problem> check(String written) {
+                return fault == null
+                        ? MessageCheck.check(of.contract(), of.operation().answer(), written)
+                        : of.contract().schemas().validate(written);
+            }
+
+            @Override
+            public boolean isXml() {
+                return true;
+            }
+        }));
     }
 
     private Runner whole(FlowCompiler c) {

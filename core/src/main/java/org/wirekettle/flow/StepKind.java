@@ -71,9 +71,10 @@ public interface StepKind {
     /**
      * What it fills, to be looked at while it is designed; empty when it fills nothing.
      *
+     * @param flow that it is a step of
      * @throws org.wirekettle.problem.Refused in words, when something it refers to is not chosen yet, or not there
      */
-    default Optional<FillDesign> filling(Project project, Expressions expressions) {
+    default Optional<FillDesign> filling(Flow flow, Project project, Expressions expressions) {
         return Optional.empty();
     }
 

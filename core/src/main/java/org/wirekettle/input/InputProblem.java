@@ -15,7 +15,7 @@ import org.wirekettle.problem.Show;
 public record InputProblem(String at, @Nullable String is, String text) {
     private static final int SHOWN = 60;
 
-    static InputProblem of(String at, String text) {
+    public static InputProblem of(String at, String text) {
         return new InputProblem(at, null, text);
     }
 

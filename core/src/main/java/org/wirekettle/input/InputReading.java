@@ -242,6 +242,10 @@ public final class InputReading {
                 note(InputProblem.of(there, "is not known here" + known(of, Set.of())));
                 continue;
             }
+            if (c.isNil()) {
+                // As null in JSON: not given (XSD part 1 §2.6.2).
+                continue;
+            }
             List<Node> all = into.computeIfAbsent(name, k -> new ArrayList<>(1));
             if (!all.isEmpty() && !one.input().isMany()) {
                 note(InputProblem.of(there, "is there twice"));

@@ -7,18 +7,23 @@ import org.wirekettle.xml.Escape;
 import org.wirekettle.xml.FieldNames;
 
 /** Inputs as XML Schema (XSD part 1): their types and limits, for whoever sends XML, and for checking them here. */
-final class InputXsd {
+public final class InputXsd {
     static final String ROOT = "input";
     private final StringBuilder out = new StringBuilder();
 
     private InputXsd() {}
 
+    /** The complex type of an element that has them inside; its prefix for XML Schema is {@code xs}. */
+    public static String type(List<Input> inputs) {
+        InputXsd x = new InputXsd();
+        x.inside(inputs);
+        return x.out.toString();
+    }
+
     static String of(List<Input> inputs) {
         InputXsd x = new InputXsd();
         x.out.append("<xs:schema xmlns:xs=\"").append(XmlSchemas.XSD).append("\">\n");
-        x.out.append("<xs:element name=\"" + ROOT + "\">");
-        x.inside(inputs);
-        x.out.append("</xs:element>\n</xs:schema>\n");
+        x.out.append("<xs:element name=\"" + ROOT + "\">").append(type(inputs)).append("</xs:element>\n</xs:schema>\n");
         return x.out.toString();
     }
 
@@ -36,10 +41,10 @@ final class InputXsd {
         if (i.isMany()) {
             out.append(" maxOccurs=\"unbounded\"");
         }
-        boolean isFree = i.typeName().equals(Field.JSON) || i.typeName().equals(Field.NESTED) && i.fields() == null;
-        if (isFree) {
-            out.append(" type=\"xs:anyType\"/>\n");
-            return;
+        boolean isJson = i.typeName().equals(Field.JSON);
+        boolean isFree = i.typeName().equals(Field.NESTED) && i.fields() == null;
+        if (isJson || isFree) {
+            out.append(" type=\"xs:").append(isJson ? "string" : "anyType").append('"');
         }
         out.append('>');
         if (i.text() != null) {
@@ -47,7 +52,9 @@ final class InputXsd {
                     .append(Escape.xml(i.text()))
                     .append("</xs:documentation></xs:annotation>");
         }
-        if (i.typeName().equals(Field.NESTED)) {
+        if (isJson || isFree) {
+            // it has its type
+        } else if (i.typeName().equals(Field.NESTED)) {
             inside(i.fields());
         } else {
             simple(i);

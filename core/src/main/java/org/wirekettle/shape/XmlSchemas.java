@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Supplier;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import javax.xml.transform.Source;
@@ -426,9 +427,23 @@ public final class XmlSchemas {
     /**
      * Validates one element, given as a document.
      *
-     * @return what is wrong, in the validator's words, with lines of the given text; empty when valid
+     * @return what is wrong, in the validator's words, with lines of the given text, and as rows the elements that are
+     *     concerned; empty when valid
      */
     public List<Problem> validate(String xml) {
+        String text = namespaces.inText(xml);
+        List<Problem> out = validate(new StreamSource(new StringReader(text)), () -> null);
+        if (out.isEmpty()) {
+            return out;
+        }
+        // Where in the tree it is, is worth a second look only for what does not fit.
+        ElementPath path = new ElementPath();
+        List<Problem> placed = validate(path.source(text), path::now);
+        return placed.size() == out.size() ? placed : out;
+    }
+
+    /** @param path of the element that is being read; null where that is not known */
+    private List<Problem> validate(Source source, Supplier<String> path) {
         List<Problem> out = new ArrayList<>();
         Validator v = validation.newValidator();
         v.setErrorHandler(new org.xml.sax.ErrorHandler() {
@@ -448,7 +463,7 @@ public final class XmlSchemas {
                         && !code.startsWith("cvc-complex-type.2.2")) {
                     out.add(Problem.error(
                             code,
-                            new Place("message", e.getLineNumber(), e.getColumnNumber()),
+                            new Place("message", e.getLineNumber(), e.getColumnNumber(), null, path.get(), null),
                             colon > 0 ? text.substring(colon + 2) : text,
                             "XSD part 1"));
                 }
@@ -461,8 +476,7 @@ public final class XmlSchemas {
             }
         });
         try {
-            Source source = new StreamSource(new StringReader(namespaces.inText(xml)));
-            v.setFeature("http://apache.org/xml/features/disallow-doctype-decl", true);
+            v.setFeature(ElementPath.NO_DOCTYPE, true);
             v.validate(source);
         } catch (SAXException | java.io.IOException e) {
             if (out.isEmpty()) {

@@ -1,10 +1,11 @@
 package org.wirekettle.soap;
 
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.xml.Escape;
 
 /** WS-Addressing 1.0 header blocks of a request (WS-Addressing 1.0 Core §3, SOAP Binding §3). */
 public final class Addressing {
-    private static final String NAMESPACE = "http://www.w3.org/2005/08/addressing";
+    static final String NAMESPACE = "http://www.w3.org/2005/08/addressing";
 
     private Addressing() {}
 
@@ -19,6 +20,15 @@ public final class Addressing {
                 + block("To", attributes, Escape.xml(to))
                 + block("MessageID", attributes, Escape.xml(messageId))
                 + block("ReplyTo", attributes, "<wsa:Address>" + NAMESPACE + "/anonymous</wsa:Address>");
+    }
+
+    /**
+     * Header blocks of an answer.
+     *
+     * @param to the id of the message that is answered; null where it has none
+     */
+    static String answers(String action, @Nullable String to) {
+        return block("Action", "", Escape.xml(action)) + (to == null ? "" : block("RelatesTo", "", Escape.xml(to)));
     }
 
     private static String block(String name, String attributes, String content) {

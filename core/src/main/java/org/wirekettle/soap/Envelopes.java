@@ -157,7 +157,7 @@ public final class Envelopes {
         }
     }
 
-    private static void close(XMLStreamReader2 in) {
+    static void close(XMLStreamReader2 in) {
         try {
             if (in != null) {
                 in.close();
@@ -172,19 +172,36 @@ public final class Envelopes {
             // prologue
         }
         String ns = in.getNamespaceURI();
-        if (!in.getLocalName().equals("Envelope")
-                || !ns.equals(SoapVersion.SOAP11.namespace()) && !ns.equals(SoapVersion.SOAP12.namespace())) {
+        if (!in.getLocalName().equals("Envelope") || SoapVersion.ofNamespace(ns).isEmpty()) {
             throw new Unreadable("the answer is no SOAP envelope; its root is <" + in.getLocalName() + ">", true);
         }
+        Parts parts = parts(in);
+        List<Node> body = parts.body();
+        Fault fault = !body.isEmpty()
+                        && body.get(0).name().equals("Fault")
+                        && body.get(0).namespace().equals(ns)
+                ? Fault.of(body.get(0))
+                : null;
+        return new Answer(parts.headers(), body, fault);
+    }
+
+    /** What is in an envelope. */
+    record Parts(List<Node> headers, List<Node> body, boolean hasBody) {}
+
+    /** Reads the envelope on whose start the reader stands, to the end of the document. */
+    static Parts parts(XMLStreamReader2 in) throws XMLStreamException {
+        String ns = in.getNamespaceURI();
         List<Node> headers = List.of();
         List<Node> body = new ArrayList<>(1);
         List<Node> into = null;
+        boolean hasBody = false;
         boolean encoded = in.getAttributeValue(ns, "encodingStyle") != null;
         for (int depth = 0; in.hasNext(); ) {
             int event = in.next();
             if (event == XMLStreamConstants.START_ELEMENT) {
                 if (depth == 0) {
                     boolean isHeader = in.getLocalName().equals("Header");
+                    hasBody |= in.getLocalName().equals("Body");
                     if (isHeader) {
                         headers = new ArrayList<>();
                     }
@@ -199,14 +216,6 @@ public final class Envelopes {
                 depth--;
             }
         }
-        if (body.size() > 1 || encoded) {
-            body = MultiReference.resolve(body);
-        }
-        Fault fault = !body.isEmpty()
-                        && body.get(0).name().equals("Fault")
-                        && body.get(0).namespace().equals(ns)
-                ? Fault.of(body.get(0))
-                : null;
-        return new Answer(headers, body, fault);
+        return new Parts(headers, body.size() > 1 || encoded ? MultiReference.resolve(body) : body, hasBody);
     }
 }

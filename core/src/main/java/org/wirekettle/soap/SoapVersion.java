@@ -1,7 +1,9 @@
 package org.wirekettle.soap;
 
 import java.nio.charset.Charset;
+import java.util.Arrays;
 import java.util.Locale;
+import java.util.Optional;
 import org.wirekettle.contract.Contract.Protocol;
 import org.wirekettle.xml.Escape;
 
@@ -18,6 +20,13 @@ public enum SoapVersion {
 
     public String namespace() {
         return namespace;
+    }
+
+    /** The version whose envelopes are in a namespace; empty for none. */
+    public static Optional<SoapVersion> ofNamespace(String namespace) {
+        return Arrays.stream(values())
+                .filter(v -> v.namespace.equals(namespace))
+                .findFirst();
     }
 
     /** @throws IllegalArgumentException for a protocol that is not SOAP */

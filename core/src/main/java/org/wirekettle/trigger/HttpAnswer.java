@@ -5,6 +5,8 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.Trail;
 import org.wirekettle.input.InputProblem;
 
 /**
@@ -33,7 +35,33 @@ public record HttpAnswer(int status, @Nullable String type, byte[] body) {
             String code,
             @Nullable Long run,
             @Nullable Long record,
-            @Nullable List<InputProblem> problems) {}
+            @Nullable List<InputProblem> problems) {
+        private static final String BLANK = "about:blank";
+
+        public static Body of(int status, String title, String code, String detail) {
+            return new Body(BLANK, title, status, detail, code, null, null, null);
+        }
+
+        /** The request does not fit what is asked of it. */
+        static Body unfit(List<InputProblem> problems) {
+            String detail = problems.size() == 1 ? problems.get(0).inWords() : problems.size() + " things do not fit";
+            return new Body(
+                    BLANK, "The request does not fit", 400, detail.strip(), "request.input", null, null, problems);
+        }
+
+        /** The flow did not do it. */
+        static Body failed(Trail trail, int status, long run) {
+            boolean isUnknown = trail.fate() == Fate.IN_DOUBT;
+            String title = isUnknown ? "What came of it is not known" : "The flow could not do it";
+            String why = trail.reason() == null ? title : trail.reason();
+            return new Body(BLANK, title, status, why, trail.code(), run, trail.number(), null);
+        }
+
+        /** With the run that knows more. */
+        public Body in(long where) {
+            return new Body(type, title, status, detail, code, where, record, problems);
+        }
+    }
 
     /** Without content. */
     public static HttpAnswer empty() {
@@ -41,7 +69,7 @@ public record HttpAnswer(int status, @Nullable String type, byte[] body) {
     }
 
     public static HttpAnswer problem(int status, String title, String code, String detail) {
-        return problem(new Body("about:blank", title, status, detail, code, null, null, null));
+        return problem(Body.of(status, title, code, detail));
     }
 
     public static HttpAnswer problem(Body body) {

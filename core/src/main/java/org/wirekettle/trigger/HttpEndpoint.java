@@ -5,6 +5,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Base64;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -34,7 +35,7 @@ import org.wirekettle.trigger.HttpTrigger.InputPlace;
 import org.wirekettle.trigger.HttpTrigger.PlaceOf;
 
 /** A flow that is asked over HTTP: makes a record of a request, and an answer of its trail. Immutable; shareable. */
-public final class HttpEndpoint {
+public final class HttpEndpoint implements Endpoint {
     private static final String JSON = "application/json";
     private static final String XML = "application/xml";
     private static final String FORM = "application/x-www-form-urlencoded";
@@ -147,19 +148,16 @@ public final class HttpEndpoint {
         return places.stream().anyMatch(p -> p.in() == PlaceOf.BODY);
     }
 
-    /** What became of reading a request: a record, or the answer that says why there is none. */
-    public record Read(@Nullable Node record, @Nullable HttpAnswer refused) {}
-
-    /**
-     * Makes a record of a request.
-     *
-     * @param values of the path, by name
-     */
-    public Read read(HttpAsked asked, Map<String, String> values, Instant now) {
+    @Override
+    public Read read(HttpAsked asked, Instant now) {
         InputReading reading = inputs.reading();
         for (InputPlace p : places) {
             switch (p.in()) {
-                case PATH -> reading.texts(p.input(), "path " + p.name(), List.of(values.get(p.name())));
+                case PATH ->
+                    reading.texts(
+                            p.input(),
+                            "path " + p.name(),
+                            List.of(asked.values().get(p.name())));
                 case HEADER -> {
                     List<String> given = asked.headers().apply(p.name());
                     if (!given.isEmpty()) {
@@ -180,20 +178,7 @@ public final class HttpEndpoint {
         if (result.problems().isEmpty()) {
             return new Read(result.record(), null);
         }
-        String detail = result.problems().size() == 1
-                ? result.problems().get(0).inWords()
-                : result.problems().size() + " things do not fit";
-        return new Read(
-                null,
-                HttpAnswer.problem(new HttpAnswer.Body(
-                        "about:blank",
-                        "The request does not fit",
-                        400,
-                        detail.strip(),
-                        "request.input",
-                        null,
-                        null,
-                        result.problems())));
+        return new Read(null, HttpAnswer.problem(HttpAnswer.Body.unfit(result.problems())));
     }
 
     private void query(String query, InputReading reading) {
@@ -298,14 +283,25 @@ public final class HttpEndpoint {
         }
     }
 
-    /**
-     * The answer to a request.
-     *
-     * @param accept what the caller takes; null for anything
-     * @param run where the record's trail is
-     */
-    public HttpAnswer answer(Trail trail, @Nullable String accept, long run) {
-        return trail.fate() == Fate.DONE ? replied(trail.reply(), accept) : failed(trail, run);
+    @Override
+    public HttpAnswer answer(HttpAsked asked, Trail trail, long run) {
+        return trail.fate() == Fate.DONE ? replied(trail.reply(), asked.header("Accept")) : failed(trail, run);
+    }
+
+    @Override
+    public HttpAnswer problem(HttpAsked asked, HttpAnswer.Body problem) {
+        return HttpAnswer.problem(problem);
+    }
+
+    @Override
+    public String content(HttpAsked asked) {
+        StringBuilder out = new StringBuilder();
+        out.append(asked.path()).append('\n').append(asked.query()).append('\n');
+        places.stream().filter(p -> p.in() == PlaceOf.HEADER).forEach(p -> out.append(p.name())
+                .append('=')
+                .append(asked.headers().apply(p.name()))
+                .append('\n'));
+        return out.append(Base64.getEncoder().encodeToString(asked.body())).toString();
     }
 
     private static HttpAnswer replied(Reply reply, String accept) {
@@ -357,18 +353,7 @@ public final class HttpEndpoint {
     }
 
     private HttpAnswer failed(Trail trail, long run) {
-        int status = status(trail);
-        boolean isUnknown = trail.fate() == Fate.IN_DOUBT;
-        String title = isUnknown ? "What came of it is not known" : "The flow could not do it";
-        return HttpAnswer.problem(new HttpAnswer.Body(
-                "about:blank",
-                title,
-                status,
-                trail.reason() == null ? title : trail.reason(),
-                trail.code(),
-                run,
-                trail.number(),
-                null));
+        return HttpAnswer.problem(HttpAnswer.Body.failed(trail, status(trail), run));
     }
 
     /** By the trigger's own rules first. */

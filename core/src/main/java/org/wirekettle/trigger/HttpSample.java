@@ -82,16 +82,19 @@ public record HttpSample(
         return out;
     }
 
-    /** As it comes in. */
-    public HttpAsked asked() {
+    /** As it comes in. @param values of its path */
+    public HttpAsked asked(Map<String, String> values) {
         return new HttpAsked(
+                method,
                 path,
+                values,
                 query,
                 name -> headers.entrySet().stream()
                         .filter(h -> h.getKey().equalsIgnoreCase(name))
                         .map(Map.Entry::getValue)
                         .toList(),
-                body == null ? new byte[0] : body.getBytes(StandardCharsets.UTF_8));
+                body == null ? new byte[0] : body.getBytes(StandardCharsets.UTF_8),
+                null);
     }
 
     /**
@@ -117,7 +120,7 @@ public record HttpSample(
                 .toString();
     }
 
-    private static String quoted(String text) {
+    static String quoted(String text) {
         return "'" + text.replace("'", "'\\''") + "'";
     }
 }

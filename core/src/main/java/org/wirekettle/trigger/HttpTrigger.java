@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import java.util.Locale;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.flow.Taken;
 import org.wirekettle.http.HttpPath;
 import org.wirekettle.problem.Refused;
 
@@ -29,7 +30,8 @@ public record HttpTrigger(
         @Nullable Boolean open,
         @Nullable List<String> origins,
         @Nullable Integer maxBodyBytes,
-        @Nullable String text) {
+        @Nullable String text)
+        implements WebTrigger {
     public static final List<String> METHODS = List.of("GET", "POST", "PUT", "PATCH", "DELETE");
     /** More is no request to be answered while somebody waits. */
     public static final int MOST_BODY_BYTES = 32_000_000;
@@ -37,7 +39,7 @@ public record HttpTrigger(
     /** The path of the description of all that is published. */
     public static final String DESCRIPTION = "/openapi.json";
 
-    private static final int USUAL_BODY_BYTES = 1_000_000;
+    static final int USUAL_BODY_BYTES = 1_000_000;
     private static final int MOST_RULES = 50;
 
     /** Where an input comes from. */
@@ -116,6 +118,16 @@ public record HttpTrigger(
             }
         }
         return this;
+    }
+
+    @Override
+    public String askedBy() {
+        return method + " " + path;
+    }
+
+    @Override
+    public HttpEndpoint endpoint(Taken taken) {
+        return HttpEndpoint.of(this, taken.inputs(), taken.reply());
     }
 
     static Refused refused(String what, String text) {

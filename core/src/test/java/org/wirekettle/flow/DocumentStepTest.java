@@ -192,14 +192,14 @@ public class DocumentStepTest {
     @Test
     public void theFillIsLookedAtAsThatOfACall() {
         FillDesign d = notice(Rule.xpath("notice/port", "port"), Rule.text("notice/draught", "deep"))
-                .filling(project, expressions)
+                .filling(new Flow(List.of()), project, expressions)
                 .orElseThrow();
         FillDesign.FillView v = d.fill(Scope.of(TideProject.record("TLWRC", "7.5")), List.of(), List.of(), null);
         assertEquals(v.rows().get(0).name(), "notice");
         assertTrue(v.envelope().contains("TLWRC"), v.envelope());
         assertEquals(v.problems().size(), 1);
         FillDesign json = new DocumentStep("report", List.of(Rule.xpath("document/port", "port")), "r")
-                .filling(project, expressions)
+                .filling(new Flow(List.of()), project, expressions)
                 .orElseThrow();
         assertEquals(
                 json.fill(Scope.of(TideProject.record("TLWRC", "7.5")), List.of(), List.of(), null)
@@ -207,7 +207,7 @@ public class DocumentStepTest {
                 "{\"port\":\"TLWRC\"}");
         assertEquals(
                 expectThrows(Refused.class, () -> new DocumentStep("none", List.of(), "d")
-                                .filling(project, expressions))
+                                .filling(new Flow(List.of()), project, expressions))
                         .getMessage(),
                 "There is no shape named none.");
     }

@@ -73,6 +73,7 @@ public final class TestFlow {
                 null,
                 null,
                 null,
+                null,
                 List.of(frame -> {
                     for (Runner r : runners) {
                         r.run(frame);

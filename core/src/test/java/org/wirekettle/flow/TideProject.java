@@ -34,7 +34,7 @@ import org.wirekettle.record.Node;
  * A project whose only service is in this process: one operation, {@code ask}, with a declared fault. What it answers
  * is said by the test.
  */
-class TideProject implements Project, AutoCloseable {
+public class TideProject implements Project, AutoCloseable {
     static final String SOAP11 = "http://schemas.xmlsoap.org/soap/envelope/";
 
     private static final String WSDL = """
@@ -105,7 +105,7 @@ class TideProject implements Project, AutoCloseable {
     volatile Manner manner =
             (x, request) -> reply(x, 200, tell("<t:window><t:opens>2031-04-02T10:00:00Z</t:opens>" + "</t:window>"));
 
-    TideProject(List<Node> records) throws IOException {
+    public TideProject(List<Node> records) throws IOException {
         this.records = records;
         server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 50);
         server.setExecutor(threads);

@@ -59,8 +59,14 @@ public class HttpEndpointTest {
             all.put(headers[i], List.of(headers[i + 1]));
         }
         return e.read(
-                new HttpAsked(path, query, n -> all.getOrDefault(n, List.of()), body.getBytes(StandardCharsets.UTF_8)),
-                e.path().values(path).orElseThrow(),
+                new HttpAsked(
+                        e.trigger().method(),
+                        path,
+                        e.path().values(path).orElseThrow(),
+                        query,
+                        n -> all.getOrDefault(n, List.of()),
+                        body.getBytes(StandardCharsets.UTF_8),
+                        null),
                 NOW);
     }
 

@@ -14,6 +14,7 @@ import org.wirekettle.contract.Contract;
 import org.wirekettle.flow.CallStep;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.PickStep;
+import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.flow.Step;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Pick;
@@ -91,6 +92,12 @@ public class ContractUse {
     /** Gives every call step the version it was made for, so that later versions leave it alone. */
     Flow pinned(Flow flow, Flow before) {
         return flow.map(s -> {
+            if (s.kind() instanceof ReceiveStep r
+                    && r.request() != null
+                    && r.request().version() == null) {
+                return s.doing(r.withVersion(
+                        contracts.currentVersion(r.request().contract()).orElse(null)));
+            }
             if (!(s.kind() instanceof CallStep c) || c.contract() == null || c.version() != null) {
                 return s;
             }
@@ -208,6 +215,11 @@ public class ContractUse {
             if (s.kind() instanceof CallStep c) {
                 follows[0] = contract.equals(c.contract());
                 return follows[0] ? s.doing(renamed(c.withVersion(version), renames)) : s;
+            }
+            if (s.kind() instanceof ReceiveStep r
+                    && r.request() != null
+                    && contract.equals(r.request().contract())) {
+                return s.doing(r.withVersion(version));
             }
             return follows[0] && s.kind() instanceof PickStep p ? s.doing(p.each(kind -> renamed(kind, renames))) : s;
         });

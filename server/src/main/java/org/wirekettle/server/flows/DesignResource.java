@@ -178,7 +178,9 @@ public class DesignResource {
     }
 
     private Optional<KeptSource> source(DesignQuery q) {
-        return specimens.of(q.definition(), q.environment(), expressions);
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
+            return specimens.of(q.definition(), q.environment(), project, expressions);
+        }
     }
 
     private KeptSource sourceOf(DesignQuery q) {
@@ -234,7 +236,7 @@ public class DesignResource {
     private FillDesign filling(DesignQuery q, ServerProject project, FlowLook look) {
         return q.definition()
                 .step(q.step())
-                .flatMap(s -> s.kind().filling(project, look.expressions(expressions)))
+                .flatMap(s -> s.kind().filling(q.definition(), project, look.expressions(expressions)))
                 .orElseThrow(() -> Wrong.input("design.step", "Choose the operation first."));
     }
 

@@ -90,7 +90,8 @@ public class PickTrialResource {
         }
         Optional<Long> run = answers.latest(q.flow(), q.environment());
         try (ServerProject project = projects.design(q.environment(), q.flow())) {
-            Iterator<PickTrial.Answered> sample = run.isPresent() ? answers.of(run.get(), MAX_ANSWERS) : specimen(q);
+            Iterator<PickTrial.Answered> sample =
+                    run.isPresent() ? answers.of(run.get(), MAX_ANSWERS) : specimen(q, project);
             PickTrial.View view = PickTrial.of(q.definition(), q.step(), sample, project, expressions, SOON);
             return new PickTrialView(
                     run.orElse(null),
@@ -114,9 +115,9 @@ public class PickTrialResource {
                 k.failing());
     }
 
-    private Iterator<PickTrial.Answered> specimen(DesignQuery q) throws IOException {
+    private Iterator<PickTrial.Answered> specimen(DesignQuery q, ServerProject project) throws IOException {
         long number = Math.max(1, q.number());
-        Optional<KeptSource> source = specimens.of(q.definition(), q.environment(), expressions);
+        Optional<KeptSource> source = specimens.of(q.definition(), q.environment(), project, expressions);
         Optional<Node> record =
                 source.isEmpty() ? Optional.empty() : source.get().record(number);
         return record.map(r -> new PickTrial.Answered(number, r, path -> kept.exchange(q.flow(), path))).stream()

@@ -10,6 +10,7 @@ import java.util.Optional;
 import org.wirekettle.connector.KeptSource;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.Flow;
+import org.wirekettle.flow.Project;
 import org.wirekettle.server.data.Data;
 
 /**
@@ -56,9 +57,9 @@ class Specimens {
     }
 
     /** What a flow works on: of its source, or the samples of what it receives. Empty while it has neither. */
-    Optional<KeptSource> of(Flow flow, String environment, Expressions expressions) {
+    Optional<KeptSource> of(Flow flow, String environment, Project project, Expressions expressions) {
         return flow.source().flatMap(s -> source(s, environment)).or(() -> flow.receives()
-                .map(r -> new KeptSource(r.samples(expressions))));
+                .map(r -> new KeptSource(r.samples(project, expressions))));
     }
 
     /** The next look at the source reads it again. */

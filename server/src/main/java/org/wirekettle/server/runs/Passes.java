@@ -212,7 +212,10 @@ public class Passes {
      * when it was claimed, so that nobody knew.
      */
     private void find(long run, int pass) {
-        if (threads.isShutdown() || !take(run, pass)) {
+        PassMapper.Row found = passes.get(run, pass);
+        // One that answers requests is just being opened by whoever publishes it.
+        boolean isToBeOpened = found != null && found.kind.equals(PassMapper.REQUESTS);
+        if (threads.isShutdown() || isToBeOpened || !take(run, pass)) {
             return;
         }
         PassMapper.Row p = passes.get(run, pass);

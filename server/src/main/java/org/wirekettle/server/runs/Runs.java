@@ -11,15 +11,13 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.function.Consumer;
 import org.jboss.logging.Logger;
-import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
 import org.wirekettle.flow.GatherStep.Gather;
-import org.wirekettle.flow.Reply;
 import org.wirekettle.flow.Step;
-import org.wirekettle.input.Inputs;
+import org.wirekettle.flow.Taken;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.server.common.Json;
@@ -149,9 +147,6 @@ public class Runs {
         return row.id;
     }
 
-    /** What a flow takes from those who ask it, and answers them. @param reply null for nothing */
-    public record Taken(Inputs inputs, Reply.@Nullable Form reply) {}
-
     /**
      * Looks whether a flow can be asked by others.
      *
@@ -160,7 +155,7 @@ public class Runs {
     public Taken taken(FlowMapper.Row flow, String environment) {
         RunMapper.Row row = of(flow, environment, REQUESTS, "");
         Taken[] out = new Taken[1];
-        prepare(row, compiled -> out[0] = new Taken(compiled.inputs(), compiled.reply()));
+        prepare(row, compiled -> out[0] = compiled.taken());
         checkFiles(row);
         return out[0];
     }

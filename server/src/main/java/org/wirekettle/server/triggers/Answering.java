@@ -6,22 +6,21 @@ import java.security.MessageDigest;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.Base64;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.record.Node;
 import org.wirekettle.server.triggers.Endpoints.Live;
 import org.wirekettle.server.triggers.Endpoints.State;
 import org.wirekettle.server.triggers.Traffic.Kind;
+import org.wirekettle.trigger.Endpoint;
 import org.wirekettle.trigger.HttpAnswer;
 import org.wirekettle.trigger.HttpAsked;
-import org.wirekettle.trigger.HttpEndpoint;
-import org.wirekettle.trigger.HttpTrigger;
 
 /** Answers one request: who may ask, whether it was asked before, what the flow says. */
 @ApplicationScoped
@@ -50,63 +49,86 @@ public class Answering {
      *
      * @param record what the flow got; null when it got nothing
      * @param run where its trail is; null for none
+     * @param kind what it counts as
      */
     record Answered(
             HttpAnswer answer,
             Map<String, String> headers,
             @Nullable Node record,
             @Nullable Long run,
-            @Nullable Long number) {
-        private static Answered of(HttpAnswer answer) {
-            return new Answered(answer, Map.of(), null, null, null);
-        }
-
-        private static Answered later(String code, String why, long seconds) {
-            return new Answered(
-                    HttpAnswer.problem(503, "Not now", code, why),
-                    Map.of(RETRY_AFTER, String.valueOf(seconds)),
-                    null,
-                    null,
-                    null);
+            @Nullable Long number,
+            Kind kind) {
+        /** It was asked for what is not done, and nothing was. */
+        private static Answered refused(HttpAnswer answer, Map<String, String> headers) {
+            return new Answered(answer, headers, null, null, null, Kind.REFUSED);
         }
     }
 
+    /**
+     * Answers it.
+     *
+     * @param key what it was asked with; null for none
+     * @param problem what is answered where no flow does
+     */
     Answered answer(
             Live live,
-            Map<String, String> values,
             HttpAsked asked,
             String key,
-            String accept,
+            Function<HttpAnswer.Body, HttpAnswer> problem,
             BooleanSupplier hasGone) {
         long begun = System.nanoTime();
         boolean isOpen = live.trigger().open();
         Keys.Verdict who = isOpen && key == null ? Keys.Verdict.of("anybody") : keys.check(key, live.row().name);
-        Answered out = who.status() == 0 ? asked(live, values, asked, who.caller(), accept, hasGone) : refused(who);
+        Answered out = who.status() == 0
+                ? asked(new Question(live, asked, problem, hasGone), who.caller())
+                : refused(who, problem);
         note(live, who.caller(), out, begun);
         return out;
     }
 
     /** Likewise for somebody who is logged in and tries it. */
-    Answered trying(Live live, Map<String, String> values, HttpAsked asked, String account) {
+    Answered trying(Live live, HttpAsked asked, String account) {
         long begun = System.nanoTime();
-        Answered out = asked(live, values, asked, account, null, () -> false);
+        Function<HttpAnswer.Body, HttpAnswer> problem = body -> live.endpoint() == null
+                ? HttpAnswer.problem(body)
+                : live.endpoint().problem(asked, body);
+        Answered out = asked(new Question(live, asked, problem, () -> false), account);
         note(live, account + ", trying it", out, begun);
         return out;
     }
 
     private void note(Live live, String caller, Answered out, long begun) {
-        Kind kind = out.answer.status() < 400
-                ? Kind.GOOD
-                : out.run == null && out.answer.status() < 500 ? Kind.REFUSED : Kind.FAILED;
         traffic.note(
                 live.row().id,
                 caller,
                 out.answer.status(),
-                kind,
+                out.kind,
                 TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - begun));
     }
 
-    private static Answered refused(Keys.Verdict v) {
+    /** What is asked, and of whom. @param hasGone whether whoever asks waits no more */
+    private record Question(
+            Live live, HttpAsked asked, Function<HttpAnswer.Body, HttpAnswer> problem, BooleanSupplier hasGone) {
+        private Answered later(String code, String why, long seconds) {
+            return new Answered(
+                    problem.apply(HttpAnswer.Body.of(503, "Not now", code, why)),
+                    Map.of(RETRY_AFTER, String.valueOf(seconds)),
+                    null,
+                    null,
+                    null,
+                    Kind.FAILED);
+        }
+
+        private Answered refused(int status, String title, String code, String why) {
+            return Answered.refused(problem.apply(HttpAnswer.Body.of(status, title, code, why)), Map.of());
+        }
+
+        private Question of(Live now) {
+            return new Question(now, asked, problem, hasGone);
+        }
+    }
+
+    private static Answered refused(Keys.Verdict v, Function<HttpAnswer.Body, HttpAnswer> problem) {
         Map<String, String> headers = new HashMap<>();
         if (v.status() == 401) {
             headers.put("WWW-Authenticate", "Bearer");
@@ -116,62 +138,52 @@ public class Answering {
         }
         String title = v.status() == 429 ? "Too many calls" : "Not allowed";
         String code = v.status() == 429 ? "key.limit" : "key";
-        return new Answered(HttpAnswer.problem(v.status(), title, code, v.why()), headers, null, null, null);
+        return Answered.refused(problem.apply(HttpAnswer.Body.of(v.status(), title, code, v.why())), headers);
     }
 
-    private Answered asked(
-            Live live,
-            Map<String, String> values,
-            HttpAsked asked,
-            String caller,
-            String accept,
-            BooleanSupplier hasGone) {
-        if (live.state() == State.PAUSED) {
-            return Answered.later("endpoint.paused", "This is paused.", 60);
+    private Answered asked(Question q, String caller) {
+        switch (q.live.state()) {
+            case PAUSED -> {
+                return q.later("endpoint.paused", "This is paused.", 60);
+            }
+            case STARTING -> {
+                return q.later("endpoint.starting", "This is starting.", 1);
+            }
+            case FAILED -> {
+                return q.later("endpoint.failed", "This does not work at the moment.", 60);
+            }
+            default -> {
+                // it is asked
+            }
         }
-        if (live.state() == State.STARTING) {
-            return Answered.later("endpoint.starting", "This is starting.", 1);
+        Optional<String> idempotency = q.asked.idempotencyKey();
+        if (idempotency.isEmpty()) {
+            return flow(q);
         }
-        if (live.state() == State.FAILED) {
-            return Answered.later("endpoint.failed", "This does not work at the moment.", 60);
-        }
-        String idempotency = live.trigger().method().equals("GET")
-                ? null
-                : asked.headers().apply("Idempotency-Key").stream().findFirst().orElse(null);
-        if (idempotency == null) {
-            return flow(live, values, asked, accept, hasGone);
-        }
-        if (idempotency.isBlank() || idempotency.length() > MAX_KEY) {
-            return Answered.of(HttpAnswer.problem(
+        if (idempotency.get().isBlank() || idempotency.get().length() > MAX_KEY) {
+            return q.refused(
                     400,
                     "Malformed request",
                     "request.idempotency",
-                    "An Idempotency-Key has 1 to " + MAX_KEY + " characters."));
+                    "An Idempotency-Key has 1 to " + MAX_KEY + " characters.");
         }
-        return once(live, values, asked, caller, idempotency, accept, hasGone);
+        return once(q, caller, idempotency.get());
     }
 
     /** Of requests with the same key one is worked on; the others get its answer. */
-    private Answered once(
-            Live live,
-            Map<String, String> values,
-            HttpAsked asked,
-            String caller,
-            String idempotency,
-            String accept,
-            BooleanSupplier hasGone) {
+    private Answered once(Question q, String caller, String idempotency) {
         RequestMapper.Row row = new RequestMapper.Row();
-        row.trigger = live.row().id;
+        row.trigger = q.live.row().id;
         row.caller = caller;
         row.key = idempotency.replace('\0', ' ');
-        row.digest = Keys.digest(content(live.endpoint(), asked));
-        row.run = live.standing().run();
+        row.digest = Keys.digest(q.live.endpoint().content(q.asked));
+        row.run = q.live.standing().run();
         if (requests.claim(row) == 0) {
-            return before(row);
+            return before(q, row);
         }
         Answered out = null;
         try {
-            out = flow(live, values, asked, accept, hasGone);
+            out = flow(q);
             return out;
         } finally {
             if (out != null && out.run == null) {
@@ -186,32 +198,19 @@ public class Answering {
         }
     }
 
-    /** All that inputs come from: two requests of which that is the same are the same. */
-    private static String content(HttpEndpoint endpoint, HttpAsked asked) {
-        StringBuilder out = new StringBuilder();
-        out.append(asked.path()).append('\n').append(asked.query()).append('\n');
-        endpoint.places().stream()
-                .filter(p -> p.in() == HttpTrigger.PlaceOf.HEADER)
-                .forEach(p -> out.append(p.name())
-                        .append('=')
-                        .append(asked.headers().apply(p.name()))
-                        .append('\n'));
-        return out.append(Base64.getEncoder().encodeToString(asked.body())).toString();
-    }
-
-    private Answered before(RequestMapper.Row asked) {
+    private Answered before(Question q, RequestMapper.Row asked) {
         Instant until = clock.instant().plus(Duration.ofMillis(MAX_WAIT_MILLIS));
         while (true) {
             RequestMapper.Row there = requests.get(asked.trigger, asked.caller, asked.key);
             if (there == null) {
-                return Answered.later("request.again", "The same request was just refused; make it again.", 1);
+                return q.later("request.again", "The same request was just refused; make it again.", 1);
             }
             if (!MessageDigest.isEqual(there.digest, asked.digest)) {
-                return Answered.of(HttpAnswer.problem(
+                return q.refused(
                         422,
                         "Another request",
                         "request.idempotency",
-                        "This Idempotency-Key was used for another request."));
+                        "This Idempotency-Key was used for another request.");
             }
             if (there.status != null) {
                 return new Answered(
@@ -219,15 +218,16 @@ public class Answering {
                         Map.of(),
                         null,
                         there.run,
-                        null);
+                        null,
+                        there.status < 400 ? Kind.GOOD : Kind.FAILED);
             }
             if (clock.instant().isAfter(until) || !pause()) {
-                return Answered.of(HttpAnswer.problem(
+                return q.refused(
                         409,
                         "Under way",
                         "request.underway",
                         "The same request is being worked on, or was when the server ended: run " + there.run
-                                + " knows what came of it."));
+                                + " knows what came of it.");
             }
         }
     }
@@ -242,53 +242,44 @@ public class Answering {
         }
     }
 
-    private Answered flow(
-            Live live, Map<String, String> values, HttpAsked asked, String accept, BooleanSupplier hasGone) {
-        HttpEndpoint endpoint = live.endpoint();
-        HttpEndpoint.Read read = endpoint.read(asked, values, clock.instant());
+    private Answered flow(Question q) {
+        Live live = q.live;
+        Endpoint endpoint = live.endpoint();
+        Endpoint.Read read = endpoint.read(q.asked, clock.instant());
         if (read.refused() != null) {
-            return Answered.of(read.refused());
+            return Answered.refused(read.refused(), Map.of());
         }
         long run = live.standing().run();
         try {
-            Optional<Trail> trail = live.standing().answer(read.record(), hasGone);
+            Optional<Trail> trail = live.standing().answer(read.record(), q.hasGone);
             Live now = endpoints.of(live.row().id).orElse(live);
             if (trail.isEmpty() && now.standing() != live.standing() && now.state() == State.READY) {
-                return flow(now, values, asked, accept, hasGone);
+                return flow(q.of(now));
             }
             if (trail.isEmpty()) {
-                return Answered.later("endpoint.busy", "There is too much to do, or this is being changed.", 1);
+                return q.later("endpoint.busy", "There is too much to do, or this is being changed.", 1);
             }
+            HttpAnswer answer = endpoint.answer(q.asked, trail.get(), run);
             return new Answered(
-                    endpoint.answer(trail.get(), accept, run),
+                    answer,
                     Map.of(),
                     read.record(),
                     run,
-                    trail.get().number());
+                    trail.get().number(),
+                    answer.status() < 400 ? Kind.GOOD : Kind.FAILED);
         } catch (IOException e) {
-            return new Answered(
-                    HttpAnswer.problem(new HttpAnswer.Body(
-                            "about:blank",
-                            "Failed",
-                            500,
-                            "It broke while it was worked on. Run " + run + " knows what came of it.",
-                            "endpoint.broken",
-                            run,
-                            null,
-                            null)),
-                    Map.of(),
-                    read.record(),
-                    run,
-                    null);
+            HttpAnswer.Body broken = HttpAnswer.Body.of(
+                    500,
+                    "Failed",
+                    "endpoint.broken",
+                    "It broke while it was worked on. Run " + run + " knows what came of it.");
+            return new Answered(q.problem.apply(broken.in(run)), Map.of(), read.record(), run, null, Kind.FAILED);
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             // It may have been worked on: with its run, the same request is not worked on again.
+            HttpAnswer.Body ends = HttpAnswer.Body.of(503, "Not now", "endpoint.ends", "The server is going down.");
             return new Answered(
-                    HttpAnswer.problem(503, "Not now", "endpoint.ends", "The server is going down."),
-                    Map.of(RETRY_AFTER, "5"),
-                    read.record(),
-                    run,
-                    null);
+                    q.problem.apply(ends.in(run)), Map.of(RETRY_AFTER, "5"), read.record(), run, null, Kind.FAILED);
         }
     }
 }

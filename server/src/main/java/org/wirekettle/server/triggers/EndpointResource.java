@@ -2,7 +2,6 @@ package org.wirekettle.server.triggers;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import io.quarkus.vertx.http.runtime.CurrentVertxRequest;
-import io.vertx.core.http.HttpServerRequest;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
@@ -22,6 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Flow;
+import org.wirekettle.flow.OperationRef;
 import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.input.Input;
 import org.wirekettle.run.LatencyHistogram;
@@ -39,12 +39,19 @@ import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.server.triggers.Endpoints.Live;
 import org.wirekettle.server.triggers.Endpoints.State;
+import org.wirekettle.soap.SoapRequest;
+import org.wirekettle.trigger.Endpoint;
+import org.wirekettle.trigger.HttpAsked;
 import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.HttpSample;
 import org.wirekettle.trigger.HttpTrigger;
 import org.wirekettle.trigger.HttpTrigger.InputPlace;
+import org.wirekettle.trigger.SoapEndpoint;
+import org.wirekettle.trigger.SoapSample;
+import org.wirekettle.trigger.SoapTrigger;
+import org.wirekettle.trigger.WebTrigger;
 
-/** Flows that are asked over HTTP: what is on, where, by whom, and trying it. */
+/** Flows that are asked over HTTP, plain or by SOAP: what is on, where, by whom, and trying it. */
 @Path("/api/endpoints")
 @Allow(Role.BUILDER)
 public class EndpointResource {
@@ -110,7 +117,10 @@ public class EndpointResource {
      * @param state starting, ready, paused or failed
      * @param why for one that failed
      * @param inputs of the live version; none while it is not there
-     * @param places of all inputs
+     * @param http how it is asked by plain HTTP; null for an operation of a SOAP service
+     * @param soap how it is asked by SOAP; null for plain HTTP
+     * @param operation of a contract that the flow answers; null for a flow with inputs of its own
+     * @param places of all inputs, for plain HTTP
      * @param url where it is asked
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -122,7 +132,9 @@ public class EndpointResource {
             int version,
             int newest,
             @Nullable OffsetDateTime liveSince,
-            HttpTrigger http,
+            @Nullable HttpTrigger http,
+            @Nullable SoapTrigger soap,
+            @Nullable OperationRef operation,
             boolean on,
             String changedBy,
             OffsetDateTime changedAt,
@@ -137,16 +149,23 @@ public class EndpointResource {
             TrafficView traffic,
             List<CallerView> callers) {}
 
-    /** @param version of the flow that goes live; null for the newest */
+    /**
+     * @param http how it is asked by plain HTTP, or
+     * @param soap by SOAP
+     * @param version of the flow that goes live; null for the newest
+     */
     public record EndpointChange(
             long flow,
             String environment,
-            HttpTrigger http,
+            @Nullable HttpTrigger http,
+            @Nullable SoapTrigger soap,
             @Nullable Integer version,
             @Nullable Boolean on) {
         public EndpointChange {
             environment = Wrong.required(environment, "an environment").strip();
-            http = Wrong.required(http, "what it is asked by");
+            if ((http == null) == (soap == null)) {
+                throw Wrong.malformed("Say by what it is asked: http, or soap.");
+            }
         }
     }
 
@@ -154,7 +173,7 @@ public class EndpointResource {
 
     public record EndpointVersion(int version) {}
 
-    /** @param sample an object with a member for each input */
+    /** @param sample an object with a member for each input; XML, where a flow answers a contract's operation */
     public record EndpointTrial(String sample) {
         public EndpointTrial {
             sample = Wrong.required(sample, "a sample");
@@ -188,7 +207,8 @@ public class EndpointResource {
     public List<EndpointView> list() {
         Map<Long, List<TrafficMapper.Row>> day = traffic.ofDay();
         Map<Long, List<TrafficMapper.CallerRow>> callers = traffic.callers();
-        return rows.list(Endpoints.KIND, TriggerMapper.MOST).stream()
+        return Endpoints.KINDS.stream()
+                .flatMap(k -> rows.list(k, TriggerMapper.MOST).stream())
                 .map(r -> view(r, day.getOrDefault(r.id, List.of()), callers.getOrDefault(r.id, List.of())))
                 .toList();
     }
@@ -210,7 +230,7 @@ public class EndpointResource {
     @Produces("application/json")
     @Allow(Role.VIEWER)
     public String openApi() {
-        return api.whole(server());
+        return api.whole(server() + HttpRequests.PREFIX);
     }
 
     @PUT
@@ -218,9 +238,10 @@ public class EndpointResource {
     public EndpointView put(@PathParam("name") String name, EndpointChange in) {
         Names.check(name, "trigger.name");
         Names.check(in.environment(), "trigger.environment");
-        HttpTrigger trigger = in.http().checked();
+        WebTrigger trigger = in.http() != null ? in.http().checked() : in.soap().checked();
+        String kind = in.http() != null ? Endpoints.HTTP : Endpoints.SOAP;
         TriggerMapper.Row there = rows.named(name);
-        if (there != null && !there.kind.equals(Endpoints.KIND)) {
+        if (there != null && !there.kind.equals(kind)) {
             throw Wrong.conflict("trigger.name", "There is something else published by the name " + name + ".");
         }
         FlowMapper.Row flow = flows.get(in.flow());
@@ -229,20 +250,22 @@ public class EndpointResource {
         }
         TriggerMapper.Row row = new TriggerMapper.Row();
         row.name = name;
-        row.kind = Endpoints.KIND;
+        row.kind = kind;
         row.flow = in.flow();
         row.environment = in.environment();
         row.settings = json.write(trigger);
         row.version = in.version() == null ? Integer.valueOf(flow.version) : in.version();
         row.on = !Boolean.FALSE.equals(in.on());
         row.changedBy = caller.name();
-        Runs.Taken taken = runs.taken(endpoints.definition(row), in.environment());
-        HttpEndpoint made = HttpEndpoint.of(trigger, taken.inputs(), taken.reply());
-        endpoints.like(name, trigger.method(), made.path()).ifPresent(l -> {
-            throw Wrong.conflict(
-                    "http.path", trigger.method() + " " + trigger.path() + " asks for " + l.row().name + " already.");
-        });
-        caller.note("http " + name + (row.on ? "" : ", paused"));
+        Endpoint made = trigger.endpoint(runs.taken(endpoints.definition(row), in.environment()));
+        if (made instanceof HttpEndpoint h) {
+            endpoints.like(name, in.http().method(), h.path()).ifPresent(l -> {
+                throw Wrong.conflict("http.path", trigger.askedBy() + " asks for " + l.row().name + " already.");
+            });
+        } else if (made instanceof SoapEndpoint s) {
+            endpoints.checkService(name, s);
+        }
+        caller.note(kind + " " + name + (row.on ? "" : ", paused"));
         rows.put(row);
         endpoints.begin(rows.named(name));
         return get(name);
@@ -254,9 +277,8 @@ public class EndpointResource {
     public EndpointView live(@PathParam("name") String name, EndpointVersion in) {
         TriggerMapper.Row row = row(name);
         row.version = in.version();
-        Runs.Taken taken = runs.taken(endpoints.definition(row), row.environment);
-        HttpEndpoint.of(json.read(row.settings, HttpTrigger.class), taken.inputs(), taken.reply());
-        caller.note("http " + name + ", version " + in.version());
+        endpoints.settings(row).endpoint(runs.taken(endpoints.definition(row), row.environment));
+        caller.note(row.kind + " " + name + ", version " + in.version());
         rows.live(row.id, in.version(), caller.name());
         endpoints.begin(row(name));
         return get(name);
@@ -268,7 +290,7 @@ public class EndpointResource {
     @Allow(Role.OPERATOR)
     public EndpointView turn(@PathParam("name") String name, EndpointTurn in) {
         TriggerMapper.Row row = row(name);
-        caller.note("http " + name + (in.on() ? " goes on" : " pauses"));
+        caller.note(row.kind + " " + name + (in.on() ? " goes on" : " pauses"));
         rows.turn(row.id, in.on(), caller.name());
         endpoints.begin(row(name));
         return get(name);
@@ -278,7 +300,7 @@ public class EndpointResource {
     @Path("{name}")
     public void delete(@PathParam("name") String name) {
         TriggerMapper.Row row = row(name);
-        caller.note("http " + name);
+        caller.note(row.kind + " " + name);
         rows.delete(row.id);
         endpoints.forget(row.id);
     }
@@ -289,10 +311,8 @@ public class EndpointResource {
     @Allow(Role.VIEWER)
     @ReadsOnly
     public TriedEndpoint request(@PathParam("name") String name, EndpointTrial in) {
-        HttpEndpoint e = opened(name).endpoint();
-        HttpSample made = HttpSample.of(e, in.sample());
-        return new TriedEndpoint(
-                line(made), made.curl(server(), e.trigger().open()), null, 0, null, "", Map.of(), 0, null, null);
+        Tried t = asked(opened(name), in.sample());
+        return new TriedEndpoint(t.line, t.curl, null, 0, null, "", Map.of(), 0, null, null);
     }
 
     /** Asks it, as somebody with a key would; waits while it starts. */
@@ -301,22 +321,16 @@ public class EndpointResource {
     @Allow(Role.OPERATOR)
     public TriedEndpoint tryIt(@PathParam("name") String name, EndpointTrial in) {
         Live live = opened(name);
-        HttpSample made = HttpSample.of(live.endpoint(), in.sample());
-        caller.note("http " + name + ", tried");
+        Tried t = asked(live, in.sample());
+        caller.note(live.row().kind + " " + name + ", tried");
+        if (t.asked == null) {
+            throw Wrong.input("sample.path", "The path is " + t.line + ": an input that it needs has no value.");
+        }
         long begun = System.nanoTime();
-        Map<String, String> values;
-        try {
-            values = live.path().values(made.path()).orElse(null);
-        } catch (IllegalArgumentException e) {
-            values = null;
-        }
-        if (values == null) {
-            throw Wrong.input("sample.path", "The path is " + made.path() + ": an input that it needs has no value.");
-        }
-        Answering.Answered a = answering.trying(live, values, made.asked(), caller.name());
+        Answering.Answered a = answering.trying(live, t.asked, caller.name());
         return new TriedEndpoint(
-                line(made),
-                made.curl(server(), live.trigger().open()),
+                t.line,
+                t.curl,
                 a.record() == null ? null : Trees.of(a.record()),
                 a.answer().status(),
                 a.answer().type(),
@@ -327,9 +341,38 @@ public class EndpointResource {
                 a.number());
     }
 
-    private static String line(HttpSample made) {
-        return made.method() + " " + HttpRequests.PREFIX + made.path()
+    /**
+     * The request that is made of a sample.
+     *
+     * @param line what it asks for, or the message itself
+     * @param asked null where the sample has no value for the path
+     */
+    private record Tried(String line, String curl, @Nullable HttpAsked asked) {}
+
+    private Tried asked(Live live, String sample) {
+        boolean isOpen = live.trigger().open();
+        if (live.endpoint() instanceof SoapEndpoint e) {
+            SoapSample made = e.sample(sample);
+            String path = SoapRequests.PREFIX + "/" + e.trigger().service();
+            try {
+                return new Tried(made.envelope(), made.curl(server() + path, isOpen), made.asked(path));
+            } catch (SoapRequest.Unfit u) {
+                throw Wrong.input("sample", u.getMessage());
+            }
+        }
+        HttpSample made = HttpSample.of((HttpEndpoint) live.endpoint(), sample);
+        Optional<Map<String, String>> values;
+        try {
+            values = live.path().values(made.path());
+        } catch (IllegalArgumentException e) {
+            values = Optional.empty();
+        }
+        String line = made.method() + " " + HttpRequests.PREFIX + made.path()
                 + (made.query() == null ? "" : "?" + made.query());
+        return new Tried(
+                line,
+                made.curl(server() + HttpRequests.PREFIX, isOpen),
+                values.map(made::asked).orElse(null));
     }
 
     private Live opened(String name) {
@@ -346,13 +389,12 @@ public class EndpointResource {
     }
 
     private String server() {
-        HttpServerRequest r = request.getCurrent().request();
-        return r.scheme() + "://" + (r.authority() == null ? "localhost" : r.authority()) + HttpRequests.PREFIX;
+        return HttpRequests.origin(request.getCurrent().request());
     }
 
     private TriggerMapper.Row row(String name) {
         TriggerMapper.Row row = rows.named(name);
-        if (row == null || !row.kind.equals(Endpoints.KIND)) {
+        if (row == null || !Endpoints.KINDS.contains(row.kind)) {
             throw Wrong.notFound("endpoint", name);
         }
         return row;
@@ -360,9 +402,11 @@ public class EndpointResource {
 
     private EndpointView view(TriggerMapper.Row r, List<TrafficMapper.Row> day, List<TrafficMapper.CallerRow> callers) {
         Optional<Live> live = endpoints.of(r.id);
-        HttpTrigger http = json.read(r.settings, HttpTrigger.class);
+        WebTrigger trigger = endpoints.settings(r);
+        HttpTrigger http = trigger instanceof HttpTrigger h ? h : null;
+        SoapTrigger soap = trigger instanceof SoapTrigger s ? s : null;
         FlowMapper.Row flow = flows.get(r.flow);
-        HttpEndpoint endpoint = live.map(Live::endpoint).orElse(null);
+        Endpoint endpoint = live.map(Live::endpoint).orElse(null);
         ReceiveStep received = received(r);
         return new EndpointView(
                 r.name,
@@ -373,6 +417,8 @@ public class EndpointResource {
                 flow.version,
                 r.versionSince,
                 http,
+                soap,
+                received.request(),
                 r.on,
                 r.changedBy,
                 r.changedAt,
@@ -381,9 +427,12 @@ public class EndpointResource {
                 live.map(Live::why).orElse(null),
                 live.map(Live::standing).map(Standing::run).orElse(null),
                 received.inputs(),
-                endpoint == null ? http.places() : endpoint.places(),
+                endpoint instanceof HttpEndpoint h ? h.places() : http == null ? List.of() : http.places(),
                 received.samples(),
-                server() + http.path(),
+                server()
+                        + (http == null
+                                ? SoapRequests.PREFIX + "/" + soap.service()
+                                : HttpRequests.PREFIX + http.path()),
                 traffic(day),
                 callers.stream()
                         .limit(SHOWN_CALLERS)

@@ -9,6 +9,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -22,7 +23,6 @@ import org.apache.ibatis.exceptions.PersistenceException;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.http.HttpPath;
@@ -32,16 +32,22 @@ import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
-import org.wirekettle.trigger.HttpEndpoint;
+import org.wirekettle.trigger.Endpoint;
 import org.wirekettle.trigger.HttpTrigger;
+import org.wirekettle.trigger.SoapEndpoint;
+import org.wirekettle.trigger.SoapService;
+import org.wirekettle.trigger.SoapTrigger;
+import org.wirekettle.trigger.WebTrigger;
 
 /**
- * What is published over HTTP and answers here: for each trigger that is on a run of this server's, with the version of
- * the flow that is live. What other servers of the database changed is noticed after a few seconds.
+ * What is published over HTTP, plain or by SOAP, and answers here: for each trigger that is on a run of this server's,
+ * with the version of the flow that is live. What other servers of the database changed is noticed after a few seconds.
  */
 @ApplicationScoped
 public class Endpoints {
-    static final String KIND = "http";
+    static final String HTTP = "http";
+    static final String SOAP = "soap";
+    static final List<String> KINDS = List.of(HTTP, SOAP);
     private static final Logger LOG = Logger.getLogger(Endpoints.class);
     private static final int LOOK_SECONDS = 2;
     private static final Duration AGAIN = Duration.ofSeconds(10);
@@ -110,20 +116,31 @@ public class Endpoints {
     /**
      * A trigger as it is here.
      *
-     * @param path null where the settings do not go together
+     * @param path null for SOAP, and where the settings do not go together
      * @param since of the state
      * @param why for one that failed
+     * @param endpoint null where it is not known yet, or cannot be
      */
     record Live(
             TriggerMapper.Row row,
-            HttpTrigger trigger,
+            WebTrigger trigger,
             @Nullable HttpPath path,
             State state,
             Instant since,
             @Nullable String why,
-            @Nullable HttpEndpoint endpoint,
+            @Nullable Endpoint endpoint,
             @Nullable Standing standing,
             List<ReceiveStep.GivenSample> samples) {
+        /** How it is asked, for one that has a path. */
+        HttpTrigger http() {
+            return (HttpTrigger) trigger;
+        }
+
+        /** Its operation's settings; empty for one that is no operation of a service. */
+        Optional<SoapTrigger> soap() {
+            return trigger instanceof SoapTrigger s ? Optional.of(s) : Optional.empty();
+        }
+
         /** Whether it is the same as another row says: then nothing is begun anew. */
         private boolean isOf(TriggerMapper.Row other) {
             return row.changedAt.isEqual(other.changedAt) && row.on == other.on;
@@ -132,8 +149,21 @@ public class Endpoints {
 
     void start(@Observes StartupEvent event) {
         work.execute(this::settle);
-        rows.list(KIND, TriggerMapper.MOST).forEach(this::begin);
+        list().forEach(this::begin);
         looks.scheduleWithFixedDelay(this::look, LOOK_SECONDS, LOOK_SECONDS, TimeUnit.SECONDS);
+    }
+
+    private List<TriggerMapper.Row> list() {
+        return KINDS.stream()
+                .flatMap(k -> rows.list(k, TriggerMapper.MOST).stream())
+                .toList();
+    }
+
+    /** How a trigger is asked. */
+    WebTrigger settings(TriggerMapper.Row row) {
+        return row.kind.equals(SOAP)
+                ? json.read(row.settings, SoapTrigger.class)
+                : json.read(row.settings, HttpTrigger.class);
     }
 
     void stop(@Observes ShutdownEvent event) {
@@ -167,7 +197,7 @@ public class Endpoints {
     private void look() {
         try {
             save();
-            List<TriggerMapper.Row> all = rows.list(KIND, TriggerMapper.MOST);
+            List<TriggerMapper.Row> all = list();
             for (TriggerMapper.Row r : all) {
                 Live there = live.get(r.id);
                 boolean hasBroken = there != null && there.standing != null && there.standing.isOver();
@@ -221,17 +251,16 @@ public class Endpoints {
     /** Has a trigger be here as its row says. Returns at once; what ran before is drained. */
     void begin(TriggerMapper.Row row) {
         Live before = live.get(row.id);
-        HttpTrigger trigger = json.read(row.settings, HttpTrigger.class);
+        WebTrigger trigger = settings(row);
         HttpPath path = path(trigger);
         boolean goesOn = row.on && before != null && before.state == State.READY && before.standing != null;
         if (!row.on) {
             put(new Live(row, trigger, path, State.PAUSED, clock.instant(), null, null, null, List.of()));
+            work.execute(() -> describe(row));
         } else {
             // While the new one begins, the one before answers, unless it is asked for elsewhere.
             put(
-                    goesOn
-                                    && before.trigger.path().equals(trigger.path())
-                                    && before.trigger.method().equals(trigger.method())
+                    goesOn && before.trigger.askedBy().equals(trigger.askedBy())
                             ? new Live(
                                     row,
                                     before.trigger,
@@ -248,21 +277,36 @@ public class Endpoints {
         }
     }
 
-    private static HttpPath path(HttpTrigger trigger) {
+    /** What is paused is described all the same. */
+    private void describe(TriggerMapper.Row row) {
         try {
-            return HttpPath.of(trigger.path());
+            Endpoint endpoint = settings(row).endpoint(runs.taken(definition(row), row.environment));
+            List<ReceiveStep.GivenSample> samples = samples(definition(row));
+            live.computeIfPresent(
+                    row.id,
+                    (id, l) -> l.row == row
+                            ? new Live(row, l.trigger, l.path, l.state, l.since, null, endpoint, null, samples)
+                            : l);
+            sort();
+        } catch (Refused | PersistenceException e) {
+            LOG.debugf(e, "%s cannot be described", row.name);
+        }
+    }
+
+    private static HttpPath path(WebTrigger trigger) {
+        try {
+            return trigger instanceof HttpTrigger h ? HttpPath.of(h.path()) : null;
         } catch (Refused e) {
             return null;
         }
     }
 
-    private void open(TriggerMapper.Row row, HttpTrigger trigger, HttpPath path) {
+    private void open(TriggerMapper.Row row, WebTrigger trigger, HttpPath path) {
         Live opened;
         try {
             FlowMapper.Row flow = definition(row);
             Standing standing = runs.stand(flow, row.environment, "requests to " + row.name);
-            CompiledFlow compiled = standing.flow();
-            HttpEndpoint endpoint = HttpEndpoint.of(trigger, compiled.inputs(), compiled.reply());
+            Endpoint endpoint = trigger.endpoint(standing.flow().taken());
             opened =
                     new Live(row, trigger, path, State.READY, clock.instant(), null, endpoint, standing, samples(flow));
         } catch (Refused | IOException | PersistenceException e) {
@@ -280,7 +324,7 @@ public class Endpoints {
         }
     }
 
-    private Live failed(TriggerMapper.Row row, HttpTrigger trigger, HttpPath path, String why) {
+    private Live failed(TriggerMapper.Row row, WebTrigger trigger, HttpPath path, String why) {
         return new Live(row, trigger, path, State.FAILED, clock.instant(), why, null, null, List.of());
     }
 
@@ -357,16 +401,42 @@ public class Endpoints {
         return Optional.empty();
     }
 
-    /** All of them, as they are looked through for a path. */
-    List<Live> all() {
+    /** Those with a path, as they are looked through for it. */
+    List<Live> paths() {
         return order;
+    }
+
+    /** The operations of a SOAP service, by their names. */
+    List<Live> service(String name) {
+        return live.values().stream()
+                .filter(l -> l.soap().filter(s -> s.service().equals(name)).isPresent())
+                .sorted(Comparator.comparing(l -> l.soap().orElseThrow().operation()))
+                .toList();
+    }
+
+    /**
+     * Whether an operation goes together with the others of its service.
+     *
+     * @param name of its trigger
+     * @throws Refused with why not
+     */
+    void checkService(String name, SoapEndpoint made) {
+        List<SoapEndpoint> all = new ArrayList<>();
+        service(made.trigger().service()).stream()
+                .filter(l -> !l.row.name.equals(name))
+                .map(Live::endpoint)
+                .filter(SoapEndpoint.class::isInstance)
+                .map(SoapEndpoint.class::cast)
+                .forEach(all::add);
+        all.add(made);
+        SoapService.of(all);
     }
 
     /** One of another name that is asked for by the same addresses. */
     Optional<Live> like(String name, String method, HttpPath path) {
         return order.stream()
                 .filter(l -> !l.row.name.equals(name)
-                        && l.trigger.method().equals(method)
+                        && l.http().method().equals(method)
                         && l.path.form().equals(path.form()))
                 .findFirst();
     }

@@ -53,7 +53,7 @@ public class HttpRequests {
         router.route(PREFIX + "/*").order(OWN_ROUTES + 1).blockingHandler(this::handle, false);
     }
 
-    private static void failed(RoutingContext c) {
+    static void failed(RoutingContext c) {
         if (c.response().ended() || c.response().closed()) {
             return;
         }
@@ -79,7 +79,7 @@ public class HttpRequests {
             Found found = published(c, path);
             if (found != null) {
                 c.put(FOUND, found);
-                bodies.computeIfAbsent(found.live.trigger().maxBodyBytes(), most -> BodyHandler.create(false)
+                bodies.computeIfAbsent(found.live.http().maxBodyBytes(), most -> BodyHandler.create(false)
                                 .setBodyLimit(most))
                         .handle(c);
             }
@@ -95,7 +95,7 @@ public class HttpRequests {
         try {
             Found found = c.get(FOUND);
             if (found == null) {
-                send(to, api.document(origin(c.request()), key(c.request())));
+                send(to, api.document(origin(c.request()) + PREFIX, key(c.request())));
             } else {
                 answer(c, found);
             }
@@ -116,7 +116,7 @@ public class HttpRequests {
         }
     }
 
-    private static void broke(HttpServerResponse to, RuntimeException e) {
+    static void broke(HttpServerResponse to, RuntimeException e) {
         LOG.error("a request failed unexpectedly", e);
         send(to, HttpAnswer.problem(500, "Failed", "internal", "Something went wrong here, not with your input."));
     }
@@ -129,14 +129,15 @@ public class HttpRequests {
         String method = c.request().method().name();
         Found found = null;
         TreeSet<String> others = new TreeSet<>();
-        for (Live l : endpoints.all()) {
+        for (Live l : endpoints.paths()) {
             Optional<Map<String, String>> values =
                     path.isEmpty() ? Optional.empty() : l.path().values(path);
             if (values.isPresent()) {
-                others.add(l.trigger().method());
-                boolean isAsked = method.equals(l.trigger().method())
+                String own = l.http().method();
+                others.add(own);
+                boolean isAsked = method.equals(own)
                         || method.equals("OPTIONS")
-                                && l.trigger().method().equals(c.request().getHeader("Access-Control-Request-Method"));
+                                && own.equals(c.request().getHeader("Access-Control-Request-Method"));
                 found = found == null && isAsked ? new Found(l, values.get()) : found;
             }
         }
@@ -157,7 +158,7 @@ public class HttpRequests {
             }
             return null;
         }
-        allowPages(c.request(), c.response(), found.live.trigger());
+        allowPages(c.request(), c.response(), found.live.http());
         if (method.equals("OPTIONS")) {
             c.response().setStatusCode(204).end();
             return null;
@@ -171,15 +172,25 @@ public class HttpRequests {
         byte[] body = c.body() == null || c.body().buffer() == null
                 ? new byte[0]
                 : c.body().buffer().getBytes();
-        HttpAsked asked = new HttpAsked(path, r.query(), name -> r.headers().getAll(name), body);
-        Answering.Answered a =
-                answering.answer(found.live, found.values, asked, key(r), r.getHeader("Accept"), () -> c.response()
-                        .closed());
-        a.headers().forEach((name, value) -> c.response().putHeader(name, value));
-        send(c.response(), a.answer());
+        HttpAsked asked = new HttpAsked(
+                r.method().name(),
+                path,
+                found.values,
+                r.query(),
+                name -> r.headers().getAll(name),
+                body,
+                null);
+        send(c.response(), answering.answer(found.live, asked, key(r), HttpAnswer::problem, () -> c.response()
+                .closed()));
     }
 
-    private static String key(HttpServerRequest r) {
+    static void send(HttpServerResponse to, Answering.Answered a) {
+        a.headers().forEach(to::putHeader);
+        send(to, a.answer());
+    }
+
+    /** RFC 6750 §2.1, or a header of its own. @return null for none */
+    static String key(HttpServerRequest r) {
         String given = r.getHeader("Authorization");
         if (given != null && given.regionMatches(true, 0, BEARER, 0, BEARER.length())) {
             return given.substring(BEARER.length()).strip();
@@ -188,8 +199,9 @@ public class HttpRequests {
     }
 
     /** The address that the caller used, up to our paths. */
-    private static String origin(HttpServerRequest r) {
-        return r.scheme() + "://" + (r.authority() == null ? "localhost" : r.authority()) + PREFIX;
+    static String origin(HttpServerRequest r) {
+        return r.scheme() + "://"
+                + (r.authority() == null ? "localhost" : r.authority().toString());
     }
 
     /** Pages of other sites that may ask (the Fetch standard's CORS protocol). */
@@ -212,7 +224,7 @@ public class HttpRequests {
         }
     }
 
-    private static void send(HttpServerResponse to, HttpAnswer a) {
+    static void send(HttpServerResponse to, HttpAnswer a) {
         if (to.ended() || to.closed()) {
             return;
         }

@@ -129,6 +129,12 @@ public class Keys {
                 : Optional.of(Optional.ofNullable(find(key).triggers).orElse(List.of()));
     }
 
+    /** Whether a key goes by a name. */
+    boolean isNamed(String key, String name) {
+        KeyMapper.Row row = find(key).row;
+        return row != null && row.name.equals(name);
+    }
+
     private boolean isOver(KeyMapper.Row row) {
         return row.endsAt != null && !row.endsAt.toInstant().isAfter(clock.instant());
     }

@@ -202,8 +202,7 @@ public class OperationEndpointResource {
         row.name = m.name;
         row.version = 1;
         row.definition = json.write(m.flow);
-        Runs.Taken taken = runs.taken(row, environment);
-        HttpEndpoint made = HttpEndpoint.of(m.trigger, taken.inputs(), taken.reply());
+        HttpEndpoint made = m.trigger.endpoint(runs.taken(row, environment));
         Optional<Endpoints.Live> other = endpoints.like(m.name, m.trigger.method(), made.path());
         if (other.isPresent()) {
             throw Wrong.conflict(
@@ -220,7 +219,7 @@ public class OperationEndpointResource {
         }
         TriggerMapper.Row row = new TriggerMapper.Row();
         row.name = m.name;
-        row.kind = Endpoints.KIND;
+        row.kind = Endpoints.HTTP;
         row.flow = flow;
         row.environment = environment;
         row.settings = json.write(m.trigger);

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import org.wirekettle.server.triggers.Endpoints.Live;
 import org.wirekettle.trigger.HttpAnswer;
+import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.OpenApiDocument;
 
 /** What is published over HTTP, as OpenAPI: to each who may ask it, and no more. */
@@ -24,7 +25,7 @@ public class PublishedApi {
         Optional<List<String>> mine = keys.isFor(key);
         String text = text(
                 server,
-                endpoints.all().stream()
+                endpoints.paths().stream()
                         .filter(l -> l.trigger().open()
                                 || mine.isPresent()
                                         && (mine.get().isEmpty() || mine.get().contains(l.row().name)))
@@ -34,7 +35,7 @@ public class PublishedApi {
 
     /** All of it, for those who are logged in. */
     String whole(String server) {
-        return text(server, endpoints.all());
+        return text(server, endpoints.paths());
     }
 
     private static String text(String server, List<Live> all) {
@@ -42,8 +43,9 @@ public class PublishedApi {
                         "What is published here",
                         server,
                         all.stream()
-                                .filter(l -> l.endpoint() != null)
-                                .map(l -> new OpenApiDocument.Published(l.row().name, l.endpoint(), l.samples()))
+                                .filter(l -> l.endpoint() instanceof HttpEndpoint)
+                                .map(l -> new OpenApiDocument.Published(
+                                        l.row().name, (HttpEndpoint) l.endpoint(), l.samples()))
                                 .toList())
                 .toPrettyString();
     }

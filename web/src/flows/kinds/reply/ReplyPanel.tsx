@@ -2,8 +2,10 @@ import { Segmented } from 'antd';
 import type { StepOf } from '../../../api/types';
 import { XPathField } from '../../fields';
 import { Form } from '../Form';
-import type { PanelProps, StepKind } from '../kind';
+import type { PanelProps } from '../kind';
 import { Columns } from '../pick/Columns';
+import { MessageReply } from './MessageReply';
+import { requestOf } from '../request';
 import css from './Reply.module.css';
 
 /** Without the choice of the whole. */
@@ -11,6 +13,12 @@ function plain({ whole, ...rest }: StepOf<'reply'>): StepOf<'reply'> {
   void whole;
   return rest;
 }
+
+/** In a flow that answers an operation of a contract, its message is filled; in others, there are fields. */
+export const ReplyPanel = (props: PanelProps<StepOf<'reply'>>) => {
+  const request = requestOf(props.where.definition);
+  return request ? <MessageReply {...props} request={request} /> : <Reply {...props} />;
+};
 
 const Reply = ({ step, edit, remove, where, specimen, problem }: PanelProps<StepOf<'reply'>>) => (
   <Form
@@ -46,17 +54,3 @@ const Reply = ({ step, edit, remove, where, specimen, problem }: PanelProps<Step
     </div>
   </Form>
 );
-
-export const reply: StepKind<'reply'> = {
-  kind: 'reply',
-  about: 'answer whoever handed the record over',
-  fresh: { kind: 'reply', columns: [] },
-  title: (s) =>
-    s.whole
-      ? `the whole of ${s.from ?? '…'}`
-      : s.columns?.length
-        ? (s.from ?? 'one record')
-        : 'choose what is answered',
-  isOpen: (s) => (s.whole ? !s.from : !s.columns?.length),
-  Panel: Reply,
-};
