@@ -1,5 +1,6 @@
 import { Link, useParams, useSearchParams } from 'react-router';
 import { ErrorText, Status, Tabs } from '../common/ui';
+import { AnswerByFlow } from './AnswerByFlow';
 import { Bench } from './Bench';
 import { seg } from '../api/client';
 import { MakeFlowLink } from './BenchBar';
@@ -72,6 +73,7 @@ export function ContractPage() {
               <Link className="soft small nowrap" to={`/published?add=operations&contract=${seg(c.name)}`}>
                 publish as JSON
               </Link>
+              {!op.http && <AnswerByFlow contract={c.name} version={c.version} port={current.name} operation={op} />}
             </>
           )}
         </div>

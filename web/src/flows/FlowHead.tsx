@@ -64,7 +64,7 @@ function Estimate({ draft, records }: { draft: Draft; records: number }) {
   ].filter(Boolean);
   return (
     <div className="soft small num">
-      {count(records)} records → {words.join(', ')}
+      {count(records)} {records === 1 ? 'record' : 'records'} → {words.join(', ')}
       {inEach || once ? '' : ' for a run on all'}
     </div>
   );

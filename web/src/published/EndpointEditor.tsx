@@ -85,7 +85,13 @@ export function EndpointEditor({ begin, kept, taken = [] }: Props) {
           kept={kept}
           inputs={kept?.inputs ?? []}
         />
-        {kept && <TryIt key={kept.version} of={kept} />}
+        {kept ? (
+          <TryIt key={kept.version} of={kept} />
+        ) : (
+          <p className={`soft ${css.later}`}>
+            Published, it is tried here: what goes in, what the flow gets of it, and what comes out.
+          </p>
+        )}
       </div>
     </section>
   );

@@ -39,9 +39,10 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
   return (
     <div className={css.body}>
       {!kept && <Way draft={draft} set={set} />}
+      {!kept && <Which draft={draft} set={set} isKept={false} />}
       {http && <Address http={http} by={byHttp} />}
       {soap && <Service soap={soap} by={bySoap} kept={kept} isFixed={!!request} />}
-      <Which draft={draft} set={set} isKept={!!kept} />
+      {kept && <Which draft={draft} set={set} isKept />}
       {kept && http && <Parameters http={http} inputs={inputs} set={(to) => set({ http: to })} />}
       {http && <Replies http={http} by={byHttp} />}
       {http && <More of={http} by={byHttp} />}

@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { EndpointView, TriggerView } from '../api/types';
 import { useEnvironment } from '../app/environment';
 import { Empty, ErrorText, Status } from '../common/ui';
+import { requestOf, useFlows } from '../flows';
 import { fresh } from './draft';
 import { EndpointEditor } from './EndpointEditor';
 import { freshEndpoint } from './endpoint';
@@ -109,12 +110,15 @@ function Below({ add, name, schedules, endpoints }: Omit<Props, 'now'> & { add: 
   const taken = [NEW, ...schedules.map((t) => t.name), ...endpoints.map((e) => e.name)];
   const schedule = schedules.find((t) => t.name === name);
   const endpoint = endpoints.find((e) => e.name === name);
-  const flow = Number(query.get('flow')) || undefined;
+  const flows = useFlows().data;
+  const flow = flows?.find((f) => f.id === Number(query.get('flow')));
   if (add === 'keys') return <Keys endpoints={endpoints} />;
   if (add === 'operations')
     return <Operations key={query.get('contract')} contract={query.get('contract') ?? undefined} />;
-  if (add === 'endpoint')
-    return <EndpointEditor key={`new ${flow}`} begin={freshEndpoint(environment, flow)} taken={taken} />;
+  if (add === 'endpoint') {
+    const begin = freshEndpoint(environment, flow?.id, flow?.name, flow && requestOf(flow.definition)?.operation);
+    return <EndpointEditor key={`new ${flow?.id}`} begin={begin} taken={taken} />;
+  }
   if (add === 'schedule') return <ScheduleEditor key={NEW} begin={fresh(environment)} taken={taken} />;
   if (schedule) return <ScheduleEditor key={schedule.name} kept={schedule} />;
   return endpoint ? <EndpointEditor key={endpoint.name} kept={endpoint} /> : null;

@@ -2,7 +2,6 @@ import { Checkbox, Input } from 'antd';
 import { Link } from 'react-router';
 import type { EndpointView, SoapTrigger } from '../api/types';
 import { Field } from '../common/Field';
-import { Status } from '../common/ui';
 import css from './EndpointFields.module.css';
 
 interface Props {
@@ -37,23 +36,23 @@ export function Service({ soap, by, kept, isFixed }: Props) {
             onChange={(e) => by({ operation: e.target.value })}
           />
         </Field>
-        {!isFixed && (
-          <Field label="Namespace" id="soap-namespace">
-            <Input
-              id="soap-namespace"
-              className="mono"
-              placeholder={`urn:wire-kettle:${soap.service || 'Service'}`}
-              value={soap.namespace ?? ''}
-              onChange={(e) => by({ namespace: e.target.value || undefined })}
-            />
-          </Field>
-        )}
-        <Field label="Its description">
-          <Checkbox checked={!!soap.wsdlForKeys} onChange={(e) => by({ wsdlForKeys: e.target.checked })}>
-            only with a key
-          </Checkbox>
-        </Field>
       </div>
+      {!isFixed && (
+        <Field label="Namespace" id="soap-namespace">
+          <Input
+            id="soap-namespace"
+            className="mono"
+            placeholder={`urn:wire-kettle:${soap.service || 'Service'}`}
+            value={soap.namespace ?? ''}
+            onChange={(e) => by({ namespace: e.target.value || undefined })}
+          />
+        </Field>
+      )}
+      <Field label="Its description">
+        <Checkbox checked={!!soap.wsdlForKeys} onChange={(e) => by({ wsdlForKeys: e.target.checked })}>
+          only with a key
+        </Checkbox>
+      </Field>
       {wsdl && (
         <p className="small">
           <a href={wsdl} target="_blank" rel="noreferrer" className="mono">
@@ -67,12 +66,7 @@ export function Service({ soap, by, kept, isFixed }: Props) {
       <p className="soft small">
         SOAP 1.1 and 1.2 at the same address. Who asks is known by a key: as the password of a UsernameToken whose user
         is the key’s name, or in a header.
-        {!isFixed && (
-          <>
-            {' '}
-            <Status mood="idle">faults</Status> RequestDoesNotFit with all that does not, NotDone with why.
-          </>
-        )}
+        {!isFixed && ' It declares two faults: RequestDoesNotFit lists all that does not fit, NotDone says why not.'}
       </p>
     </>
   );

@@ -13,13 +13,17 @@ export interface EndpointDraft {
 
 export const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'];
 
-export const freshEndpoint = (environment: string, flow?: number, flowName = ''): EndpointDraft => ({
-  name: flowName,
-  flow,
-  environment,
-  http: { method: 'POST', path: pathOf(flowName) },
-  on: true,
-});
+/** @param operation of a contract, which the flow answers by SOAP */
+export function freshEndpoint(environment: string, flow?: number, flowName = '', operation?: string): EndpointDraft {
+  const begun: EndpointDraft = {
+    name: flowName,
+    flow,
+    environment,
+    http: { method: 'POST', path: pathOf(flowName) },
+    on: true,
+  };
+  return operation ? askedBy(begun, 'soap', flowName, operation) : begun;
+}
 
 export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
   name: e.name,

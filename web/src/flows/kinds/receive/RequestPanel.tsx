@@ -30,25 +30,26 @@ export function RequestPanel({ step, edit, remove, problem, where, setNumber }: 
     <Panel
       head={
         <PanelHead title="Receive" remove={remove}>
-          <span>
+          <span className="nowrap">
             the request of{' '}
             <Link to={operationPath(of)}>
               {of.contract} · {of.operation}
             </Link>
           </span>
-          <span className="soft small">
-            <code>$input</code> is what stands in its body
-          </span>
-          <button className="link soft" onClick={() => edit((s) => ({ ...s, request: undefined, samples: [] }))}>
-            inputs of its own instead
-          </button>
-          <Link className="soft" to={`/published?add=endpoint&flow=${where.flow}`}>
+          <Link className="soft nowrap" to={`/published?add=endpoint&flow=${where.flow}`}>
             publish it
           </Link>
         </PanelHead>
       }
     >
       {problem && <p className={`st warn ${css.inset}`}>{problem}</p>}
+      <p className={`soft small ${css.note}`}>
+        <code>$input</code> is what stands in its body. A flow may take{' '}
+        <button className="link" onClick={() => edit((s) => ({ ...s, request: undefined, samples: [] }))}>
+          inputs of its own
+        </button>{' '}
+        instead.
+      </p>
       {example.isError && <ErrorText error={example.error} />}
       <Samples step={step} edit={edit} number={where.number} setNumber={setNumber}>
         <Button size="small" loading={example.isPending} onClick={() => example.mutate()}>

@@ -127,6 +127,9 @@ public record HttpTrigger(
 
     @Override
     public HttpEndpoint endpoint(Taken taken) {
+        if (taken.operation() != null) {
+            throw refused("flow", "The flow answers an operation of a contract: publish it by SOAP.");
+        }
         return HttpEndpoint.of(this, taken.inputs(), taken.reply());
     }
 

@@ -429,6 +429,11 @@ public class SoapEndpointTest {
         assertTrue(text(unfit).contains("Client") && text(unfit).contains("draught"), text(unfit));
         HttpAnswer other = ask(flow, e, post(envelope(SOAP12, "", ASK.formatted("1"))));
         assertTrue(text(other).contains("VersionMismatch"), text(other));
+        assertTrue(
+                expectThrows(Refused.class, () -> new HttpTrigger("POST", "/tides", null, null, null, null, null, null)
+                                .endpoint(flow.taken()))
+                        .getMessage()
+                        .contains("publish it by SOAP"));
         expectThrows(Refused.class, () -> new SoapTrigger("Tides", "other", null, true, null, null, null)
                 .endpoint(flow.taken()));
     }

@@ -81,6 +81,7 @@ public final class DemoLoader implements Callable<Integer> {
         flow(flows, "Tide windows when asked", "tides_asked.flow.json");
         schedule("bulletins each quarter", "Bulletins for the watch");
         endpoint("tide windows", "Tide windows when asked");
+        soap("tide windows by SOAP", "Tide windows when asked");
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -133,6 +134,19 @@ public final class DemoLoader implements Callable<Integer> {
                 .put("name", "X-Agency");
         ObjectNode rule = http.putArray("replies").addObject().put("status", 404);
         rule.putArray("codes").add("fault UnknownPort");
+        send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
+    }
+
+    private void soap(String name, String flow) throws IOException, InterruptedException {
+        if (has(send("GET", "/api/endpoints", null), name)) {
+            return;
+        }
+        ObjectNode endpoint = json.createObjectNode().put("flow", idOf(flow)).put("environment", "test");
+        endpoint.putObject("soap")
+                .put("service", "TallowTides")
+                .put("operation", "FindTideWindows")
+                .put("namespace", "urn:gannet-and-sole:tides")
+                .put("text", "When a ship of that draught can come in");
         send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
     }
 

@@ -78,7 +78,7 @@ public class AccessibilityTest extends ServerTest {
             {"/runs/1?record=1", "Trail of record"},
             {"/published", "GET /tides"},
             {"/published/TideDesk GetTideWindow", "As a command"},
-            {"/published?add=endpoint", "A flow to be asked over HTTP"},
+            {"/published?add=endpoint", "A flow that others ask"},
             {"/published?add=operations&contract=TideDesk", "Called over"},
             {"/published?add=keys", "gull-portal"},
             {"/flows/" + asked + "?step=in", "limits: 0"},
