@@ -87,6 +87,9 @@ function Published({ schedules, endpoints, now }: Props) {
         <a className="soft nowrap" href="/api/endpoints/openapi" target="_blank" rel="noreferrer">
           OpenAPI of all
         </a>
+        <a className="soft nowrap" href="/http/" target="_blank" rel="noreferrer">
+          page for callers
+        </a>
         <Add />
       </div>
       {!isNone && (

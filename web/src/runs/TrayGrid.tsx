@@ -80,6 +80,8 @@ const NobodyWaits = ({ run }: { run: RunView }) => (
   <Empty title={run.state === 'running' ? 'No record waits so far' : 'No record waits'}>
     {run.state === 'running'
       ? 'Records that fail are set aside here with their reason.'
-      : `All ${count(run.read)} records went through. Find one by any value to see its trail.`}
+      : run.read === 1
+        ? 'The one record went through. Find it by any value to see its trail.'
+        : `All ${count(run.read)} records went through. Find one by any value to see its trail.`}
   </Empty>
 );

@@ -40,6 +40,11 @@ public final class ScalarType {
         return new ScalarType(found);
     }
 
+    /** Whether there is a built-in type of that name. */
+    public static boolean isBuiltIn(String name) {
+        return BUILT_INS.getBuiltInType(name) != null;
+    }
+
     static ScalarType of(XSSimpleTypeDefinition definition) {
         return new ScalarType((XSSimpleType) definition);
     }

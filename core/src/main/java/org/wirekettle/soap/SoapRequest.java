@@ -30,6 +30,7 @@ public record SoapRequest(SoapVersion version, List<Node> headers, List<Node> bo
             "http://schemas.xmlsoap.org/soap/actor/next",
             "http://www.w3.org/2003/05/soap-envelope/role/next",
             "http://www.w3.org/2003/05/soap-envelope/role/ultimateReceiver");
+    private static final Set<String> PLAIN_SECURITY = Set.of("UsernameToken", "Timestamp");
     /** Clocks of others may be so far from ours. */
     private static final Duration SKEW = Duration.ofMinutes(5);
 
@@ -126,8 +127,11 @@ public record SoapRequest(SoapVersion version, List<Node> headers, List<Node> bo
     }
 
     private static boolean isUnderstood(Node h) {
-        return h.name().equals("Security") && h.namespace().equals(WSSE)
-                || h.namespace().equals(Addressing.NAMESPACE);
+        // Of signatures and encryption nothing is understood; to pass over them would be to trust them.
+        boolean isPlainSecurity = h.name().equals("Security")
+                && h.namespace().equals(WSSE)
+                && h.children().stream().allMatch(c -> PLAIN_SECURITY.contains(c.name()));
+        return isPlainSecurity || h.namespace().equals(Addressing.NAMESPACE);
     }
 
     /** The name by which it says what it wants; null for an empty body. */

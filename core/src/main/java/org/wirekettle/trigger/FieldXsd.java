@@ -2,6 +2,7 @@ package org.wirekettle.trigger;
 
 import java.util.List;
 import org.wirekettle.connector.Field;
+import org.wirekettle.shape.ScalarType;
 import org.wirekettle.xml.XmlNames;
 
 /** Fields of a reply as XML Schema (XSD part 1). A value that is empty is left out, so none is required. */
@@ -61,7 +62,10 @@ final class FieldXsd {
         }
     }
 
-    private static String type(Field f) {
-        return f.type().equals(Field.JSON) || f.pattern() != null ? "string" : f.type();
+    /** A built-in type's local name. */
+    static String type(Field f) {
+        return f.type().equals(Field.JSON) || f.pattern() != null || !ScalarType.isBuiltIn(f.type())
+                ? "string"
+                : f.type();
     }
 }

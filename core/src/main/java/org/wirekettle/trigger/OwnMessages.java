@@ -120,7 +120,7 @@ final class OwnMessages implements SoapMessages {
 
     /** An empty text is a value; an empty number is none. */
     private static boolean isValue(Field f, Node n) {
-        boolean isText = f.type().equals(Field.JSON) || f.pattern() != null || ValueKind.of(f.type()) == ValueKind.TEXT;
+        boolean isText = ValueKind.of(FieldXsd.type(f)) == ValueKind.TEXT;
         return !n.isNil() && (isText || !n.string().isBlank());
     }
 

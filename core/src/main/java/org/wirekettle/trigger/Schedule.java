@@ -150,7 +150,8 @@ public final class Schedule {
     /** In words, such as {@code every 15 minutes}. */
     public String words() {
         if (cron != null) {
-            return CronDescriptor.instance(Locale.UK).describe(cron);
+            return CronWords.of(cron.asString())
+                    .orElseGet(() -> CronDescriptor.instance(Locale.UK).describe(cron));
         }
         long minutes = every.toMinutes();
         if (minutes % (24 * 60) == 0) {

@@ -80,6 +80,26 @@ public class HttpEndpointTest {
     }
 
     @Test
+    public void whoAsksIsToldWhatThereIs() {
+        HttpEndpoint e = endpoint("GET", "/berths/{port}/free", AGENCY);
+        String page = CallersPage.of(
+                "http://harbour.example/http",
+                List.of(new OpenApiDocument.Published(
+                        "berths",
+                        e,
+                        List.of(new org.wirekettle.flow.ReceiveStep.GivenSample(
+                                "usual", "{\"port\":\"<b>\",\"draught\":7.2}")))),
+                List.of(new CallersPage.Service("http://harbour.example/soap/Tides", Map.of("Find", "finds & books"))),
+                null);
+        assertTrue(page.contains("GET http://harbour.example/http/berths/{port}/free"), page);
+        assertTrue(page.contains("<td>draught</td><td>query</td><td>decimal"), page);
+        assertTrue(page.contains("%3Cb%3E") && !page.contains("<b>"), "what was typed is text");
+        assertTrue(page.contains("/soap/Tides?wsdl") && page.contains("finds &amp; books"), page);
+        assertTrue(page.contains("Shown is what anybody may ask."), page);
+        assertTrue(CallersPage.of("", List.of(), List.of(), false).contains("This is no key"));
+    }
+
+    @Test
     public void valuesComeFromPathQueryAndHeader() {
         HttpEndpoint.Read r = read(
                 endpoint("GET", "/berths/{port}/free", AGENCY),

@@ -1,6 +1,7 @@
 package org.wirekettle.trigger;
 
 import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertThrows;
 import static org.testng.Assert.assertTrue;
 import static org.testng.Assert.expectThrows;
@@ -9,6 +10,7 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import org.testng.annotations.Test;
@@ -124,7 +126,19 @@ public class ScheduleTest {
         assertEquals(every(120).words(), "every 2 hours");
         assertEquals(every(2 * 24 * 60).words(), "every 2 days");
         assertEquals(cron("0 2 * * *", OSLO).words(), "at 02:00");
-        assertEquals(cron("*/15 * * * *", OSLO).words(), "every 15 minutes");
+        Map<String, String> words = Map.of(
+                "*/15 * * * *", "every 15 minutes",
+                "*/15 6-20 * * *", "every 15 minutes from 06 to 20 h",
+                "*/15 6-20 * * 1-5", "every 15 minutes from 06 to 20 h, Monday to Friday",
+                "5 * * * *", "every hour at minute 5",
+                "30 6-20 * * *", "every hour from 06:30 to 20:30",
+                "0 */4 * * *", "every 4 hours",
+                "0 6,12,18 * * *", "at 06:00, 12:00 and 18:00",
+                "0 2 1,15 * *", "at 02:00, on day 1 and 15 of the month",
+                "0 2 * * 0,3", "at 02:00, on Sundays and Wednesdays",
+                "0 2 24 12 *", "at 02:00, on 24 December");
+        words.forEach((c, w) -> assertEquals(cron(c, OSLO).words(), w, c));
+        assertFalse(cron("1-10 2 * * *", OSLO).words().isBlank(), "others have words all the same");
     }
 
     @Test

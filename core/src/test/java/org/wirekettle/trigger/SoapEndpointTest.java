@@ -304,6 +304,12 @@ public class SoapEndpointTest {
         String must = refusal(envelope(SOAP12, "<b:deal e:mustUnderstand='true'>1</b:deal>", find("")));
         assertTrue(must.contains("f:MustUnderstand") && must.contains("qname=\"h:deal\""), must);
         dom(must);
+        String wsse = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-wssecurity-secext-1.0.xsd";
+        String signed = refusal(envelope(
+                SOAP11,
+                "<s:Security e:mustUnderstand='1' xmlns:s='" + wsse + "'><Signature xmlns='urn:d'/></s:Security>",
+                find("")));
+        assertTrue(signed.contains("<faultcode>f:MustUnderstand</faultcode>"), signed);
         // For others, or not of importance: no reason to refuse (SOAP 1.1 §4.2).
         SoapService.read(post(envelope(
                 SOAP11, "<b:deal e:mustUnderstand='1' e:actor='urn:somebody'>1</b:deal><b:deal>2</b:deal>", find(""))));

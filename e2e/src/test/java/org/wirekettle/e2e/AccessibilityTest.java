@@ -17,10 +17,19 @@ public class AccessibilityTest extends ServerTest {
           .filter(v => v.impact === 'serious' || v.impact === 'critical')
           .map(v => v.id + ': ' + v.nodes.slice(0, 4).map(n => n.target.join(' ') + ' '
             + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? '')).join(' | ')));""";
+    /** A flow in place of a service: it says that the port is unknown. */
+    private static final String ANSWERS = """
+        {"name":"Answers GetTideWindow","definition":{"format":2,"steps":[
+          {"id":"in","kind":"receive","inputs":[],"samples":[],
+           "request":{"contract":"TideDesk","port":"TideDesk12","operation":"GetTideWindow"}},
+          {"id":"out","kind":"reply","columns":[],"fault":"UnknownPort","text":"there is none",
+           "fill":[{"path":"UnknownPort/portCode","xpath":"portCode"}]}]}}""";
+
     private Browser b;
     private String axe;
     private long flow;
     private long asked;
+    private long answering;
 
     @Override
     protected void prepare() throws Exception {
@@ -33,6 +42,12 @@ public class AccessibilityTest extends ServerTest {
                 .expect(200);
         wk.post("/api/keys/gull-portal", "{}").expect(200);
         asked = wk.count("SELECT max(id) FROM flow");
+        answering = wk.post("/api/flows", ANSWERS).expect(200).get("id").asLong();
+        wk.put(
+                        "/api/endpoints/tides-by-soap",
+                        "{\"flow\":" + answering
+                                + ",\"environment\":\"test\",\"soap\":{\"service\":\"Tides\",\"operation\":\"GetTideWindow\"}}")
+                .expect(200);
         wk.put("/api/about/contract/TideDesk", """
                 {"description":"Tides of the harbour","labels":["tides"],"notes":"","marked":false}""").expect(204);
     }
@@ -78,9 +93,12 @@ public class AccessibilityTest extends ServerTest {
             {"/runs/1?record=1", "Trail of record"},
             {"/published", "GET /tides"},
             {"/published/TideDesk GetTideWindow", "As a command"},
+            {"/published/tides-by-soap", "import it as a contract"},
             {"/published?add=endpoint", "A flow that others ask"},
             {"/published?add=operations&contract=TideDesk", "Called over"},
             {"/published?add=keys", "gull-portal"},
+            {"/flows/" + answering + "?step=in", "what stands in its body"},
+            {"/flows/" + answering + "?step=out", "its operation"},
             {"/flows/" + asked + "?step=in", "limits: 0"},
             {"/flows/" + asked + "?step=reply", "the whole of something"},
             {"/published/new", "Next times in"},

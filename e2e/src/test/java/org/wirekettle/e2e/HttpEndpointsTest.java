@@ -1,6 +1,7 @@
 package org.wirekettle.e2e;
 
 import static org.testng.Assert.assertEquals;
+import static org.testng.Assert.assertFalse;
 import static org.testng.Assert.assertNotEquals;
 import static org.testng.Assert.assertTrue;
 
@@ -236,6 +237,17 @@ public class HttpEndpointsTest {
         HttpResponse<String> described = ask("GET", "/http/openapi.json", null, "Authorization", "none");
         assertTrue(json(described).get("paths").isEmpty(), "who has no key sees nothing that needs one");
         assertTrue(json(ask("GET", "/http/openapi.json", null)).get("paths").has("/keyed"));
+        String form = "application/x-www-form-urlencoded";
+        assertFalse(ask("GET", "/http/", null).body().contains("/http/keyed"), "the page is for anybody");
+        HttpResponse<String> mineToSee = ask("POST", "/http/", "key=" + key, "Content-Type", form);
+        assertTrue(mineToSee.body().contains("POST " + wk.url() + "/http/keyed"), mineToSee.body());
+        assertFalse(mineToSee.body().contains(key), "the key is not said back");
+        assertTrue(mineToSee.headers().firstValue("content-security-policy").isPresent());
+        assertTrue(ask("POST", "/http", "key=x", "Content-Type", form).body().contains("This is no key"));
+        assertEquals(
+                ask("POST", "/http/", "key=" + "x".repeat(5_000), "Content-Type", form)
+                        .statusCode(),
+                413);
     }
 
     @Test

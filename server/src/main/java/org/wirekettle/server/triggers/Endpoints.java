@@ -406,9 +406,14 @@ public class Endpoints {
         return order;
     }
 
+    /** All operations of SOAP services. */
+    List<Live> operations() {
+        return live.values().stream().filter(l -> l.soap().isPresent()).toList();
+    }
+
     /** The operations of a SOAP service, by their names. */
     List<Live> service(String name) {
-        return live.values().stream()
+        return operations().stream()
                 .filter(l -> l.soap().filter(s -> s.service().equals(name)).isPresent())
                 .sorted(Comparator.comparing(l -> l.soap().orElseThrow().operation()))
                 .toList();

@@ -33,7 +33,9 @@ public class HttpRequests {
     private static final Logger LOG = Logger.getLogger(HttpRequests.class);
     private static final String BEARER = "Bearer ";
     private static final int OWN_ROUTES = -10;
+    private static final int OWN_PAGE = -11;
     private static final String FOUND = "endpoint";
+    private static final int MAX_KEY_BYTES = 1_000;
 
     private final Endpoints endpoints;
     private final Answering answering;
@@ -49,8 +51,26 @@ public class HttpRequests {
 
     /** Whoever asks for nothing that is published, or sends too much, has nothing read. */
     void routes(@Observes Router router) {
+        // What a stranger sees of it is a page without script, which loads nothing.
+        for (String own : List.of(PREFIX, PREFIX + "/")) {
+            router.get(own).order(OWN_PAGE).blockingHandler(c -> page(c, null), false);
+            router.post(own)
+                    .order(OWN_PAGE)
+                    .handler(BodyHandler.create(false).setBodyLimit(MAX_KEY_BYTES))
+                    .blockingHandler(c -> page(c, c.request().getFormAttribute("key")), false)
+                    .failureHandler(HttpRequests::failed);
+        }
         router.route(PREFIX + "/*").order(OWN_ROUTES).handler(this::find).failureHandler(HttpRequests::failed);
         router.route(PREFIX + "/*").order(OWN_ROUTES + 1).blockingHandler(this::handle, false);
+    }
+
+    private void page(RoutingContext c, String key) {
+        c.response()
+                .putHeader(
+                        "Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'")
+                .putHeader("X-Content-Type-Options", "nosniff")
+                .putHeader("Referrer-Policy", "no-referrer");
+        guarded(c.response(), () -> send(c.response(), api.page(origin(c.request()), key)));
     }
 
     static void failed(RoutingContext c) {
@@ -92,13 +112,20 @@ public class HttpRequests {
 
     private void handle(RoutingContext c) {
         HttpServerResponse to = c.response();
-        try {
+        guarded(to, () -> {
             Found found = c.get(FOUND);
             if (found == null) {
                 send(to, api.document(origin(c.request()) + PREFIX, key(c.request())));
             } else {
                 answer(c, found);
             }
+        });
+    }
+
+    /** Whatever breaks is answered. */
+    private static void guarded(HttpServerResponse to, Runnable work) {
+        try {
+            work.run();
         } catch (PersistenceException e) {
             Optional<String> away = DatabaseAway.said(e);
             if (away.isEmpty()) {

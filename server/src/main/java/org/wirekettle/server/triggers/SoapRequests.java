@@ -234,6 +234,13 @@ public class SoapRequests {
                     problem.apply(HttpAnswer.Body.of(503, "At odds", e.problem().code(), e.getMessage())));
             return;
         }
+        // Read was as much as the largest of the service's operations takes.
+        if (posted.body().length > live.get().trigger().maxBodyBytes()) {
+            HttpRequests.send(
+                    c.response(),
+                    problem.apply(HttpAnswer.Body.of(413, "Too large", "request.size", "The message is too large.")));
+            return;
+        }
         Optional<SoapRequest.UserToken> token = asked.soap().token();
         Optional<String> refused = token.flatMap(this::refusedToken);
         if (refused.isPresent()) {
