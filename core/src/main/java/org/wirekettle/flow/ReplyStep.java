@@ -53,6 +53,11 @@ public record ReplyStep(
         columns = columns == null ? List.of() : columns;
     }
 
+    /** With another fill of the operation's message. */
+    public ReplyStep withFill(List<Mapping.Rule> rules) {
+        return new ReplyStep(from, columns, whole, rules, fault, text);
+    }
+
     @Override
     public String title() {
         if (fill != null) {

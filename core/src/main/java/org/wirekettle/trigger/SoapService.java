@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.wirekettle.call.DeclaredCharset;
 import org.wirekettle.contract.ContractOperation;
 import org.wirekettle.problem.Refused;
@@ -132,16 +133,13 @@ public final class SoapService {
     /** What is answered to a request for none of them. */
     public HttpAnswer unknown(HttpAsked asked) {
         QualifiedName payload = asked.soap().payload();
-        String names = String.join(
-                ", ",
-                operations.stream()
-                        .map(o -> o.request() == null
-                                ? "an empty body"
-                                : o.request().local())
-                        .toList());
+        boolean isForKeys = operations.stream().anyMatch(o -> o.trigger().wsdlForKeys());
+        String names = operations.stream()
+                .map(o -> o.request() == null ? "an empty body" : o.request().local())
+                .collect(Collectors.joining(", "));
         return SoapEndpoint.fault(
                 SentFault.sender((payload == null ? "The body is empty" : "There is no operation for " + payload)
-                        + "; there are " + names + "."),
+                        + (isForKeys ? "." : "; there are " + names + ".")),
                 asked,
                 null);
     }

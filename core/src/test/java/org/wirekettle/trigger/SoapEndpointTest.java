@@ -229,6 +229,51 @@ public class SoapEndpointTest {
         }
     }
 
+    /** Names and types as people have them; their own validator has to take what we made of them. */
+    @Test
+    public void allKindsOfInputsMakeASchema() throws Exception {
+        List<Input> inputs = new ArrayList<>();
+        Map<String, String> values = Map.ofEntries(
+                Map.entry("string", "\"a & <b>\""),
+                Map.entry("boolean", "true"),
+                Map.entry("decimal", "7.20"),
+                Map.entry("integer", "12"),
+                Map.entry("int", "3"),
+                Map.entry("long", "4"),
+                Map.entry("double", "1.5E3"),
+                Map.entry("date", "\"2031-04-02\""),
+                Map.entry("dateTime", "\"2031-04-02T21:40:00Z\""),
+                Map.entry("time", "\"21:40:00\""),
+                Map.entry("anyURI", "\"urn:x\""),
+                Map.entry("base64Binary", "\"AAEC\""),
+                Map.entry(Field.JSON, "{\"any\":[1,\"<\"]}"));
+        StringBuilder sample = new StringBuilder();
+        values.forEach((type, value) -> {
+            inputs.add(new Input(
+                    "Größe " + type, type, true, null, null, null, null, null, null, null, "so & so", null, null));
+            sample.append(sample.isEmpty() ? "{" : ",")
+                    .append("\"Größe ")
+                    .append(type)
+                    .append("\":")
+                    .append(value);
+        });
+        inputs.add(new Input(
+                "1st", null, null, true, null, null, null, 3, null, List.of("a\"b", "c&d"), null, null, null));
+        inputs.add(new Input("free", Field.NESTED, null, null, null, null, null, null, null, null, null, null, null));
+        sample.append(",\"1st\":[\"a\\\"b\",\"c&d\"],\"free\":{\"x\":{\"y\":1}}}");
+        CompiledFlow flow = compiled(
+                new Step("i", new ReceiveStep(inputs, List.of())), new Step("y", new ReplyStep("$input", null, true)));
+        SoapEndpoint e = endpoint(flow, "Take");
+        Schema schema = schema(SoapService.of(List.of(e)).wsdl(ADDRESS, 0).orElseThrow());
+        SoapSample made = e.sample(sample.toString());
+        schema.newValidator().validate(new StreamSource(new StringReader(payload(made.envelope()))));
+        HttpAnswer answer = ask(flow, e, made.asked("/Berths"));
+        assertEquals(answer.status(), 200, text(answer));
+        schema.newValidator().validate(new StreamSource(new StringReader(payload(text(answer)))));
+        assertTrue(
+                text(answer).contains(">a &amp; &lt;b><") || text(answer).contains("a &amp; &lt;b&gt;"), text(answer));
+    }
+
     @Test
     public void theDescriptionIsReadBackAsAContract() {
         SoapService service =

@@ -38,6 +38,22 @@ public class ContractsTest extends ServerTest {
                 .expect(200);
     }
 
+    private static final String ANSWERS = """
+        {"name":"Answers tides","definition":{"format":2,"steps":[
+          {"id":"in","kind":"receive","inputs":[],"samples":[],
+           "request":{"contract":"TideDesk","operation":"GetTideWindow"}},
+          {"id":"out","kind":"reply","columns":[],"fill":[
+           {"path":"GetTideWindowResponse/window/closesAt","xpath":"arrival"}]}]}}""";
+
+    private static JsonNode of(JsonNode affected, long flow) {
+        for (JsonNode a : affected) {
+            if (a.at("/use/flow").asLong() == flow) {
+                return a;
+            }
+        }
+        throw new AssertionError(flow + " is not among " + affected);
+    }
+
     private static List<String> texts(JsonNode list, String field) {
         List<String> out = new ArrayList<>();
         list.forEach(n -> out.add(n.path(field).asText()));
@@ -58,6 +74,9 @@ public class ContractsTest extends ServerTest {
     public void aNewVersionLeavesFlowsAloneUntilTheyAreMoved() throws Exception {
         JsonNode before = wk.get("/api/flows/" + flow).expect(200).at("/definition/steps/1");
         assertEquals(before.get("version").asInt(), 1);
+        long answering = wk.post("/api/flows", ANSWERS).expect(200).get("id").asLong();
+        JsonNode request = wk.get("/api/flows/" + answering).expect(200).at("/definition/steps/0/request");
+        assertEquals(request.get("version").asInt(), 1, "it is of the version there was");
         assertEquals(imported("TideDesk", "/tidedesk/next?wsdl").get("version").asInt(), 2);
         JsonNode changes = wk.get("/api/contracts/TideDesk/changes?from=1&to=2").expect(200);
         List<String> breaking = new ArrayList<>();
@@ -73,7 +92,13 @@ public class ContractsTest extends ServerTest {
                         "field GetTideWindow/arrival",
                         "field GetTideWindow/arrivalUtc",
                         "occurs GetTideWindowResponse/window/closesAt"));
-        JsonNode affected = changes.at("/affected/0");
+        assertEquals(changes.get("affected").size(), 2);
+        JsonNode affected = of(changes.get("affected"), flow);
+        JsonNode answers = of(changes.get("affected"), answering);
+        assertEquals(texts(answers.get("touched"), "where").stream().distinct().toList(), List.of("receive", "reply"));
+        assertTrue(
+                texts(answers.get("touched"), "row").contains("GetTideWindowResponse/window/closesAt"),
+                answers.toString());
         assertEquals(affected.at("/use/name").asText(), "Tide windows");
         List<String> rows = texts(affected.get("touched"), "row");
         assertTrue(
@@ -106,7 +131,7 @@ public class ContractsTest extends ServerTest {
                 "without a version the current one is meant, whose field has another name");
 
         ObjectNode take = WireKettle.JSON.createObjectNode().put("version", 2);
-        take.putArray("flows").add(flow);
+        take.putArray("flows").add(flow).add(answering);
         take.set("renames", affected.get("renames"));
         wk.post("/api/contracts/TideDesk/take", take.toString()).expect(204);
         JsonNode moved = wk.get("/api/flows/" + flow).expect(200).at("/definition");
@@ -124,6 +149,12 @@ public class ContractsTest extends ServerTest {
                         .get("affected")
                         .size(),
                 0);
+        assertEquals(
+                wk.get("/api/flows/" + answering)
+                        .expect(200)
+                        .at("/definition/steps/0/request/version")
+                        .asInt(),
+                2);
         // The old version is still there, as it was.
         assertTrue(wk.get("/api/contracts/TideDesk/raw?version=1")
                 .expect(200)

@@ -7,15 +7,19 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.Predicate;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.contract.Comparison;
 import org.wirekettle.contract.Contract;
 import org.wirekettle.flow.CallStep;
 import org.wirekettle.flow.Flow;
+import org.wirekettle.flow.OperationRef;
 import org.wirekettle.flow.PickStep;
 import org.wirekettle.flow.ReceiveStep;
+import org.wirekettle.flow.ReplyStep;
 import org.wirekettle.flow.Step;
+import org.wirekettle.flow.StepKind;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.server.access.Caller;
@@ -38,7 +42,7 @@ public class ContractUse {
         this.json = json;
     }
 
-    /** A call step of a flow. @param step its number in the outline, from 1 */
+    /** A step that calls an operation, or receives its request. @param step its number in the outline, from 1 */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Use(
             String contract,
@@ -51,7 +55,7 @@ public class ContractUse {
     /**
      * A change that touches a flow.
      *
-     * @param where fill or pick
+     * @param where fill, pick, receive or reply
      * @param row the rule's row or the column concerned
      */
     public record Touched(String where, String row, Comparison.Change change) {}
@@ -62,31 +66,46 @@ public class ContractUse {
     public List<Use> all() {
         List<Use> out = new ArrayList<>();
         for (FlowMapper.Row r : rows.list()) {
-            for (Called c : calls(r)) {
-                if (c.call.contract() != null) {
-                    out.add(use(r, c));
-                }
+            for (Named n : named(r)) {
+                out.add(use(r, n));
             }
         }
         return out;
     }
 
-    /** A call step, its number in the outline, and what comes after it. */
-    private record Called(CallStep call, int number, List<Step> after) {}
+    /**
+     * A step that names an operation.
+     *
+     * @param number in the outline
+     * @param after what comes after it
+     */
+    private record Named(
+            StepKind step,
+            String contract,
+            @Nullable Integer version,
+            @Nullable String port,
+            @Nullable String operation,
+            int number,
+            List<Step> after) {}
 
-    private List<Called> calls(FlowMapper.Row r) {
+    private List<Named> named(FlowMapper.Row r) {
         List<Step> steps = json.read(r.definition, Flow.class).all().toList();
-        List<Called> out = new ArrayList<>();
+        List<Named> out = new ArrayList<>();
         for (int i = 0; i < steps.size(); i++) {
-            if (steps.get(i).kind() instanceof CallStep c) {
-                out.add(new Called(c, i + 1, steps.subList(i + 1, steps.size())));
+            List<Step> after = steps.subList(i + 1, steps.size());
+            StepKind kind = steps.get(i).kind();
+            if (kind instanceof CallStep c && c.contract() != null) {
+                out.add(new Named(c, c.contract(), c.version(), c.port(), c.operation(), i + 1, after));
+            } else if (kind instanceof ReceiveStep s && s.request() != null) {
+                OperationRef of = s.request();
+                out.add(new Named(s, of.contract(), of.version(), of.port(), of.operation(), i + 1, after));
             }
         }
         return out;
     }
 
-    private static Use use(FlowMapper.Row r, Called c) {
-        return new Use(c.call.contract(), c.call.version(), r.id, r.name, c.number, c.call.operation());
+    private static Use use(FlowMapper.Row r, Named n) {
+        return new Use(n.contract, n.version, r.id, r.name, n.number, n.operation);
     }
 
     /** Gives every call step the version it was made for, so that later versions leave it alone. */
@@ -122,11 +141,14 @@ public class ContractUse {
     List<Affected> affected(String contract, int to, Contract target) {
         List<Affected> out = new ArrayList<>();
         for (FlowMapper.Row r : rows.list()) {
-            for (Called c : calls(r)) {
-                if (contract.equals(c.call.contract()) && !Objects.equals(c.call.version(), to)) {
-                    Comparison.Result result = Comparison.forCallers(
-                            contracts.get(contract, c.call.version()), target, c.call.port(), c.call.operation());
-                    out.add(new Affected(use(r, c), touched(c.call, c.after, result), result.renames()));
+            for (Named n : named(r)) {
+                if (contract.equals(n.contract) && !Objects.equals(n.version, to)) {
+                    Comparison.Result result =
+                            Comparison.forCallers(contracts.get(contract, n.version), target, n.port, n.operation);
+                    List<Touched> touched = n.step instanceof CallStep c
+                            ? touched(c, n.after, result)
+                            : answered(n.operation, n.after, result);
+                    out.add(new Affected(use(r, n), touched, result.renames()));
                 }
             }
         }
@@ -149,18 +171,51 @@ public class ContractUse {
         return out;
     }
 
+    /** Of a flow that answers: what it receives, and what it fills. */
+    private static List<Touched> answered(String operation, List<Step> after, Comparison.Result result) {
+        List<Touched> out = new ArrayList<>();
+        List<Rule> rules = after.stream()
+                .map(Step::kind)
+                .filter(ReplyStep.class::isInstance)
+                .map(ReplyStep.class::cast)
+                .filter(r -> r.fault() == null && r.fill() != null)
+                .flatMap(r -> r.fill().stream())
+                .toList();
+        for (Comparison.Change change : result.changes()) {
+            if (change.path() == null) {
+                if (change.isBreaking()) {
+                    out.add(new Touched("receive", operation, change));
+                }
+            } else if ("request".equals(change.part())) {
+                // What is new need not be looked at; what is gone, or another, may be in any expression.
+                if (change.kind() != Comparison.Kind.ADDED) {
+                    out.add(new Touched("receive", change.path(), change));
+                }
+            } else if ("answer".equals(change.part())) {
+                filled("reply", rules, change, change.kind() == Comparison.Kind.ADDED, out);
+            }
+        }
+        return out;
+    }
+
     private static void filled(CallStep call, Comparison.Change change, List<Touched> out) {
-        String path = change.path();
         List<Rule> rules = call.fill() == null ? List.of() : call.fill();
+        filled("fill", rules, change, change.isBreaking() && change.kind() != Comparison.Kind.REMOVED, out);
+    }
+
+    /** @param mayBeNeeded whether a row nobody filled may have to be now */
+    private static void filled(
+            String where, List<Rule> rules, Comparison.Change change, boolean mayBeNeeded, List<Touched> out) {
+        String path = change.path();
         List<Rule> on = rules.stream()
                 .filter(r -> plain(r.path()).equals(path) || plain(r.path()).startsWith(path + "/"))
                 .toList();
-        on.forEach(r -> out.add(new Touched("fill", r.path(), change)));
-        if (on.isEmpty() && change.isBreaking() && change.kind() != Comparison.Kind.REMOVED) {
+        on.forEach(r -> out.add(new Touched(where, r.path(), change)));
+        if (on.isEmpty() && mayBeNeeded) {
             // A row nobody filled, which now has to be; within an optional element that is not sent, it has not.
             String parent = path.contains("/") ? path.substring(0, path.lastIndexOf('/')) : path;
             if (rules.stream().anyMatch(r -> plain(r.path()).startsWith(parent + "/"))) {
-                out.add(new Touched("fill", path, change));
+                out.add(new Touched(where, path, change));
             }
         }
     }
@@ -211,15 +266,22 @@ public class ContractUse {
         }
         contracts.get(contract, version);
         boolean[] follows = {false};
+        String[] answered = {null};
         Flow moved = json.read(row.definition, Flow.class).map(s -> {
             if (s.kind() instanceof CallStep c) {
                 follows[0] = contract.equals(c.contract());
                 return follows[0] ? s.doing(renamed(c.withVersion(version), renames)) : s;
             }
-            if (s.kind() instanceof ReceiveStep r
-                    && r.request() != null
-                    && contract.equals(r.request().contract())) {
-                return s.doing(r.withVersion(version));
+            if (s.kind() instanceof ReceiveStep r && r.request() != null) {
+                boolean isOf = contract.equals(r.request().contract());
+                answered[0] = isOf ? r.request().operation() : null;
+                return isOf ? s.doing(r.withVersion(version)) : s;
+            }
+            if (s.kind() instanceof ReplyStep r && r.fault() == null && r.fill() != null && answered[0] != null) {
+                return s.doing(r.withFill(renamed(
+                        r.fill(),
+                        renames,
+                        n -> n.part().equals("answer") && n.operation().equals(answered[0]))));
             }
             return follows[0] && s.kind() instanceof PickStep p ? s.doing(p.each(kind -> renamed(kind, renames))) : s;
         });
@@ -229,17 +291,22 @@ public class ContractUse {
     }
 
     private static CallStep renamed(CallStep c, List<Comparison.Rename> renames) {
-        List<Rule> rules = new ArrayList<>(c.fill() == null ? List.of() : c.fill());
-        for (Comparison.Rename n : renames) {
-            if (n.part().equals("request") && n.operation().equals(c.operation())) {
-                rules.replaceAll(r -> r.path().equals(n.from())
+        List<Rule> rules = c.fill() == null ? List.of() : c.fill();
+        return c.withFill(renamed(
+                rules, renames, n -> n.part().equals("request") && n.operation().equals(c.operation())));
+    }
+
+    private static List<Rule> renamed(
+            List<Rule> rules, List<Comparison.Rename> renames, Predicate<Comparison.Rename> isOf) {
+        List<Rule> out = new ArrayList<>(rules);
+        renames.stream()
+                .filter(isOf)
+                .forEach(n -> out.replaceAll(r -> r.path().equals(n.from())
                                 || r.path().startsWith(n.from() + "/")
                                 || r.path().startsWith(n.from() + "[")
                         ? r.at(n.to() + r.path().substring(n.from().length()))
-                        : r);
-            }
-        }
-        return c.withFill(rules);
+                        : r));
+        return out;
     }
 
     private static PickStep.RecordKind renamed(PickStep.RecordKind p, List<Comparison.Rename> renames) {
