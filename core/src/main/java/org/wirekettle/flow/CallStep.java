@@ -28,7 +28,7 @@ import org.wirekettle.shape.Shape;
  *
  * @param version the contract's version the step was made for; null for the current one
  * @param port null for the contract's first that can be called
- * @param parallel calls at a time; null for 4
+ * @param parallel calls at a time; null for 4, or in a flow that receives for as many as the connection allows
  * @param safeToRepeat whether a call without a known answer may be sent again
  * @param takenFaults names of faults that are answers here: their detail is {@code $reply}; null for none
  * @param as a name for the answer beside {@code $reply}; null for none
@@ -62,6 +62,7 @@ public record CallStep(
         @Nullable String unfit)
         implements StepKind {
     private static final int DEFAULT_PARALLEL = 4;
+    private static final int AS_MANY_AS_ASKED = 256;
     static final String REPLY = "reply";
     private static final String NOTED = "noted";
     static final String FAILURE = "failure";
@@ -239,7 +240,9 @@ public record CallStep(
                     + called.get().unusable());
             return Optional.empty();
         }
-        int wanted = parallel == null ? DEFAULT_PARALLEL : parallel;
+        // Those who ask wait; how many there are at a time is for the connection to say.
+        int usual = c.receives() ? AS_MANY_AS_ASKED : DEFAULT_PARALLEL;
+        int wanted = parallel == null ? usual : parallel;
         Optional<CallTarget> target =
                 connection == null ? Optional.empty() : c.project().connection(connection, wanted);
         if (target.isEmpty()) {

@@ -425,6 +425,11 @@ public final class FlowCompiler {
         }
     }
 
+    /** Whether the flow is handed its records. */
+    boolean receives() {
+        return inputs != null;
+    }
+
     /** Whose request the flow receives; empty for none. */
     Optional<ContractOperation> operation() {
         return isCalled() ? Optional.empty() : Optional.ofNullable(operation);

@@ -15,6 +15,7 @@ import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.input.Input;
+import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.Pick;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.record.NodeXml;
@@ -69,6 +70,22 @@ public class ReceiveStepTest {
 
     private static Pick.Column column(String name, String xpath, String type) {
         return new Pick.Column(name, xpath, null, type);
+    }
+
+    @Test
+    public void asManyAskAtATimeAsTheConnectionAllows() {
+        Step call = new Step(
+                "c",
+                CallStep.of(
+                        "Tides",
+                        null,
+                        null,
+                        "ask",
+                        "desk",
+                        List.of(Rule.xpath("Ask/port", "'A'"), Rule.xpath("Ask/draught", "draught"))));
+        assertEquals(compiled(receive(), call).parallel(), project.parallel);
+        project.parallel = 3;
+        assertEquals(compiled(receive(), call).parallel(), 3);
     }
 
     @Test
