@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api } from '../api/client';
 import type { Flow, FlowView, OperationView } from '../api/types';
+import { freeName } from '../common/freeName';
 import { ErrorText } from '../common/ui';
 import { requestSample } from './requestSample';
 
@@ -23,11 +24,8 @@ export function AnswerByFlow({ contract, version, port, operation: o }: Props) {
       const receive = { id: 's1', kind: 'receive' as const, inputs: [], samples: [{ name: 'example', json }], request };
       const reply = { id: 's2', kind: 'reply' as const, columns: [], fill: [] };
       const definition: Flow = { format: 2, steps: o.answerFields === undefined ? [receive] : [receive, reply] };
-      const names = new Set((await api.get<FlowView[]>('/flows')).map((f) => f.name));
-      const wanted = `Answers ${o.name}`;
-      let name = wanted;
-      for (let n = 2; names.has(name); n++) name = `${wanted} ${n}`;
-      return api.post<{ id: number }>('/flows', { name, definition });
+      const taken = (await api.get<FlowView[]>('/flows')).map((f) => f.name);
+      return api.post<{ id: number }>('/flows', { name: freeName(`Answers ${o.name}`, taken), definition });
     },
     onSuccess: async (r) => {
       await queries.invalidateQueries();

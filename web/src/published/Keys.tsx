@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api, EndpointView, KeyView } from '../api/types';
 import { Field } from '../common/Field';
+import { freeName } from '../common/freeName';
 import { count, when } from '../common/format';
 import { Toolbar } from '../common/Panel';
 import { ErrorText, Status } from '../common/ui';
@@ -249,9 +250,7 @@ export function KeysOf({ endpoint }: { endpoint: string }) {
   const mine = keys.data?.filter((k) => !k.triggers || k.triggers.includes(endpoint)) ?? [];
   const make = useMutation({
     mutationFn: () => {
-      const names = new Set(keys.data?.map((k) => k.name));
-      let name = `${endpoint} key`;
-      for (let n = 2; names.has(name); n++) name = `${endpoint} key ${n}`;
+      const name = freeName(`${endpoint} key`, keys.data?.map((k) => k.name) ?? []);
       return api.post<NewKey>(`/keys/${seg(name.slice(-80))}`, { triggers: [endpoint] });
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: keyKeys.all }),

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { FillView, ShapeRow } from '../../api/types';
 import { row } from '../testing';
-import { firstFill, flowOf, freeName, keyed, pickOfAnswer, pickOfShape, repeats } from './plan';
+import { freeName } from '../../common/freeName';
+import { firstFill, flowOf, keyed, pickOfAnswer, pickOfShape, repeats } from './plan';
 
 const group = (path: string, more: Partial<ShapeRow> = {}) => row(path, { hasText: false, ...more });
 

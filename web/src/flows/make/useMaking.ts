@@ -3,9 +3,10 @@ import { App } from 'antd';
 import { useNavigate } from 'react-router';
 import { api, seg } from '../../api/client';
 import type { Api, BenchAnswer, FillView, Format, PortView, Rule, StepOf } from '../../api/types';
+import { freeName } from '../../common/freeName';
 import { connectionFor, useConnectionsOf } from '../../connections';
 import { useFlows } from '../queries';
-import { firstFill, flowOf, freeName, type Parts } from './plan';
+import { firstFill, flowOf, type Parts } from './plan';
 
 /** The exchange of the Bench that a flow is made from: what was typed becomes its first fill, the answer is kept. */
 export function useExchange(contract: string, port: string, operation: string, id: string | null) {

@@ -1,6 +1,7 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { StepOf } from '../../../api/types';
+import { embedded } from '../../../common/embedded';
 import { Toolbar } from '../../../common/Panel';
 import { Status } from '../../../common/ui';
 import type { PanelProps } from '../kind';
@@ -18,8 +19,6 @@ interface Props {
   children?: React.ReactNode;
 }
 
-const isXml = (text: string) => !new DOMParser().parseFromString(text, 'application/xml').querySelector('parsererror');
-
 /** Samples of what is handed over. The one that is open is the specimen. */
 export function Samples({ step, edit, number, setNumber, children }: Props) {
   const isMessage = !!step.request;
@@ -34,7 +33,7 @@ export function Samples({ step, edit, number, setNumber, children }: Props) {
     setNumber(samples.length + 1);
   };
   const value = open && !isMessage ? parsed(open.json) : undefined;
-  const fits = !open || (isMessage ? isXml(open.json) : !!value);
+  const fits = !open || (isMessage ? embedded(open.json)?.kind === 'XML' : !!value);
   return (
     <section aria-label="samples" className={css.samples}>
       <Toolbar>

@@ -241,7 +241,7 @@ public record CallStep(
             return Optional.empty();
         }
         // Those who ask wait; how many there are at a time is for the connection to say.
-        int usual = c.receives() ? AS_MANY_AS_ASKED : DEFAULT_PARALLEL;
+        int usual = c.isAsked() ? AS_MANY_AS_ASKED : DEFAULT_PARALLEL;
         int wanted = parallel == null ? usual : parallel;
         Optional<CallTarget> target =
                 connection == null ? Optional.empty() : c.project().connection(connection, wanted);

@@ -425,8 +425,8 @@ public final class FlowCompiler {
         }
     }
 
-    /** Whether the flow is handed its records. */
-    boolean receives() {
+    /** Whether the flow is handed its records by those who ask. */
+    boolean isAsked() {
         return inputs != null;
     }
 

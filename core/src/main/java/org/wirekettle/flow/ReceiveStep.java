@@ -125,7 +125,7 @@ public record ReceiveStep(
     public RecordSource samples(Project project, Expressions expressions) {
         if (request != null) {
             ContractOperation of = request.find(project);
-            return samples(of, fields(of));
+            return samples(of, fields(of), expressions);
         }
         Inputs compiled = Inputs.compile(inputs, expressions);
         return new Samples(compiled.fields(), samples, s -> read(compiled, s));
@@ -136,8 +136,8 @@ public record ReceiveStep(
     }
 
     /** Without samples of its own it is designed with an example. */
-    private RecordSource samples(ContractOperation of, List<Field> fields) {
-        return new Samples(fields, samples.isEmpty() ? List.of(example(of)) : samples, s -> read(of, s));
+    private RecordSource samples(ContractOperation of, List<Field> fields, Expressions expressions) {
+        return new Samples(fields, samples.isEmpty() ? List.of(example(of, expressions)) : samples, s -> read(of, s));
     }
 
     /** Of an operation. */
@@ -150,7 +150,7 @@ public record ReceiveStep(
             return Runner.NONE;
         }
         List<Field> fields = fields(of);
-        c.receives(of, none, fields, samples(of, fields));
+        c.receives(of, none, fields, samples(of, fields, c.expressions()));
         c.names(INPUT, fields);
         return frame -> received(frame, of);
     }
@@ -169,11 +169,11 @@ public record ReceiveStep(
     }
 
     /** A first sample of a request: what its schema asks for. */
-    public static GivenSample example(ContractOperation of) {
+    private static GivenSample example(ContractOperation of, Expressions expressions) {
         Shape root = of.operation().request().root();
         return new GivenSample(
                 "example",
-                Fill.compile(Examples.of(root, false), root, new Expressions())
+                Fill.compile(Examples.of(root, false), root, expressions)
                         .run(Scope.of(new Node("", "record"), Instant.EPOCH, 0))
                         .body());
     }

@@ -1,13 +1,12 @@
 package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.call.MessageForm;
 import org.wirekettle.connector.Field;
 import org.wirekettle.contract.ContractOperation;
-import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.mapping.Fill;
@@ -18,8 +17,6 @@ import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
 import org.wirekettle.shape.Shape;
-import org.wirekettle.soap.Envelopes;
-import org.wirekettle.soap.SoapVersion;
 import org.wirekettle.xml.FieldNames;
 
 /**
@@ -138,21 +135,17 @@ public record ReplyStep(
         Expressions withLists = expressions.with(new SourceLists(project, new SourceIndex.Room()));
         List<Mapping.Rule> rules = fill == null ? List.of() : fill;
         return Optional.of(new FillDesign(root(of), rules, withLists, SecretValues.NONE, new FillDesign.Form() {
-            private final SoapVersion version = SoapVersion.of(of.port().protocol());
+            private final MessageForm form = MessageForm.of(of.contract(), of.port(), of.operation());
 
             @Override
             public String write(Fill.Filled filled) {
-                return fault == null
-                        ? new String(
-                                Envelopes.write(version, of.operation().use(), filled.headers(), filled.body()),
-                                StandardCharsets.UTF_8)
-                        : filled.body();
+                return fault == null ? form.answer(of.operation().answer(), filled) : filled.body();
             }
 
             @Override
             public List<Problem> check(String written) {
                 return fault == null
-                        ? MessageCheck.check(of.contract(), of.operation().answer(), written)
+                        ? form.checkAnswer(written)
                         : of.contract().schemas().validate(written);
             }
 

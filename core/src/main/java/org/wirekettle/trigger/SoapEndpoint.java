@@ -23,11 +23,13 @@ public final class SoapEndpoint implements Endpoint {
     private final SoapTrigger trigger;
     private final Taken taken;
     private final SoapMessages messages;
+    private final Set<SoapVersion> versions;
 
     private SoapEndpoint(SoapTrigger trigger, Taken taken, SoapMessages messages) {
         this.trigger = trigger;
         this.taken = taken;
         this.messages = messages;
+        this.versions = versions(trigger, taken);
     }
 
     /** @throws Refused with what does not go together */
@@ -69,7 +71,7 @@ public final class SoapEndpoint implements Endpoint {
     }
 
     /** Those of a contract are what its ports say. */
-    Set<SoapVersion> versions() {
+    private static Set<SoapVersion> versions(SoapTrigger trigger, Taken taken) {
         return taken.operation() == null
                 ? EnumSet.allOf(SoapVersion.class)
                 : taken.operation().contract().ports().stream()
@@ -86,7 +88,7 @@ public final class SoapEndpoint implements Endpoint {
         } catch (SoapRequest.Unfit e) {
             return new Read(null, fault(e.fault(), asked, null));
         }
-        if (!versions().contains(asked.soap().version())) {
+        if (!versions.contains(asked.soap().version())) {
             return new Read(
                     null,
                     fault(
@@ -163,7 +165,7 @@ public final class SoapEndpoint implements Endpoint {
 
     /** A request for a sample. @throws Refused when the sample is none */
     public SoapSample sample(String of) {
-        SoapVersion version = versions().contains(SoapVersion.SOAP11) ? SoapVersion.SOAP11 : SoapVersion.SOAP12;
+        SoapVersion version = versions.contains(SoapVersion.SOAP11) ? SoapVersion.SOAP11 : SoapVersion.SOAP12;
         byte[] envelope = Envelopes.write(version, messages.use(), "", messages.request(of));
         return new SoapSample(version, action(), new String(envelope, StandardCharsets.UTF_8));
     }

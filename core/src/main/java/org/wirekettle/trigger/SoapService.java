@@ -54,7 +54,7 @@ public final class SoapService {
         return new SoapService(List.copyOf(operations));
     }
 
-    /** By name and version; empty for messages of their own. */
+    /** By name and namespace; empty for messages of their own. */
     private static String contract(SoapEndpoint o) {
         ContractOperation of = o.taken().operation();
         return of == null ? "" : of.contract().name() + " in " + of.contract().targetNamespace();

@@ -177,14 +177,12 @@ public class DesignResource {
         q.definition().source().ifPresent(s -> specimens.forget(s, q.environment()));
     }
 
-    private Optional<KeptSource> source(DesignQuery q) {
-        try (ServerProject project = projects.design(q.environment(), q.flow())) {
-            return specimens.of(q.definition(), q.environment(), project, expressions);
-        }
-    }
-
     private KeptSource sourceOf(DesignQuery q) {
-        return source(q).orElseThrow(() -> Wrong.input("design.source", "The flow has no source yet."));
+        try (ServerProject project = projects.design(q.environment(), q.flow())) {
+            return specimens
+                    .of(q.definition(), q.environment(), project, expressions)
+                    .orElseThrow(() -> Wrong.input("design.source", "The flow has no source yet."));
+        }
     }
 
     private static Wrong unreadable(IOException e) {
@@ -193,7 +191,7 @@ public class DesignResource {
 
     /** The record as it is at the step. @param call makes calls that have no answer yet; null to leave them out */
     private FlowLook look(DesignQuery q, ServerProject project, Calls call) throws IOException {
-        Optional<KeptSource> source = source(q);
+        Optional<KeptSource> source = specimens.of(q.definition(), q.environment(), project, expressions);
         Optional<Node> record =
                 source.isEmpty() ? Optional.empty() : source.get().record(Math.max(1, q.number()));
         return FlowLook.at(

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.wirekettle.server.common.DatabaseAway;
@@ -70,23 +71,26 @@ public class HttpRequests {
                         "Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'")
                 .putHeader("X-Content-Type-Options", "nosniff")
                 .putHeader("Referrer-Policy", "no-referrer");
-        guarded(c.response(), () -> send(c.response(), api.page(origin(c.request()), key)));
+        guarded(c.response(), HttpAnswer::problem, () -> send(c.response(), api.page(origin(c.request()), key)));
     }
 
-    static void failed(RoutingContext c) {
+    private static void failed(RoutingContext c) {
+        failed(c, HttpAnswer::problem);
+    }
+
+    /** What could not even be read. @param problem how that is said */
+    static void failed(RoutingContext c, Function<HttpAnswer.Body, HttpAnswer> problem) {
         if (c.response().ended() || c.response().closed()) {
             return;
         }
         boolean isTooLarge = c.statusCode() == 413;
+        int status = c.statusCode() >= 400 ? c.statusCode() : 500;
         send(
                 c.response(),
-                isTooLarge
-                        ? HttpAnswer.problem(413, "Too large", "request.size", "The body is too large.")
-                        : HttpAnswer.problem(
-                                c.statusCode() >= 400 ? c.statusCode() : 500,
-                                "Failed",
-                                "request",
-                                "The request could not be read."));
+                problem.apply(
+                        isTooLarge
+                                ? HttpAnswer.Body.of(413, "Too large", "request.size", "The body is too large.")
+                                : HttpAnswer.Body.of(status, "Failed", "request", "The request could not be read.")));
     }
 
     private void find(RoutingContext c) {
@@ -112,7 +116,7 @@ public class HttpRequests {
 
     private void handle(RoutingContext c) {
         HttpServerResponse to = c.response();
-        guarded(to, () -> {
+        guarded(to, HttpAnswer::problem, () -> {
             Found found = c.get(FOUND);
             if (found == null) {
                 send(to, api.document(origin(c.request()) + PREFIX, key(c.request())));
@@ -122,30 +126,34 @@ public class HttpRequests {
         });
     }
 
-    /** Whatever breaks is answered. */
-    private static void guarded(HttpServerResponse to, Runnable work) {
+    /** Whatever breaks is answered. @param problem how that is said */
+    static void guarded(HttpServerResponse to, Function<HttpAnswer.Body, HttpAnswer> problem, Runnable work) {
         try {
             work.run();
         } catch (PersistenceException e) {
             Optional<String> away = DatabaseAway.said(e);
             if (away.isEmpty()) {
-                broke(to, e);
+                broke(to, problem, e);
                 return;
             }
             LOG.warnf("the server's database is away: %s", away.get());
             to.putHeader("Retry-After", "5");
             send(
                     to,
-                    HttpAnswer.problem(
-                            503, "Away", "database.away", "The server's database cannot be reached at the moment."));
+                    problem.apply(HttpAnswer.Body.of(
+                            503, "Away", "database.away", "The server's database cannot be reached at the moment.")));
         } catch (RuntimeException e) {
-            broke(to, e);
+            broke(to, problem, e);
         }
     }
 
-    static void broke(HttpServerResponse to, RuntimeException e) {
+    private static void broke(
+            HttpServerResponse to, Function<HttpAnswer.Body, HttpAnswer> problem, RuntimeException e) {
         LOG.error("a request failed unexpectedly", e);
-        send(to, HttpAnswer.problem(500, "Failed", "internal", "Something went wrong here, not with your input."));
+        send(
+                to,
+                problem.apply(HttpAnswer.Body.of(
+                        500, "Failed", "internal", "Something went wrong here, not with your input.")));
     }
 
     /** A trigger and what the path names. */
@@ -194,21 +202,19 @@ public class HttpRequests {
     }
 
     private void answer(RoutingContext c, Found found) {
+        HttpAsked asked = asked(c, c.request().path().substring(PREFIX.length()), found.values);
+        send(c.response(), answering.answer(found.live, asked, key(c.request()), HttpAnswer::problem, () -> c.response()
+                .closed()));
+    }
+
+    /** A request as far as it is read. @param values of its path */
+    static HttpAsked asked(RoutingContext c, String path, Map<String, String> values) {
         HttpServerRequest r = c.request();
-        String path = r.path().substring(PREFIX.length());
         byte[] body = c.body() == null || c.body().buffer() == null
                 ? new byte[0]
                 : c.body().buffer().getBytes();
-        HttpAsked asked = new HttpAsked(
-                r.method().name(),
-                path,
-                found.values,
-                r.query(),
-                name -> r.headers().getAll(name),
-                body,
-                null);
-        send(c.response(), answering.answer(found.live, asked, key(r), HttpAnswer::problem, () -> c.response()
-                .closed()));
+        return new HttpAsked(
+                r.method().name(), path, values, r.query(), name -> r.headers().getAll(name), body, null);
     }
 
     static void send(HttpServerResponse to, Answering.Answered a) {

@@ -26,15 +26,16 @@ public class PublishedApi {
 
     /** @param key null for what anybody may ask */
     HttpAnswer document(String server, String key) {
-        Optional<List<String>> mine = keys.isFor(key);
         String text = text(
                 server,
-                endpoints.paths().stream()
-                        .filter(l -> l.trigger().open()
-                                || mine.isPresent()
-                                        && (mine.get().isEmpty() || mine.get().contains(l.row().name)))
-                        .toList());
+                endpoints.paths().stream().filter(isFor(keys.isFor(key))).toList());
         return new HttpAnswer(200, "application/json", text.getBytes(StandardCharsets.UTF_8));
+    }
+
+    /** What somebody may ask. @param mine what their key is for; empty without one */
+    private static Predicate<Live> isFor(Optional<List<String>> mine) {
+        return l -> l.trigger().open()
+                || mine.isPresent() && (mine.get().isEmpty() || mine.get().contains(l.row().name));
     }
 
     /**
@@ -44,8 +45,7 @@ public class PublishedApi {
      */
     HttpAnswer page(String origin, String key) {
         Optional<List<String>> mine = keys.isFor(key);
-        Predicate<Live> isMine = l -> l.trigger().open()
-                || mine.isPresent() && (mine.get().isEmpty() || mine.get().contains(l.row().name));
+        Predicate<Live> isMine = isFor(mine);
         Map<String, Map<String, String>> services = new TreeMap<>();
         endpoints.operations().stream()
                 .filter(isMine)

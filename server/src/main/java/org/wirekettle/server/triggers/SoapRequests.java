@@ -14,11 +14,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
-import org.apache.ibatis.exceptions.PersistenceException;
-import org.jboss.logging.Logger;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.problem.Refused;
-import org.wirekettle.server.common.DatabaseAway;
 import org.wirekettle.server.triggers.Endpoints.Live;
 import org.wirekettle.server.triggers.Endpoints.State;
 import org.wirekettle.shape.QualifiedName;
@@ -37,7 +34,6 @@ public class SoapRequests {
     /** Before the names of services. */
     static final String PREFIX = "/soap";
 
-    private static final Logger LOG = Logger.getLogger(SoapRequests.class);
     private static final int OWN_ROUTES = -8;
     private static final String XML = "text/xml; charset=utf-8";
 
@@ -65,12 +61,12 @@ public class SoapRequests {
     }
 
     private static void failed(RoutingContext c) {
-        boolean isTooLarge = c.statusCode() == 413;
-        refuse(
-                c,
-                isTooLarge ? 413 : c.statusCode() >= 400 ? c.statusCode() : 500,
-                isTooLarge ? "request.size" : "request",
-                isTooLarge ? "The message is too large." : "The request could not be read.");
+        HttpRequests.failed(c, faults(c));
+    }
+
+    /** What goes wrong before the message is known is a fault as well. */
+    private static Function<HttpAnswer.Body, HttpAnswer> faults(RoutingContext c) {
+        return body -> SoapEndpoint.fault(body, asked(c));
     }
 
     private static String name(RoutingContext c) {
@@ -108,7 +104,7 @@ public class SoapRequests {
     }
 
     private void handle(RoutingContext c) {
-        try {
+        HttpRequests.guarded(c.response(), faults(c), () -> {
             List<Live> all = endpoints.service(name(c));
             if (all.isEmpty()) {
                 refuse(c, 404, "request.path", "No service is published at this address.");
@@ -117,43 +113,15 @@ public class SoapRequests {
             } else {
                 answer(c, all);
             }
-        } catch (PersistenceException e) {
-            Optional<String> away = DatabaseAway.said(e);
-            if (away.isPresent()) {
-                LOG.warnf("the server's database is away: %s", away.get());
-                c.response().putHeader("Retry-After", "5");
-                refuse(c, 503, "database.away", "The server's database cannot be reached at the moment.");
-            } else {
-                broke(c, e);
-            }
-        } catch (RuntimeException e) {
-            broke(c, e);
-        }
-    }
-
-    private static void broke(RoutingContext c, RuntimeException e) {
-        LOG.error("a request failed unexpectedly", e);
-        refuse(c, 500, "internal", "Something went wrong here, not with your message.");
+        });
     }
 
     private static void refuse(RoutingContext c, int status, String code, String why) {
-        HttpAsked asked = asked(c);
-        HttpRequests.send(c.response(), SoapEndpoint.fault(HttpAnswer.Body.of(status, "Refused", code, why), asked));
+        HttpRequests.send(c.response(), faults(c).apply(HttpAnswer.Body.of(status, "Refused", code, why)));
     }
 
     private static HttpAsked asked(RoutingContext c) {
-        HttpServerRequest r = c.request();
-        byte[] body = c.body() == null || c.body().buffer() == null
-                ? new byte[0]
-                : c.body().buffer().getBytes();
-        return new HttpAsked(
-                r.method().name(),
-                r.path(),
-                Map.of(),
-                r.query(),
-                name -> r.headers().getAll(name),
-                body,
-                null);
+        return HttpRequests.asked(c, c.request().path(), Map.of());
     }
 
     /**
