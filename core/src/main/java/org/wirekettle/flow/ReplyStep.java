@@ -76,6 +76,12 @@ public record ReplyStep(
         if (of.isPresent()) {
             return message(c, of.get());
         }
+        if (fill != null) {
+            c.problem(
+                    "It fills the message of an operation, whose request the flow does not receive: say what is answered"
+                            + " instead.");
+            return Runner.NONE;
+        }
         return Boolean.TRUE.equals(whole) ? whole(c) : picked(c);
     }
 

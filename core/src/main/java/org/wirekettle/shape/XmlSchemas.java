@@ -57,6 +57,9 @@ public final class XmlSchemas {
     private static final int MAX_NOTES = 200;
 
     private final XSModel model;
+    /** Of one element; whoever wrote more has to mend these first. */
+    private static final int MAX_PROBLEMS = 5_000;
+
     private final Schema validation;
     private final XsdShapes shapes;
     private final XsdShapes encodedShapes;
@@ -453,7 +456,7 @@ public final class XmlSchemas {
             }
 
             @Override
-            public void error(SAXParseException e) {
+            public void error(SAXParseException e) throws SAXException {
                 String text = namespaces.outOf(e.getMessage());
                 int colon = text.indexOf(": ");
                 String code = colon > 0 && text.indexOf(' ') > colon ? text.substring(0, colon) : "invalid";
@@ -466,6 +469,9 @@ public final class XmlSchemas {
                             new Place("message", e.getLineNumber(), e.getColumnNumber(), null, path.get(), null),
                             colon > 0 ? text.substring(colon + 2) : text,
                             "XSD part 1"));
+                }
+                if (out.size() >= MAX_PROBLEMS) {
+                    throw new SAXException("there is more");
                 }
             }
 

@@ -8,6 +8,7 @@ import org.wirekettle.contract.MessageCheck;
 import org.wirekettle.contract.Operation.Use;
 import org.wirekettle.flow.Reply;
 import org.wirekettle.input.InputProblem;
+import org.wirekettle.input.InputReading;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.record.Node;
@@ -44,7 +45,12 @@ final class ContractMessages implements SoapMessages {
         List<Problem> problems = isGraph
                 ? List.of()
                 : MessageCheck.check(of.contract(), of.operation().request(), message.text());
-        return new Read(record, problems.stream().map(ContractMessages::problem).toList());
+        return new Read(
+                record,
+                problems.stream()
+                        .limit(InputReading.MAX_PROBLEMS)
+                        .map(ContractMessages::problem)
+                        .toList());
     }
 
     private static InputProblem problem(Problem p) {

@@ -11,6 +11,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import javax.xml.XMLConstants;
 import javax.xml.parsers.DocumentBuilderFactory;
@@ -487,6 +488,91 @@ public class SoapEndpointTest {
                         .contains("publish it by SOAP"));
         expectThrows(Refused.class, () -> new SoapTrigger("Tides", "other", null, true, null, null, null)
                 .endpoint(flow.taken()));
+    }
+
+    /** An old service: RPC style, its parts by type, literal or encoded (WSDL 1.1 §3.5). */
+    private static String rpc(String use) {
+        String body = "<soap:body use='" + use + "' namespace='urn:dues'"
+                + (use.equals("encoded") ? " encodingStyle='http://schemas.xmlsoap.org/soap/encoding/'" : "") + "/>";
+        return """
+            <definitions name="Dues" targetNamespace="urn:dues" xmlns="http://schemas.xmlsoap.org/wsdl/"
+             xmlns:soap="http://schemas.xmlsoap.org/wsdl/soap/" xmlns:xs="http://www.w3.org/2001/XMLSchema"
+             xmlns:d="urn:dues">
+              <types><xs:schema targetNamespace="urn:dues"><xs:complexType name="Tons"><xs:sequence>
+                <xs:element name="ton" type="xs:decimal" maxOccurs="unbounded"/></xs:sequence></xs:complexType>
+              </xs:schema></types>
+              <message name="In"><part name="ship" type="xs:string"/><part name="tons" type="d:Tons"/></message>
+              <message name="Out"><part name="due" type="xs:decimal"/></message>
+              <portType name="P"><operation name="quote"><input message="d:In"/><output message="d:Out"/></operation>
+              </portType>
+              <binding name="B" type="d:P"><soap:binding style="rpc"
+               transport="http://schemas.xmlsoap.org/soap/http"/>
+                <operation name="quote"><soap:operation soapAction=""/><input>%1$s</input><output>%1$s</output>
+                </operation></binding>
+              <service name="S"><port name="Port" binding="d:B"><soap:address location="http://dues.example/"/></port>
+              </service></definitions>""".formatted(body);
+    }
+
+    private CompiledFlow dues(String use) throws IOException {
+        project.close();
+        project = new TideProject(List.of()) {
+            private final Contract contract = WsdlReader.read(
+                    "d.wsdl", Documents.of(Map.of("d.wsdl", rpc(use).getBytes(StandardCharsets.UTF_8))));
+
+            @Override
+            public Optional<Contract> contract(String name, Integer version) {
+                return Optional.of(contract);
+            }
+        };
+        return compiled(
+                new Step("i", new ReceiveStep(null, null, new OperationRef("Dues", null, null, "quote"))),
+                new Step("y", filled(null, Rule.xpath("quoteResponse/due", "sum($input/tons/ton)"))));
+    }
+
+    private static final String QUOTE = "<d:quote xmlns:d='urn:dues'><ship>Gannet</ship><tons>%s</tons></d:quote>";
+
+    @Test
+    public void anOldOperationIsAnsweredToo() throws Exception {
+        for (String use : List.of("literal", "encoded")) {
+            CompiledFlow flow = dues(use);
+            SoapEndpoint e = new SoapTrigger("Dues", "quote", null, true, null, null, null).endpoint(flow.taken());
+            String asked = QUOTE.formatted("<ton>2.5</ton><ton>3</ton>");
+            HttpAnswer a = ask(flow, e, post(envelope(SOAP11, "", asked)));
+            assertEquals(a.status(), 200, use + text(a));
+            assertTrue(text(a).contains(">5.5</due>"), use + text(a));
+            assertEquals(text(a).contains("encodingStyle="), use.equals("encoded"), text(a));
+            HttpAnswer unfit = ask(flow, e, post(envelope(SOAP11, "", QUOTE.formatted("<ton>much</ton>"))));
+            assertTrue(text(unfit).contains("Client") && text(unfit).contains("much"), use + text(unfit));
+        }
+    }
+
+    @Test
+    public void ofAnyNumberOfProblemsSomeAreTold() throws Exception {
+        CompiledFlow flow = dues("literal");
+        SoapEndpoint e = new SoapTrigger("Dues", "quote", null, true, null, null, null).endpoint(flow.taken());
+        String many = QUOTE.formatted("<ton>x</ton>".repeat(20_000));
+        assertEquals(
+                project.contract("Dues", null)
+                        .orElseThrow()
+                        .schemas()
+                        .validateAs(
+                                "<tons>" + "<ton>x</ton>".repeat(20_000) + "</tons>",
+                                new org.wirekettle.shape.QualifiedName("urn:dues", "Tons"))
+                        .size(),
+                5_000);
+        HttpAnswer a = ask(flow, e, post(envelope(SOAP11, "", many)));
+        assertEquals(text(a).split("<k:problem>", -1).length - 1, 50);
+    }
+
+    @Test
+    public void aReplyWithAMessageNeedsAnOperation() {
+        CompiledFlow flow = FlowCompiler.compile(
+                new Flow(List.of(
+                        new Step("i", new ReceiveStep(INPUTS, List.of())),
+                        new Step("y", filled(null, Rule.text("Tell/x", "y"))))),
+                project,
+                expressions);
+        assertTrue(flow.problems().get(0).text().startsWith("It fills the message of an operation"));
     }
 
     @Test

@@ -199,6 +199,59 @@ public class SoapServicesTest {
         }
     }
 
+    /** Of several operations none works: who asks is told to come again, whatever they ask. */
+    @Test
+    public void whatDoesNotWorkSaysSo() throws Exception {
+        wk.execute("CREATE TABLE gone (draught numeric)");
+        wk.put(
+                        "/api/data/targets/gone",
+                        "{\"kind\":\"sql\",\"settings\":{\"connection\":\"harbour\",\"table\":\"gone\"}}")
+                .expect(204);
+        long flow = flow("Gone", RECEIVE, """
+            {"id":"w","kind":"write","target":"gone","columns":[{"name":"draught","xpath":"draught"}]}""", REPLY);
+        String[] names = {"gone-one", "gone-two"};
+        for (String name : names) {
+            String operation = name.equals("gone-one") ? "One" : "Two";
+            publish(name, flow, "\"service\":\"Gone\",\"operation\":\"" + operation + "\",\"open\":true");
+        }
+        wk.execute("DROP TABLE gone");
+        for (String name : names) {
+            wk.post("/api/endpoints/" + name + "/turn", "{\"on\":false}").expect(200);
+            wk.post("/api/endpoints/" + name + "/turn", "{\"on\":true}").expect(200);
+            WireKettle.until(name + " works", () -> wk.get("/api/endpoints/" + name)
+                    .expect(200)
+                    .get("state")
+                    .asText()
+                    .equals("failed"));
+        }
+        for (String body : new String[] {"<One/>", "<Other/>", ""}) {
+            HttpResponse<String> r = ask("Gone", envelope(SOAP11, "", body));
+            assertEquals(r.statusCode(), 503, body + r.body());
+            assertTrue(r.headers().firstValue("retry-after").isPresent());
+        }
+        assertEquals(send(wk.url() + "/soap/Gone?wsdl", null).statusCode(), 503);
+        wk.send("DELETE", "/api/endpoints/gone-one", null).expect(204);
+        wk.send("DELETE", "/api/endpoints/gone-two", null).expect(204);
+    }
+
+    /** Another version of one operation's flow must not take the others of its service along. */
+    @Test
+    public void aVersionThatDoesNotGoTogetherDoesNotGoLive() throws Exception {
+        String own = RECEIVE + "," + REPLY;
+        long changing = flow("Changing", own);
+        publish("mixed-one", changing, "\"service\":\"Mixed\",\"operation\":\"GetTideWindow\",\"open\":true");
+        publish("mixed-two", flow("Steady", own), "\"service\":\"Mixed\",\"operation\":\"Two\",\"open\":true");
+        wk.put("/api/flows/" + changing, """
+            {"name":"Changing","version":1,"definition":{"format":2,"steps":[
+              {"id":"in","kind":"receive","inputs":[],"samples":[],
+               "request":{"contract":"TideDesk","operation":"GetTideWindow"}},
+              {"id":"no","kind":"reply","columns":[],"fault":"UnknownPort",
+               "fill":[{"path":"UnknownPort/portCode","xpath":"portCode"}]}]}}""").expect(200);
+        wk.post("/api/endpoints/mixed-one/live", "{\"version\":2}").expect(422);
+        String two = "<Two xmlns='urn:wire-kettle:Mixed'><draught>9.5</draught></Two>";
+        assertEquals(ask("Mixed", envelope(SOAP11, "", two)).statusCode(), 200);
+    }
+
     @Test
     public void aFlowAnswersInPlaceOfAService() throws Exception {
         String operation = "{\"contract\":\"TideDesk\",\"operation\":\"GetTideWindow\"}";

@@ -24,6 +24,7 @@ import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.OperationRef;
 import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.input.Input;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.run.LatencyHistogram;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
@@ -257,18 +258,23 @@ public class EndpointResource {
         row.version = in.version() == null ? Integer.valueOf(flow.version) : in.version();
         row.on = !Boolean.FALSE.equals(in.on());
         row.changedBy = caller.name();
-        Endpoint made = trigger.endpoint(runs.taken(endpoints.definition(row), in.environment()));
-        if (made instanceof HttpEndpoint h) {
-            endpoints.like(name, in.http().method(), h.path()).ifPresent(l -> {
-                throw Wrong.conflict("http.path", trigger.askedBy() + " asks for " + l.row().name + " already.");
-            });
-        } else if (made instanceof SoapEndpoint s) {
-            endpoints.checkService(name, s);
-        }
+        check(row, trigger);
         caller.note(kind + " " + name + (row.on ? "" : ", paused"));
         rows.put(row);
         endpoints.begin(rows.named(name));
         return get(name);
+    }
+
+    /** @throws Refused when it cannot be asked so, or takes what is another's */
+    private void check(TriggerMapper.Row row, WebTrigger trigger) {
+        Endpoint made = trigger.endpoint(runs.taken(endpoints.definition(row), row.environment));
+        if (made instanceof HttpEndpoint h) {
+            endpoints.like(row.name, h.trigger().method(), h.path()).ifPresent(l -> {
+                throw Wrong.conflict("http.path", trigger.askedBy() + " asks for " + l.row().name + " already.");
+            });
+        } else if (made instanceof SoapEndpoint s) {
+            endpoints.checkService(row.name, s);
+        }
     }
 
     /** Another version of the flow goes live; also back to an earlier one. */
@@ -277,7 +283,7 @@ public class EndpointResource {
     public EndpointView live(@PathParam("name") String name, EndpointVersion in) {
         TriggerMapper.Row row = row(name);
         row.version = in.version();
-        endpoints.settings(row).endpoint(runs.taken(endpoints.definition(row), row.environment));
+        check(row, endpoints.settings(row));
         caller.note(row.kind + " " + name + ", version " + in.version());
         rows.live(row.id, in.version(), caller.name());
         endpoints.begin(row(name));

@@ -248,6 +248,12 @@ public class SoapRequests {
                 .filter(l -> payload != null
                         && payload.local().equals(l.soap().orElseThrow().operation()))
                 .findFirst();
-        return named.or(() -> all.size() == 1 ? others.stream().findFirst() : Optional.empty());
+        // Of a contract, elements have names of their own: it may be any that is not known yet. Where nothing is known
+        // at
+        // all, whatever does not work says so.
+        boolean isNoneKnown = others.size() == all.size();
+        return named.or(() -> others.stream()
+                .filter(l -> isNoneKnown || l.state() != State.FAILED)
+                .findFirst());
     }
 }
