@@ -1,5 +1,4 @@
-export { FillTable } from './FillTable';
 export type { Filling } from './filling';
-export { useFill } from './queries';
+export { useFilled } from './useFilled';
 export { filledWords, lacking } from './rows';
-export { fuzzy, merged, ruleOf } from './values';
+export { fuzzy, ruleOf } from './values';

@@ -1,17 +1,16 @@
 import { Button } from 'antd';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { seg } from '../../../api/client';
 import { named, useEnvironment } from '../../../app/environment';
-import type { FillView, Rule, StepOf } from '../../../api/types';
+import type { FillView, StepOf } from '../../../api/types';
 import { millis } from '../../../common/format';
 import { Panel } from '../../../common/Panel';
-import { ErrorText, Status, Tabs } from '../../../common/ui';
+import { Status, Tabs } from '../../../common/ui';
 import { useContracts } from '../../../contracts';
 import { PanelHead } from '../../PanelHead';
-import { FillTable, filledWords, lacking, merged, useFill, type Filling } from '../../fill';
+import { filledWords, lacking, useFilled, type Filling } from '../../fill';
 import { useTryCall } from '../../queries';
-import { withStep } from '../../where';
 import type { PanelProps } from '../kind';
 import { CallSettings } from './CallSettings';
 import { ChooseOperation } from './ChooseOperation';
@@ -24,15 +23,11 @@ type Tab = 'fill' | 'exchange' | 'settings';
 export const CallPanel = (props: PanelProps<Call>) =>
   props.step.operation ? <Chosen {...props} /> : <ChooseOperation {...props} />;
 
-function Chosen({ step, edit, remove, where, specimen, setNumber }: PanelProps<Call>) {
+function Chosen(props: PanelProps<Call>) {
+  const { step, edit, remove, where } = props;
   const [tab, setTab] = useState<Tab>('fill');
-  const [draft, setDraft] = useState<Rule>();
-  const [opened, setOpened] = useState<string[]>([]);
-  const asked = { ...step, fill: draft ? merged(step.fill, draft) : step.fill };
-  const filling = useMemo(() => fillingOf(step), [step]);
-  const fill = useFill(fillingOf(asked), { ...withStep(where, asked), opened });
+  const { fill: f, table } = useFilled(props, fillingOf, `${step.contract}/${step.operation}`);
   const tried = useTryCall(where, step.id, () => setTab('exchange'));
-  const f = fill.data;
   return (
     <Panel
       scrolls={false}
@@ -73,25 +68,8 @@ function Chosen({ step, edit, remove, where, specimen, setNumber }: PanelProps<C
         <CallSettings step={step} edit={edit} where={where} />
       ) : tab === 'exchange' ? (
         <Exchange where={where} tried={tried.data} error={tried.error} />
-      ) : fill.isError && !f ? (
-        <div className={css.inset}>
-          <ErrorText error={fill.error} />
-        </div>
-      ) : f ? (
-        <FillTable
-          key={`${step.contract}/${step.operation}`}
-          fill={f}
-          filling={filling}
-          setRules={(change) => edit((s) => ({ ...s, fill: change(s.fill) }))}
-          draft={draft}
-          setDraft={setDraft}
-          specimen={specimen}
-          where={where}
-          setNumber={setNumber}
-          open={(p) => setOpened([...opened, p])}
-        />
       ) : (
-        <div />
+        (table ?? <div />)
       )}
     </Panel>
   );

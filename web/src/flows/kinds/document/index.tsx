@@ -1,14 +1,12 @@
 import { Select } from 'antd';
-import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { seg } from '../../../api/client';
-import type { Rule, StepOf } from '../../../api/types';
+import type { StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
-import { ErrorText, Status } from '../../../common/ui';
+import { Status } from '../../../common/ui';
 import { useShapes } from '../../../data';
-import { FillTable, filledWords, merged, useFill, type Filling } from '../../fill';
+import { filledWords, useFilled, type Filling } from '../../fill';
 import { PanelHead } from '../../PanelHead';
-import { withStep } from '../../where';
 import type { PanelProps, StepKind } from '../kind';
 import { ResultName } from '../ResultName';
 import css from './Document.module.css';
@@ -25,14 +23,10 @@ const fillingOf = (step: Document): Filling => ({
 });
 
 /** A document of a shape, filled like any message. */
-function DocumentPanel({ step, edit, remove, where, specimen, setNumber, problem }: PanelProps<Document>) {
+function DocumentPanel(props: PanelProps<Document>) {
+  const { step, edit, remove, problem } = props;
   const shapes = useShapes().data ?? [];
-  const [draft, setDraft] = useState<Rule>();
-  const [opened, setOpened] = useState<string[]>([]);
-  const asked = { ...step, fill: draft ? merged(step.fill, draft) : step.fill };
-  const filling = useMemo(() => fillingOf(step), [step]);
-  const fill = useFill(fillingOf(asked), { ...withStep(where, asked), opened });
-  const f = step.shape ? fill.data : undefined;
+  const { fill: f, table } = useFilled(props, fillingOf, step.shape ?? '');
   return (
     <Panel
       scrolls={false}
@@ -65,24 +59,7 @@ function DocumentPanel({ step, edit, remove, where, specimen, setNumber, problem
         </PanelHead>
       }
     >
-      {fill.isError && !f ? (
-        <div className={css.inset}>
-          <ErrorText error={fill.error} />
-        </div>
-      ) : f ? (
-        <FillTable
-          key={step.shape}
-          fill={f}
-          filling={filling}
-          setRules={(change) => edit((s) => ({ ...s, fill: change(s.fill) }))}
-          draft={draft}
-          setDraft={setDraft}
-          specimen={specimen}
-          where={where}
-          setNumber={setNumber}
-          open={(p) => setOpened([...opened, p])}
-        />
-      ) : (
+      {table ?? (
         <p className={`soft ${css.inset}`}>
           A document is filled like a message, by a shape of the project. It is then written to a target, or goes into a
           message as it is.

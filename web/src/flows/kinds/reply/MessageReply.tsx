@@ -1,14 +1,13 @@
 import { Select } from 'antd';
-import { useMemo, useState } from 'react';
+import { useCallback } from 'react';
 import { Link } from 'react-router';
-import type { Rule, StepOf } from '../../../api/types';
+import type { StepOf } from '../../../api/types';
 import { Panel } from '../../../common/Panel';
-import { ErrorText, Status } from '../../../common/ui';
+import { Status } from '../../../common/ui';
 import { useContract } from '../../../contracts';
 import { WordsField } from '../../fields';
-import { FillTable, filledWords, merged, useFill, type Filling } from '../../fill';
+import { filledWords, useFilled, type Filling } from '../../fill';
 import { PanelHead } from '../../PanelHead';
-import { withStep } from '../../where';
 import type { PanelProps } from '../kind';
 import { operationPath, type RequestOf } from '../request';
 import css from './Reply.module.css';
@@ -33,23 +32,10 @@ const fillingOf = (step: Reply, of: RequestOf): Filling => ({
 });
 
 /** The answer of the operation that the flow answers, or one of its faults, filled like any message. */
-export function MessageReply({
-  step,
-  edit,
-  remove,
-  where,
-  specimen,
-  setNumber,
-  problem,
-  request,
-}: PanelProps<Reply> & { request: RequestOf }) {
-  const [draft, setDraft] = useState<Rule>();
-  const [opened, setOpened] = useState<string[]>([]);
-  const rules = step.fill ?? [];
-  const asked = { ...step, fill: draft ? merged(rules, draft) : rules };
-  const filling = useMemo(() => fillingOf(step, request), [step, request]);
-  const fill = useFill(fillingOf(asked, request), { ...withStep(where, asked), opened });
-  const f = fill.data;
+export function MessageReply(props: PanelProps<Reply> & { request: RequestOf }) {
+  const { step, edit, remove, problem, request } = props;
+  const of = useCallback((s: Reply) => fillingOf(s, request), [request]);
+  const { fill: f, table } = useFilled(props, of, step.fault ?? 'answer');
   return (
     <Panel
       scrolls={false}
@@ -57,7 +43,7 @@ export function MessageReply({
         <PanelHead title="Reply" remove={remove}>
           <Which step={step} edit={edit} request={request} />
           <Link to={operationPath(request)}>its operation</Link>
-          {f && <span className="num soft nowrap">{filledWords(f.rows, f.unfilled, rules)}</span>}
+          {f && <span className="num soft nowrap">{filledWords(f.rows, f.unfilled, step.fill ?? [])}</span>}
           {problem && <Status mood="bad">{problem}</Status>}
         </PanelHead>
       }
@@ -75,26 +61,7 @@ export function MessageReply({
         )
       }
     >
-      {fill.isError && !f ? (
-        <div className={css.inset}>
-          <ErrorText error={fill.error} />
-        </div>
-      ) : (
-        f && (
-          <FillTable
-            key={step.fault ?? 'answer'}
-            fill={f}
-            filling={filling}
-            setRules={(change) => edit((s) => ({ ...s, fill: change(s.fill ?? []) }))}
-            draft={draft}
-            setDraft={setDraft}
-            specimen={specimen}
-            where={where}
-            setNumber={setNumber}
-            open={(p) => setOpened([...opened, p])}
-          />
-        )
-      )}
+      {table}
     </Panel>
   );
 }
