@@ -56,6 +56,8 @@ public class ArrowsTest {
         ArchRuleDefinition.noClasses()
                 .that()
                 .doNotHaveSimpleName("PostgresCopy")
+                .and()
+                .resideOutsideOfPackage("org.wirekettle.connector.queue")
                 .should()
                 .dependOnClassesThat()
                 .resideInAnyPackage("io.quarkus..", "jakarta..", "org.apache.ibatis..", "org.postgresql..")

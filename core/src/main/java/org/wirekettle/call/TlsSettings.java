@@ -29,7 +29,7 @@ public record TlsSettings(TlsTrust trust, @Nullable OwnCertificate own, Version 
         }
 
         /** This one and those after it, as the JDK names them. */
-        String[] andLater() {
+        public String[] andLater() {
             return List.of(values()).subList(ordinal(), values().length).stream()
                     .map(v -> v.name)
                     .toArray(String[]::new);
@@ -51,7 +51,8 @@ public record TlsSettings(TlsTrust trust, @Nullable OwnCertificate own, Version 
         return trusting(other.and(trust));
     }
 
-    SSLContext context() {
+    /** @throws IllegalStateException when the JDK cannot use one of the certificates */
+    public SSLContext context() {
         return context(trust.manager());
     }
 

@@ -11,11 +11,14 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import javax.xml.stream.XMLStreamException;
 import org.wirekettle.expression.EvaluationFailed;
 import org.wirekettle.expression.Scope;
 import org.wirekettle.input.Inputs.One;
+import org.wirekettle.problem.Refused;
 import org.wirekettle.record.JsonTree;
 import org.wirekettle.record.Node;
+import org.wirekettle.record.NodeXml;
 import org.wirekettle.shape.ValueKind;
 import org.wirekettle.xml.FieldNames;
 
@@ -226,6 +229,26 @@ public final class InputReading {
     /** What is no number in JSON (RFC 8259 §6), but is one in XSD part 2 §3.2.4. */
     private static boolean isNoNumber(String text) {
         return text.equals("NaN") || text.equals("INF") || text.equals("-INF");
+    }
+
+    /**
+     * A body of XML: whatever its root is, with an element for each input.
+     *
+     * @param elsewhere inputs that come from somewhere else, and not from here
+     */
+    public void xml(byte[] body, Set<String> elsewhere) {
+        try {
+            Node root = NodeXml.read(body);
+            for (Node c : root.children()) {
+                if (elsewhere.contains(c.name())) {
+                    problem("/" + c.name(), "does not come from the body");
+                    return;
+                }
+            }
+            tree(root);
+        } catch (XMLStreamException | Refused e) {
+            problem("body", "is no XML: " + e.getMessage().replaceAll("\\s*\\n.*", ""));
+        }
     }
 
     /** A tree of values with the names of inputs, such as a record that was mended by hand. */

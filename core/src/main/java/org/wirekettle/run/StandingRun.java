@@ -11,13 +11,12 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentSkipListSet;
 import java.util.concurrent.ThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
-import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
 import org.wirekettle.flow.Calls;
 import org.wirekettle.flow.CompiledFlow;
+import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.flow.Work;
-import org.wirekettle.record.Node;
 import org.wirekettle.run.RunInput.Numbered;
 
 /**
@@ -49,6 +48,7 @@ public final class StandingRun {
 
     private final Deque<Ending> ended = new ArrayDeque<>();
     private Map<String, BigDecimal> totals = Map.of();
+    private final Handed.Left earlier;
     private boolean isReady;
     private boolean isOver;
     private volatile boolean stopping;
@@ -70,9 +70,14 @@ public final class StandingRun {
         }
     }
 
-    /** @param progress told of every portion after it is delivered */
-    public StandingRun(CompiledFlow flow, Ledger ledger, Journal journal, Consumer<Ledger.Portion> progress) {
+    /**
+     * @param progress told of every portion after it is delivered
+     * @param earlier told what an earlier process had under way
+     */
+    public StandingRun(
+            CompiledFlow flow, Ledger ledger, Journal journal, Consumer<Ledger.Portion> progress, Handed.Left earlier) {
         this.flow = flow;
+        this.earlier = earlier;
         this.ledger = ledger;
         this.journal = journal;
         // There is nobody to be asked: the record is set aside, with what would be asked as its reason.
@@ -128,6 +133,9 @@ public final class StandingRun {
 
     /** What was under way when an earlier process ended. */
     private void recover() {
+        if (!journal.provesAbsence()) {
+            earlier.lost();
+        }
         for (long position : journal.positions()) {
             Optional<Journal.Remembered> received = journal.remembered(position, RECEIVED);
             if (received.isPresent() && received.get().isValue() && !ledger.has(position + 1)) {
@@ -138,6 +146,7 @@ public final class StandingRun {
                 if (trail.isThrough()) {
                     trail.note("the run ended before this was accounted for; whether its reply was given is not known");
                 }
+                earlier.ended(trail);
                 synchronized (lock) {
                     open++;
                     ended.add(new Ending(Ended.of(trail, x -> ExchangeBytes.write(x.shown()))));
@@ -149,26 +158,21 @@ public final class StandingRun {
     /**
      * Works on a record, on this thread.
      *
-     * @param hasGone whether nobody waits for the reply any more; asked when it is there
-     * @return how it went; empty when it was not taken, since the run ends, or has too much to do
+     * @return how it went; empty when it was not taken, since the run ends, or has too much to do, or whoever handed it
+     *     over did not claim it
      * @throws InterruptedException while it waited for what was written to be delivered, which goes on
      * @throws IOException when the run broke: the record is worked on, and accounted for later
      */
-    public Optional<Trail> answer(Node received, BooleanSupplier hasGone) throws InterruptedException, IOException {
-        long position = take(received);
+    public Optional<Trail> answer(Handed handed) throws InterruptedException, IOException {
+        long position = take(handed);
         if (position < 0) {
             return Optional.empty();
         }
         Ending end;
         try {
-            Numbered record = new Numbered(position + 1, received);
             MemoryBudget.Share share = memory.share(() -> working.first() == position);
-            JournalledCalls calls = calls(position, record, share);
-            Trail trail = flow.work(work(record, calls, calls));
-            if (hasGone.getAsBoolean()) {
-                trail.note(GONE);
-            }
-            end = new Ending(Ended.of(trail, calls::shown));
+            end = new Ending(worked(handed, position, share));
+            handed.ended(end.what.trail());
             share.keep(end.what.bytes());
         } catch (RuntimeException | Error e) {
             breaks(e);
@@ -177,7 +181,7 @@ public final class StandingRun {
         synchronized (lock) {
             working.remove(position);
             ended.add(end);
-            boolean waits = !end.what.rows().isEmpty();
+            boolean waits = handed.isAccounted() || !end.what.rows().isEmpty();
             if (waits || ended.size() >= RunEngine.PORTION_RECORDS) {
                 waiting += waits ? 1 : 0;
                 lock.notifyAll();
@@ -187,6 +191,45 @@ public final class StandingRun {
             }
         }
         return Optional.of(end.what.trail());
+    }
+
+    /** Again where it failed, if it may: calls that were answered are not made again. */
+    private Ended worked(Handed handed, long position, MemoryBudget.Share share) {
+        Numbered record = new Numbered(position + 1, handed.record());
+        String before = null;
+        for (int attempt = 1; ; attempt++) {
+            JournalledCalls calls = calls(position, record, share);
+            Trail trail = flow.work(work(record, calls, calls));
+            if (before != null) {
+                trail.note(before);
+            }
+            boolean isToBeTried = attempt < handed.attempts() && trail.fate() == Fate.SET_ASIDE && !trail.isStop();
+            if (!isToBeTried || !pause(handed.waitMillis())) {
+                if (handed.hasGone()) {
+                    trail.note(GONE);
+                }
+                return Ended.of(trail, calls::shown);
+            }
+            before = "attempt " + (attempt + 1) + " of " + handed.attempts() + "; before: " + trail.reason();
+            record = new Numbered(record.number(), 0, 1, record.record(), AnsweredCall.of(trail), false);
+        }
+    }
+
+    /** @return false when the run ends meanwhile */
+    private boolean pause(long millis) {
+        long until = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(millis);
+        synchronized (lock) {
+            try {
+                for (long left = millis; left > 0 && !stopping; ) {
+                    lock.wait(left);
+                    left = TimeUnit.NANOSECONDS.toMillis(until - System.nanoTime());
+                }
+                return !stopping;
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                return false;
+            }
+        }
     }
 
     /** Under the lock: waits until it is accounted for. */
@@ -204,7 +247,7 @@ public final class StandingRun {
     }
 
     /** @return its position; negative when it is not taken */
-    private long take(Node received) throws InterruptedException {
+    private long take(Handed handed) throws InterruptedException {
         long until = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(MAX_WAIT_MILLIS);
         synchronized (lock) {
             while (!stopping && (!isReady || open >= MAX_OPEN || open > 0 && memory.isFull())) {
@@ -221,7 +264,10 @@ public final class StandingRun {
                 if (taken >= mark) {
                     mark = ledger.raise(taken + MARK_STEP, journal.identity());
                 }
-                journal.value(taken, RECEIVED, List.of(received));
+                if (!handed.claim(taken + 1)) {
+                    return -1;
+                }
+                journal.value(taken, RECEIVED, List.of(handed.record()));
             } catch (RuntimeException | Error e) {
                 // Nothing was done for it.
                 breaks(e);

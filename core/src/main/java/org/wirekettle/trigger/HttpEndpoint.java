@@ -1,10 +1,8 @@
 package org.wirekettle.trigger;
 
-import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Base64;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -15,11 +13,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
-import javax.xml.stream.XMLStreamException;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.FailureCode;
-import org.wirekettle.connector.Field;
-import org.wirekettle.connector.file.JsonRows;
 import org.wirekettle.flow.Fate;
 import org.wirekettle.flow.Reply;
 import org.wirekettle.flow.Trail;
@@ -29,8 +24,6 @@ import org.wirekettle.input.Input;
 import org.wirekettle.input.InputReading;
 import org.wirekettle.input.Inputs;
 import org.wirekettle.problem.Refused;
-import org.wirekettle.record.Node;
-import org.wirekettle.record.NodeXml;
 import org.wirekettle.trigger.HttpTrigger.InputPlace;
 import org.wirekettle.trigger.HttpTrigger.PlaceOf;
 
@@ -239,7 +232,7 @@ public final class HttpEndpoint implements Endpoint {
             return null;
         }
         if (plain.equals(XML) || plain.equals("text/xml") || plain.endsWith("+xml")) {
-            xml(asked.body(), reading);
+            reading.xml(asked.body(), elsewhere);
             return null;
         }
         return HttpAnswer.problem(
@@ -268,21 +261,6 @@ public final class HttpEndpoint implements Endpoint {
         });
     }
 
-    private void xml(byte[] body, InputReading reading) {
-        try {
-            Node root = NodeXml.read(body);
-            for (Node c : root.children()) {
-                if (elsewhere.contains(c.name())) {
-                    reading.problem("/" + c.name(), "does not come from the body");
-                    return;
-                }
-            }
-            reading.tree(root);
-        } catch (XMLStreamException | Refused e) {
-            reading.problem("body", "is no XML: " + e.getMessage().replaceAll("\\s*\\n.*", ""));
-        }
-    }
-
     @Override
     public HttpAnswer answer(HttpAsked asked, Trail trail, long run) {
         return trail.fate() == Fate.DONE ? replied(trail.reply(), asked.header("Accept")) : failed(trail, run);
@@ -308,7 +286,9 @@ public final class HttpEndpoint implements Endpoint {
         if (reply == null) {
             return HttpAnswer.empty();
         }
-        return wantsXml(accept) ? new HttpAnswer(200, XML, xml(reply)) : new HttpAnswer(200, JSON, json(reply));
+        return wantsXml(accept)
+                ? new HttpAnswer(200, XML, ReplyText.xml(reply))
+                : new HttpAnswer(200, JSON, ReplyText.json(reply));
     }
 
     /** Whether XML stands before JSON, or alone. */
@@ -321,35 +301,6 @@ public final class HttpEndpoint implements Endpoint {
         int json = a.indexOf(JSON);
         // A browser's own list has HTML first, and means a page.
         return xml >= 0 && (json < 0 || xml < json) && !a.contains("text/html");
-    }
-
-    private static byte[] json(Reply reply) {
-        List<Field> fields = reply.form().fields();
-        if (!reply.form().isList()) {
-            return trimmed(new JsonRows(fields, true).rows(reply.records(), true));
-        }
-        JsonRows rows = new JsonRows(fields, false);
-        ByteArrayOutputStream out = new ByteArrayOutputStream();
-        out.writeBytes(rows.head());
-        out.writeBytes(rows.rows(reply.records(), true));
-        out.writeBytes(rows.tail());
-        return out.toByteArray();
-    }
-
-    private static byte[] trimmed(byte[] line) {
-        return line.length > 0 && line[line.length - 1] == '\n' ? Arrays.copyOf(line, line.length - 1) : line;
-    }
-
-    private static byte[] xml(Reply reply) {
-        StringBuilder out = new StringBuilder("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n");
-        if (!reply.form().isList()) {
-            out.append(NodeXml.write(reply.records().get(0)));
-        } else {
-            out.append("<records>");
-            reply.records().forEach(r -> out.append(NodeXml.write(r)));
-            out.append("</records>");
-        }
-        return out.toString().getBytes(StandardCharsets.UTF_8);
     }
 
     private HttpAnswer failed(Trail trail, long run) {

@@ -4,15 +4,12 @@ import org.wirekettle.flow.Taken;
 import org.wirekettle.problem.Refused;
 
 /** How a flow is asked by requests, whatever they look like. Plain data. */
-public interface WebTrigger {
+public interface WebTrigger extends StandingTrigger {
     /** Whether no key is needed. */
     Boolean open();
 
     /** Of a request. */
     Integer maxBodyBytes();
-
-    /** Says by what it is asked: two of which that is the same cannot be told apart. */
-    String askedBy();
 
     /**
      * Puts it together with what the flow takes and answers.

@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
@@ -39,6 +40,20 @@ public class StandingRunTest {
     private MemoryLedger ledger;
     private Path folder;
     private List<String> written;
+    /** What an earlier process had under way. */
+    private final List<String> recovered = new CopyOnWriteArrayList<>();
+
+    private final Handed.Left left = new Handed.Left() {
+        @Override
+        public void ended(Trail trail) {
+            recovered.add(trail.source().string() + " " + trail.fate());
+        }
+
+        @Override
+        public void lost() {
+            recovered.add("lost");
+        }
+    };
 
     @BeforeMethod
     public void afresh() throws IOException {
@@ -47,6 +62,7 @@ public class StandingRunTest {
         folder = Files.createTempDirectory("standing");
         written = new CopyOnWriteArrayList<>();
         calls.set(0);
+        recovered.clear();
     }
 
     @AfterMethod(alwaysRun = true)
@@ -129,7 +145,7 @@ public class StandingRunTest {
 
     private void running(CompiledFlow flow, With test) throws Exception {
         try (Journal j = journal()) {
-            StandingRun run = new StandingRun(flow, ledger, j, p -> {});
+            StandingRun run = new StandingRun(flow, ledger, j, p -> {}, left);
             Future<?> accounting = threads.submit(() -> {
                 run.run(false);
                 return null;
@@ -146,8 +162,10 @@ public class StandingRunTest {
             List<Future<String>> asked = new ArrayList<>();
             for (int i = 0; i < 200; i++) {
                 Node n = record("r" + i);
-                asked.add(threads.submit(
-                        () -> run.answer(n, () -> false).orElseThrow().source().string()));
+                asked.add(threads.submit(() -> run.answer(Handed.of(n, () -> false))
+                        .orElseThrow()
+                        .source()
+                        .string()));
             }
             for (int i = 0; i < 200; i++) {
                 assertEquals(asked.get(i).get(), "r" + i);
@@ -168,8 +186,12 @@ public class StandingRunTest {
                     way.write(way.record());
                 });
         running(flow, run -> {
-            Future<?> first = threads.submit(() -> run.answer(record("slow"), () -> false));
-            assertEquals(run.answer(record("fast"), () -> false).orElseThrow().fate(), Fate.DONE);
+            Future<?> first = threads.submit(() -> run.answer(Handed.of(record("slow"), () -> false)));
+            assertEquals(
+                    run.answer(Handed.of(record("fast"), () -> false))
+                            .orElseThrow()
+                            .fate(),
+                    Fate.DONE);
             assertEquals(written, List.of("fast"), "delivered before it is answered");
             assertFalse(first.isDone());
             slow.countDown();
@@ -195,7 +217,10 @@ public class StandingRunTest {
         running(
                 flow,
                 run -> assertEquals(
-                        run.answer(record("bad"), () -> false).orElseThrow().fate(), Fate.SET_ASIDE));
+                        run.answer(Handed.of(record("bad"), () -> false))
+                                .orElseThrow()
+                                .fate(),
+                        Fate.SET_ASIDE));
     }
 
     @Test
@@ -203,7 +228,7 @@ public class StandingRunTest {
         AtomicReference<Trail> seen = new AtomicReference<>();
         running(
                 TestFlow.of(1, List.of(), way -> {}),
-                run -> seen.set(run.answer(record("a"), () -> true).orElseThrow()));
+                run -> seen.set(run.answer(Handed.of(record("a"), () -> true)).orElseThrow()));
         assertEquals(seen.get().fate(), Fate.DONE);
         assertTrue(seen.get().events().stream()
                 .anyMatch(e -> e.text() != null && e.text().contains("had gone")));
@@ -212,9 +237,9 @@ public class StandingRunTest {
     @Test
     public void oneThatEndsTakesNoMore() throws Exception {
         running(TestFlow.of(1, List.of(), way -> {}), run -> {
-            run.answer(record("a"), () -> false).orElseThrow();
+            run.answer(Handed.of(record("a"), () -> false)).orElseThrow();
             run.stop();
-            assertTrue(run.answer(record("b"), () -> false).isEmpty());
+            assertTrue(run.answer(Handed.of(record("b"), () -> false)).isEmpty());
         });
         assertEquals(ledger.nextPosition(), 1);
     }
@@ -244,14 +269,14 @@ public class StandingRunTest {
             }
         };
         try (Journal j = journal()) {
-            StandingRun dies = new StandingRun(TestFlow.of(1, List.of(), first, second), ledger, j, p -> {});
+            StandingRun dies = new StandingRun(TestFlow.of(1, List.of(), first, second), ledger, j, p -> {}, left);
             threads.submit(() -> {
                 dies.run(false);
                 return null;
             });
-            dies.answer(record("through"), () -> false);
+            dies.answer(Handed.of(record("through"), () -> false));
             for (String n : List.of("before its second call", "while it is sent", "after its last call")) {
-                threads.submit(() -> dies.answer(record(n), () -> false));
+                threads.submit(() -> dies.answer(Handed.of(record(n), () -> false)));
             }
             reached.await();
             while (ledger.nextPosition() < 1) {
@@ -263,7 +288,7 @@ public class StandingRunTest {
             TestFlow.Body goesOn = way -> way.call(new TestCall(way.record().string() + " two", false, () -> {
                 throw new AssertionError("it is sent again");
             }));
-            new StandingRun(TestFlow.of(1, List.of(), first, goesOn), ledger, j, p -> {}).run(true);
+            new StandingRun(TestFlow.of(1, List.of(), first, goesOn), ledger, j, p -> {}, left).run(true);
         }
         assertEquals(calls.get(), made);
         assertEquals(ledger.nextPosition(), 4, "the one that was accounted for is not there twice");
@@ -274,6 +299,9 @@ public class StandingRunTest {
                         "before its second call", Fate.SET_ASIDE,
                         "while it is sent", Fate.IN_DOUBT,
                         "after its last call", Fate.DONE));
+        assertEquals(
+                Set.copyOf(recovered),
+                Set.of("before its second call SET_ASIDE", "while it is sent IN_DOUBT", "after its last call DONE"));
         never.countDown();
     }
 
@@ -300,12 +328,13 @@ public class StandingRunTest {
                             }),
                     ledger,
                     j,
-                    p -> {});
+                    p -> {},
+                    left);
             threads.submit(() -> {
                 dies.run(false);
                 return null;
             });
-            threads.submit(() -> dies.answer(record("a"), () -> false));
+            threads.submit(() -> dies.answer(Handed.of(record("a"), () -> false)));
             reached.await();
         }
         List<String> seen = new CopyOnWriteArrayList<>();
@@ -318,12 +347,126 @@ public class StandingRunTest {
                             way.value(() -> List.of(record("now"))).get(0).string()),
                     way -> answered(way, " one"),
                     way -> {});
-            new StandingRun(flow, ledger, j, p -> {}).run(true);
+            new StandingRun(flow, ledger, j, p -> {}, left).run(true);
         }
         assertEquals(ledger.fates(), Map.of("a", Fate.DONE));
         assertEquals(seen, List.of("then"));
         assertEquals(calls.get(), 2, "nothing is sent again");
         never.countDown();
+    }
+
+    /** Tried again, a record goes on where it failed: what was answered is not asked again. */
+    @Test
+    public void anAttemptMakesOnlyTheCallsThatWereNotAnswered() throws Exception {
+        AtomicInteger tries = new AtomicInteger();
+        CompiledFlow flow = TestFlow.of(1, List.of(), way -> answered(way, " one"), way -> {
+            if (tries.incrementAndGet() < 3) {
+                throw Failure.of("not yet", "try " + tries);
+            }
+        });
+        running(flow, run -> {
+            Trail done = run.answer(new Tried(record("a"), 5)).orElseThrow();
+            assertEquals(done.fate(), Fate.DONE);
+            assertTrue(done.events().stream().anyMatch(e -> "attempt 3 of 5; before: try 2".equals(e.text())));
+            assertEquals(ledger.nextPosition(), 1, "it is accounted for before it is told");
+            tries.set(-10);
+            Trail aside = run.answer(new Tried(record("b"), 2)).orElseThrow();
+            assertEquals(aside.fate(), Fate.SET_ASIDE);
+            assertEquals(aside.reason(), "try -8");
+        });
+        assertEquals(calls.get(), 2, "one for each record");
+    }
+
+    @Test
+    public void whatIsNotKnownIsNotTriedAgain() throws Exception {
+        CompiledFlow flow = TestFlow.of(1, List.of(), way -> {
+            calls.incrementAndGet();
+            throw Failure.unknown("no answer");
+        });
+        running(
+                flow,
+                run -> assertEquals(
+                        run.answer(new Tried(record("a"), 5)).orElseThrow().fate(), Fate.IN_DOUBT));
+        assertEquals(calls.get(), 1);
+    }
+
+    @Test
+    public void whatIsNotClaimedIsLeftAlone() throws Exception {
+        List<Long> claimed = new CopyOnWriteArrayList<>();
+        running(TestFlow.of(1, List.of(), way -> answered(way, "")), run -> {
+            Handed other = new Tried(record("taken by another"), 1) {
+                @Override
+                public boolean claim(long number) {
+                    claimed.add(number);
+                    return false;
+                }
+            };
+            assertTrue(run.answer(other).isEmpty());
+            assertEquals(run.answer(new Tried(record("mine"), 1)).orElseThrow().number(), 1);
+        });
+        assertEquals(claimed, List.of(1L));
+        assertEquals(ledger.fates(), Map.of("mine", Fate.DONE));
+        assertEquals(calls.get(), 1);
+    }
+
+    @Test
+    public void aJournalThatIsGoneIsSaid() throws Exception {
+        CountDownLatch never = new CountDownLatch(1);
+        CountDownLatch reached = new CountDownLatch(1);
+        try (Journal j = journal()) {
+            StandingRun dies = new StandingRun(
+                    TestFlow.of(1, List.of(), way -> {
+                        reached.countDown();
+                        await(never);
+                    }),
+                    ledger,
+                    j,
+                    p -> {},
+                    left);
+            threads.submit(() -> {
+                dies.run(false);
+                return null;
+            });
+            threads.submit(() -> dies.answer(Handed.of(record("a"), () -> false)));
+            reached.await();
+        }
+        folder = Files.createTempDirectory("another machine");
+        try (Journal j = journal()) {
+            new StandingRun(TestFlow.of(1, List.of(), way -> {}), ledger, j, p -> {}, left).run(true);
+        }
+        assertEquals(recovered, List.of("lost"));
+        never.countDown();
+    }
+
+    /** A record that is tried so many times. */
+    private static class Tried implements Handed {
+        private final Node record;
+        private final int attempts;
+
+        Tried(Node record, int attempts) {
+            this.record = record;
+            this.attempts = attempts;
+        }
+
+        @Override
+        public Node record() {
+            return record;
+        }
+
+        @Override
+        public int attempts() {
+            return attempts;
+        }
+
+        @Override
+        public long waitMillis() {
+            return 1;
+        }
+
+        @Override
+        public boolean isAccounted() {
+            return true;
+        }
     }
 
     @Test
@@ -340,16 +483,17 @@ public class StandingRunTest {
                     TestFlow.of(1, List.of(new CompiledFlow.Output("t", gone)), way -> way.write(way.record())),
                     ledger,
                     j,
-                    p -> {});
+                    p -> {},
+                    left);
             Future<?> accounting = threads.submit(() -> {
                 run.run(false);
                 return null;
             });
-            expectThrows(IOException.class, () -> run.answer(record("a"), () -> false));
+            expectThrows(IOException.class, () -> run.answer(Handed.of(record("a"), () -> false)));
             assertTrue(expectThrows(java.util.concurrent.ExecutionException.class, accounting::get)
                     .getMessage()
                     .contains("the target is gone"));
-            assertTrue(run.answer(record("b"), () -> false).isEmpty());
+            assertTrue(run.answer(Handed.of(record("b"), () -> false)).isEmpty());
         }
     }
 }

@@ -1,0 +1,124 @@
+package org.wirekettle.connector.queue;
+
+import jakarta.jms.Connection;
+import jakarta.jms.JMSException;
+import jakarta.jms.Message;
+import jakarta.jms.MessageConsumer;
+import jakarta.jms.MessageProducer;
+import jakarta.jms.Queue;
+import jakarta.jms.QueueBrowser;
+import jakarta.jms.Session;
+import java.util.ArrayList;
+import java.util.Enumeration;
+import java.util.List;
+
+/** Looks into queues, and puts, moves and removes messages by hand. Used by one thread. */
+public final class QueueLook implements AutoCloseable {
+    /** Counted by looking at each: more are only said to be more. */
+    public static final int MOST_COUNTED = 1_000;
+
+    private static final int PREFETCH = 200;
+    private static final int RECEIVE_MILLIS = 1_000;
+    private static final int A_TRANSACTION = 200;
+    /** Removed at a time. */
+    public static final int MOST_REMOVED = 100_000;
+
+    private final BrokerAddress broker;
+    private final Connection connection;
+
+    public QueueLook(Broker broker) throws BrokerAway {
+        this.broker = broker.address();
+        this.connection = broker.open(PREFETCH, why -> {});
+    }
+
+    @FunctionalInterface
+    private interface Use<T> {
+        T in(Session session) throws JMSException;
+    }
+
+    private <T> T using(Use<T> use) throws BrokerAway {
+        try (Session s = connection.createSession(Session.SESSION_TRANSACTED)) {
+            return use.in(s);
+        } catch (JMSException e) {
+            throw BrokerAway.of(broker, e);
+        }
+    }
+
+    /** How many messages there are, at most {@link #MOST_COUNTED}. */
+    public int count(String queue) throws BrokerAway {
+        return messages(queue, MOST_COUNTED, 0).size();
+    }
+
+    /** The first messages; they stay. @param maxBytes of each body */
+    public List<QueueMessage> messages(String queue, int most, int maxBytes) throws BrokerAway {
+        return using(s -> {
+            List<QueueMessage> out = new ArrayList<>();
+            try (QueueBrowser b = s.createBrowser(s.createQueue(queue))) {
+                Enumeration<?> all = b.getEnumeration();
+                while (out.size() < most && all.hasMoreElements()) {
+                    out.add(QueueMessage.of((Message) all.nextElement(), maxBytes));
+                }
+            }
+            return out;
+        });
+    }
+
+    /** @return the id that it got */
+    public String put(String queue, QueueMessage message) throws BrokerAway {
+        return using(s -> {
+            Message m = message.write(s);
+            try (MessageProducer out = s.createProducer(s.createQueue(queue))) {
+                out.send(m);
+            }
+            s.commit();
+            return m.getJMSMessageID();
+        });
+    }
+
+    /**
+     * Moves messages to another queue, each in one transaction.
+     *
+     * @return how many were still there
+     */
+    public int move(String queue, List<String> ids, String to) throws BrokerAway {
+        return using(s -> {
+            int moved = 0;
+            try (MessageProducer out = s.createProducer(s.createQueue(to))) {
+                for (String id : ids) {
+                    String selector = "JMSMessageID = '" + id.replace("'", "''") + "'";
+                    try (MessageConsumer in = s.createConsumer(s.createQueue(queue), selector)) {
+                        Message m = in.receive(RECEIVE_MILLIS);
+                        if (m != null) {
+                            out.send(m);
+                            s.commit();
+                            moved++;
+                        }
+                    }
+                }
+            }
+            return moved;
+        });
+    }
+
+    /** Removes all messages, at most {@link #MOST_REMOVED}. @return how many */
+    public int empty(String queue) throws BrokerAway {
+        return using(s -> {
+            int removed = 0;
+            Queue from = s.createQueue(queue);
+            try (MessageConsumer in = s.createConsumer(from)) {
+                while (removed < MOST_REMOVED && in.receive(RECEIVE_MILLIS) != null) {
+                    if (++removed % A_TRANSACTION == 0) {
+                        s.commit();
+                    }
+                }
+            }
+            s.commit();
+            return removed;
+        });
+    }
+
+    @Override
+    public void close() {
+        Broker.close(connection);
+    }
+}

@@ -1,0 +1,7 @@
+package org.wirekettle.trigger;
+
+/** How a flow is handed records one by one, by whomever: it answers by a run of its own. Plain data. */
+public interface StandingTrigger {
+    /** Says by what it is asked: two of which that is the same cannot be told apart. */
+    String askedBy();
+}
