@@ -515,6 +515,227 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/connections/{name}/queues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Queues */
+        get: {
+            parameters: {
+                query?: {
+                    environment?: string;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QueueView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{name}/queues/empty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Empty */
+        post: {
+            parameters: {
+                query?: {
+                    environment?: string;
+                    queue?: string;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["QueueEmpty"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QueueDone"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{name}/queues/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Messages */
+        get: {
+            parameters: {
+                query?: {
+                    environment?: string;
+                    queue?: string;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QueueMessageView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Put */
+        post: {
+            parameters: {
+                query?: {
+                    environment?: string;
+                    queue?: string;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["QueuePut"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QueueDone"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connections/{name}/queues/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move */
+        post: {
+            parameters: {
+                query?: {
+                    environment?: string;
+                    queue?: string;
+                };
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["QueueMove"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QueueDone"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/connections/{name}/state": {
         parameters: {
             query?: never;
@@ -7034,6 +7255,7 @@ export interface components {
             environment: string;
             http?: components["schemas"]["HttpTrigger"];
             soap?: components["schemas"]["SoapTrigger"];
+            queue?: components["schemas"]["QueueTrigger"];
             /** Format: int32 */
             version?: number;
             on?: boolean;
@@ -7061,6 +7283,7 @@ export interface components {
             liveSince?: components["schemas"]["OffsetDateTime"];
             http?: components["schemas"]["HttpTrigger"];
             soap?: components["schemas"]["SoapTrigger"];
+            queue?: components["schemas"]["QueueTrigger"];
             operation?: components["schemas"]["OperationRef"];
             on: boolean;
             changedBy: string;
@@ -7072,8 +7295,10 @@ export interface components {
             run?: number;
             inputs: components["schemas"]["Input"][];
             places: components["schemas"]["InputPlace"][];
+            messagePlaces: components["schemas"]["MessagePlace"][];
             samples: components["schemas"]["GivenSample"][];
             url: string;
+            notes: components["schemas"]["NoteView"][];
             traffic: components["schemas"]["TrafficView"];
             callers: components["schemas"]["CallerView"][];
         };
@@ -7538,6 +7763,13 @@ export interface components {
             /** Format: int32 */
             notWaiting: number;
         };
+        /** @enum {string} */
+        MessagePart: "BODY" | "WHOLE" | "PROPERTY";
+        MessagePlace: {
+            input: string;
+            in: components["schemas"]["MessagePart"];
+            name?: string;
+        };
         MessageRow: {
             path: string;
             text?: string;
@@ -7560,6 +7792,12 @@ export interface components {
         };
         /** @enum {string} */
         NotThere: "REFUSE" | "KEEP" | "EMPTY" | "TEXT";
+        NoteView: {
+            at: components["schemas"]["OffsetDateTime"];
+            /** Format: int64 */
+            run?: number;
+            text: string;
+        };
         Numbers: {
             numbers: number[];
         };
@@ -7744,6 +7982,61 @@ export interface components {
             type?: string;
             xpath?: string;
             text?: string;
+        };
+        QueueDone: {
+            /** Format: int32 */
+            messages: number;
+        };
+        QueueEmpty: {
+            name: string;
+        };
+        QueueMessageView: {
+            id?: string;
+            correlation?: string;
+            replyTo?: string;
+            at?: components["schemas"]["OffsetDateTime"];
+            properties: {
+                [key: string]: string;
+            };
+            body: string;
+            /** Format: int32 */
+            bytes: number;
+            unread?: string;
+        };
+        QueueMove: {
+            ids: string[];
+            to: string;
+        };
+        QueuePut: {
+            body: string;
+            correlation?: string;
+            replyTo?: string;
+            properties?: {
+                [key: string]: string;
+            };
+        };
+        QueueTrigger: {
+            connection: string;
+            queue: string;
+            /** Format: int32 */
+            atATime?: number;
+            /** Format: int32 */
+            attempts?: number;
+            /** Format: int32 */
+            waitSeconds?: number;
+            failed?: string;
+            replies?: string;
+            places?: components["schemas"]["MessagePlace"][];
+            /** Format: int32 */
+            maxBodyBytes?: number;
+            text?: string;
+        };
+        QueueView: {
+            name: string;
+            /** Format: int32 */
+            count: number;
+            more: boolean;
+            problem?: string;
         };
         RatePoint: {
             /** Format: double */
@@ -8089,6 +8382,7 @@ export interface components {
             opensAfter?: number;
             /** Format: int32 */
             maxAnswerBytes?: number;
+            queues?: string[];
         };
         Settle: {
             numbers: number[];

@@ -15,7 +15,6 @@ import javax.xml.stream.XMLStreamException;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.BadRecord;
 import org.wirekettle.connector.queue.QueueMessage;
-import org.wirekettle.flow.Reply;
 import org.wirekettle.flow.Taken;
 import org.wirekettle.input.Input;
 import org.wirekettle.input.InputProblem;
@@ -31,12 +30,12 @@ import org.wirekettle.xml.SafeXml;
 /** A flow that takes messages of a queue: makes a record of one, and messages of how it ended. Immutable; shareable. */
 public final class QueueEndpoint {
     /** Properties of a message that failed. */
-    public static final String FAILURE = "wk-failure";
+    public static final String FAILURE = "wk_failure";
 
-    public static final String REASON = "wk-reason";
-    public static final String RUN = "wk-run";
-    public static final String RECORD = "wk-record";
-    private static final String FAULT = "wk-fault";
+    public static final String REASON = "wk_reason";
+    public static final String RUN = "wk_run";
+    public static final String RECORD = "wk_record";
+    private static final String FAULT = "wk_fault";
     private static final int SHOWN_PROBLEMS = 5;
     private static final int MAX_REASON = 2_000;
 
@@ -174,23 +173,13 @@ public final class QueueEndpoint {
         return Optional.ofNullable(m.replyTo() != null ? m.replyTo() : trigger.replies());
     }
 
-    /** The answer to a message, in its own language. @param reply null for nothing */
-    public Optional<QueueMessage> reply(QueueMessage m, @Nullable Reply reply) {
-        if (reply == null || replyTo(m).isEmpty()) {
-            return Optional.empty();
-        }
-        Map<String, String> properties = new HashMap<>();
-        byte[] body;
-        if (reply.message() != null) {
-            body = reply.message().body().getBytes(StandardCharsets.UTF_8);
-            if (reply.message().fault() != null) {
-                properties.put(FAULT, reply.message().fault());
-            }
-        } else {
-            boolean isXml = !isWhole && isXml(new String(m.body(), StandardCharsets.UTF_8));
-            body = isXml ? ReplyText.xml(reply) : ReplyText.json(reply);
-        }
-        return Optional.of(QueueMessage.of(new String(body, StandardCharsets.UTF_8), m.answersTo(), properties));
+    /** The message that answers one, in its own language. */
+    public QueueMessage answer(QueueMessage m, MessageAnswer answer) {
+        boolean isXml = answer.json() == null || !isWhole && isXml(new String(m.body(), StandardCharsets.UTF_8));
+        return QueueMessage.of(
+                isXml ? answer.xml() : answer.json(),
+                m.answersTo(),
+                answer.fault() == null ? Map.of() : Map.of(FAULT, answer.fault()));
     }
 
     /**

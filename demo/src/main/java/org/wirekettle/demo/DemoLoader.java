@@ -42,6 +42,9 @@ public final class DemoLoader implements Callable<Integer> {
     @Option(names = "--tls-services", description = "their address over TLS")
     private String tlsServices;
 
+    @Option(names = "--broker", description = "the broker's address")
+    private String broker;
+
     /** Passwords come from the environment: an argument list can be read by everybody on the machine. */
     private final String adminPassword = System.getenv().getOrDefault("WK_ADMIN_PASSWORD", "");
 
@@ -82,6 +85,10 @@ public final class DemoLoader implements Callable<Integer> {
         schedule("bulletins each quarter", "Bulletins for the watch");
         endpoint("tide windows", "Tide windows when asked");
         soap("tide windows by SOAP", "Tide windows when asked");
+        if (broker != null) {
+            flow(flows, "Pilot wishes by queue", "pilot_wishes.flow.json");
+            queue("pilot wishes", "Pilot wishes by queue");
+        }
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
     }
@@ -89,9 +96,21 @@ public final class DemoLoader implements Callable<Integer> {
     private void flow(JsonNode flows, String name, String file) throws IOException, InterruptedException {
         if (!has(flows, name)) {
             ObjectNode flow = json.createObjectNode().put("name", name);
-            flow.set("definition", json.readTree(Files.readString(data.resolve(file))));
+            flow.set("definition", definition(file));
             send("POST", "/api/flows", flow);
         }
+    }
+
+    /** Samples may be files of their own. */
+    private JsonNode definition(String file) throws IOException {
+        JsonNode out = json.readTree(Files.readString(data.resolve(file)));
+        for (JsonNode sample : out.findParents("json")) {
+            String named = sample.get("json").asText();
+            if (named.endsWith(".json")) {
+                ((ObjectNode) sample).put("json", Files.readString(data.resolve(named)));
+            }
+        }
+        return out;
     }
 
     /** Paused: whoever looks at the demo decides whether it runs by itself. One that is there stays as it is. */
@@ -134,6 +153,20 @@ public final class DemoLoader implements Callable<Integer> {
                 .put("name", "X-Agency");
         ObjectNode rule = http.putArray("replies").addObject().put("status", 404);
         rule.putArray("codes").add("fault UnknownPort");
+        send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
+    }
+
+    private void queue(String name, String flow) throws IOException, InterruptedException {
+        if (has(send("GET", "/api/endpoints", null), name)) {
+            return;
+        }
+        ObjectNode endpoint = json.createObjectNode().put("flow", idOf(flow)).put("environment", "test");
+        endpoint.putObject("queue")
+                .put("connection", "harbour-queues")
+                .put("queue", "pilotage.wanted")
+                .put("replies", "pilotage.booked")
+                .put("failed", "pilotage.failed")
+                .put("text", "Batches of wishes for pilots, one answer for each");
         send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
     }
 
@@ -217,6 +250,13 @@ public final class DemoLoader implements Callable<Integer> {
         service("bulletin", "/bulletin");
         service("registry", "/registry");
         crewLedger();
+        if (broker != null) {
+            ObjectNode queues = json.createObjectNode().put("kind", "queue");
+            ArrayNode names = queues.putObject("settings").putArray("queues");
+            List.of("pilotage.wanted", "pilotage.booked", "pilotage.failed").forEach(names::add);
+            addresses(queues, broker);
+            send("PUT", "/api/connections/harbour-queues", queues);
+        }
         if (tlsServices != null && !leadsTo(tlsServices)) {
             service("tide-desk-tls", URI.create(tlsServices + "/tidedesk"));
         }

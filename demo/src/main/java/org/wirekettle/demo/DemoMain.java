@@ -40,6 +40,12 @@ public final class DemoMain implements Callable<Integer> {
     @Option(names = "--proxy-port", description = "a proxy that leads to them; 0 for none", defaultValue = "0")
     private int proxyPort;
 
+    @Option(names = "--broker-port", description = "a broker of queues, by AMQP 1.0; 0 for none", defaultValue = "0")
+    private int brokerPort;
+
+    @Option(names = "--broker-folder", description = "folder that keeps its messages")
+    private Path brokerFolder;
+
     @Option(names = "--count-bodies", description = "count repeated requests, shown at /counts")
     private boolean countBodies;
 
@@ -62,6 +68,19 @@ public final class DemoMain implements Callable<Integer> {
         if (proxyPort > 0) {
             System.out.println("a proxy at 127.0.0.1:" + new Proxy(proxyPort, "gannet", "way-out").port());
         }
+        if (brokerPort > 0) {
+            DemoBroker broker = new DemoBroker(brokerPort, brokerFolder);
+            Runtime.getRuntime().addShutdownHook(new Thread(() -> close(broker)));
+            System.out.println("a broker at amqp://127.0.0.1:" + brokerPort);
+        }
         return 0;
+    }
+
+    private static void close(DemoBroker broker) {
+        try {
+            broker.close();
+        } catch (Exception e) {
+            System.err.println("the broker could not be closed: " + e);
+        }
     }
 }

@@ -8,9 +8,13 @@ import jakarta.jms.MessageProducer;
 import jakarta.jms.Queue;
 import jakarta.jms.QueueBrowser;
 import jakarta.jms.Session;
+import jakarta.jms.TemporaryQueue;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Enumeration;
 import java.util.List;
+import java.util.function.Predicate;
+import org.jspecify.annotations.Nullable;
 
 /** Looks into queues, and puts, moves and removes messages by hand. Used by one thread. */
 public final class QueueLook implements AutoCloseable {
@@ -19,6 +23,8 @@ public final class QueueLook implements AutoCloseable {
 
     private static final int PREFETCH = 200;
     private static final int RECEIVE_MILLIS = 1_000;
+    private static final int ANSWER_MILLIS = 200;
+    private static final int MAX_ANSWER_BYTES = 10_000_000;
     private static final int A_TRANSACTION = 200;
     /** Removed at a time. */
     public static final int MOST_REMOVED = 100_000;
@@ -72,6 +78,42 @@ public final class QueueLook implements AutoCloseable {
             }
             s.commit();
             return m.getJMSMessageID();
+        });
+    }
+
+    /**
+     * What came of asking.
+     *
+     * @param put as whoever takes it sees it
+     * @param answer null for none
+     */
+    public record Asked(QueueMessage put, @Nullable QueueMessage answer) {}
+
+    /**
+     * Puts a message that is to be answered to a queue of its own, and waits for that.
+     *
+     * @param isOver says of what was put whether there will be no answer any more
+     */
+    public Asked ask(String queue, QueueMessage message, Duration most, Predicate<QueueMessage> isOver)
+            throws BrokerAway {
+        return using(s -> {
+            TemporaryQueue back = s.createTemporaryQueue();
+            try (MessageConsumer in = s.createConsumer(back);
+                    MessageProducer out = s.createProducer(s.createQueue(queue))) {
+                Message m = message.answeredTo(back.getQueueName()).write(s);
+                out.send(m);
+                s.commit();
+                QueueMessage put = QueueMessage.of(m, Integer.MAX_VALUE - 1);
+                Message answer = null;
+                boolean wasOver = false;
+                for (long end = System.nanoTime() + most.toNanos();
+                        answer == null && !wasOver && System.nanoTime() < end; ) {
+                    wasOver = isOver.test(put);
+                    answer = in.receive(ANSWER_MILLIS);
+                }
+                s.commit();
+                return new Asked(put, answer == null ? null : QueueMessage.of(answer, MAX_ANSWER_BYTES));
+            }
         });
     }
 

@@ -27,9 +27,16 @@ public interface UseMapper {
     @Select(FLOWS + "connection" + IT + "UNION "
             + "SELECT 'the source ' || name FROM source WHERE settings->>'connection' = #{name} UNION "
             + "SELECT 'the target ' || name FROM target WHERE settings->>'connection' = #{name} UNION "
-            + "SELECT 'the contract ' || name FROM contract WHERE connection = #{name}"
+            + "SELECT 'the contract ' || name FROM contract WHERE connection = #{name} UNION "
+            + "SELECT 'the published ' || name FROM flow_trigger WHERE settings->>'connection' = #{name}"
             + OPEN_RUNS + "connection" + OPEN + " ORDER BY 1")
     List<String> ofConnection(@Param("name") String name);
+
+    /** Queues that flows take messages of, or put some on. */
+    @Select("SELECT DISTINCT q FROM flow_trigger t, unnest(ARRAY[t.settings->>'queue', t.settings->>'failed',"
+            + " t.settings->>'replies']) q WHERE t.kind = 'queue' AND t.settings->>'connection' = #{name}"
+            + " AND q IS NOT NULL")
+    List<String> queuesOf(@Param("name") String name);
 
     @Select(FLOWS + "source" + IT + OPEN_RUNS + "source" + OPEN + " ORDER BY 1")
     List<String> ofSource(@Param("name") String name);

@@ -24,6 +24,8 @@ import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.ConnectionProbe;
 import org.wirekettle.call.HostPolicy;
+import org.wirekettle.connector.queue.BrokerAway;
+import org.wirekettle.connector.queue.QueueLook;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.server.access.Allow;
@@ -195,6 +197,15 @@ public class ConnectionResource {
                         null);
             } catch (SQLException e) {
                 return new Probe(false, words(e), null, null, null);
+            }
+        }
+        if (row.kind.equals(Connections.QUEUE)) {
+            try {
+                new QueueLook(connections.broker(name, environment)).close();
+                return new Probe(
+                        true, "the broker lets us in by AMQP 1.0", (System.nanoTime() - start) / 1000, null, null);
+            } catch (BrokerAway | IllegalArgumentException e) {
+                return new Probe(false, e.getMessage(), null, null, null);
             }
         }
         try {

@@ -14,8 +14,10 @@ import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.call.HttpLimits;
 import org.wirekettle.call.HttpProxy;
+import org.wirekettle.connector.queue.BrokerAddress;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.server.common.Wrong;
+import org.wirekettle.trigger.QueueTrigger;
 import org.wirekettle.xml.XmlElement;
 
 /** What a connection must be like to be kept, and that its secrets stay with the places they were given for. */
@@ -65,8 +67,9 @@ final class ConnectionRules {
     /** @throws Wrong in words, when it cannot be kept as it is */
     static Change checked(String name, Change in) {
         boolean isService = "soap".equals(in.kind());
-        if (!isService && !"database".equals(in.kind())) {
-            throw Wrong.input("connection.kind", "The kind is soap or database.");
+        boolean isQueue = Connections.QUEUE.equals(in.kind());
+        if (!isService && !isQueue && !"database".equals(in.kind())) {
+            throw Wrong.input("connection.kind", "The kind is soap, database or queue.");
         }
         Map<String, Settings> all = in.settings().environments();
         if (all.values().stream()
@@ -79,7 +82,7 @@ final class ConnectionRules {
         if (in.settings().common().url() != null) {
             throw Wrong.input("connection.url", "Addresses are those of environments.");
         }
-        Change out = isService ? in : withoutLogIns(name, in);
+        Change out = isService || isQueue ? in : withoutLogIns(name, in);
         for (String environment : out.settings().environments().keySet()) {
             Settings s = out.settings().in(environment);
             name(environment);
@@ -90,9 +93,30 @@ final class ConnectionRules {
             messages(s);
             if (isService && s.url() != null && !s.url().isBlank()) {
                 http(environment, s.url().strip());
+            } else if (isQueue) {
+                broker(environment, s);
             }
         }
         return out;
+    }
+
+    private static void broker(String environment, Settings s) {
+        List<String> queues = s.lookedInto();
+        if (queues.size() > MAX_LISTED || queues.stream().anyMatch(q -> q == null || !QueueTrigger.isName(q))) {
+            throw Wrong.input(
+                    "connection.queues",
+                    "At most " + MAX_LISTED + " queues are looked into, each with a name of at most 200 characters.");
+        }
+        if (s.proxy() != null && !s.proxy().isBlank()) {
+            throw Wrong.input("connection.proxy", "Brokers are reached without a proxy.");
+        }
+        if (s.url() != null && !s.url().isBlank()) {
+            try {
+                BrokerAddress.of(s.url());
+            } catch (IllegalArgumentException e) {
+                throw Wrong.input("connection.url", "The address for " + environment + ": " + e.getMessage());
+            }
+        }
     }
 
     private static void name(String environment) {

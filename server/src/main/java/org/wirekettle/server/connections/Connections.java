@@ -38,6 +38,8 @@ import org.wirekettle.call.RetryPolicy;
 import org.wirekettle.call.TlsSettings;
 import org.wirekettle.connector.DatabasePools;
 import org.wirekettle.connector.SqlSource;
+import org.wirekettle.connector.queue.Broker;
+import org.wirekettle.connector.queue.BrokerAddress;
 import org.wirekettle.mapping.Mapping.Rule;
 import org.wirekettle.mapping.SecretValues;
 import org.wirekettle.mapping.SecretValues.NoSecret;
@@ -49,6 +51,7 @@ import org.wirekettle.soap.Security;
 /** The project's connections, resolved for an environment. */
 @ApplicationScoped
 public class Connections {
+    static final String QUEUE = "queue";
     private final ConnectionMapper rows;
     private final Json json;
     private final SecretStore secrets;
@@ -147,13 +150,16 @@ public class Connections {
                         isOn(s.answerFiles()),
                         files),
                 blank(s.freeHeaders()) ? "" : s.freeHeaders().strip());
-        TlsSettings tls = new TlsSettings(
+        return new HttpSettings(
+                s.url(), logIn(s, user, secrets.value(s.secret())), limits, message, tls(s), proxy(s), manner(s));
+    }
+
+    private TlsSettings tls(Settings s) {
+        return new TlsSettings(
                 certificates.trust(s.trusted(), !isOn(s.trustOnly())),
                 certificates.own(s.ownCertificate()),
                 "1.3".equals(s.lowestTls()) ? TlsSettings.Version.TLS_1_3 : TlsSettings.Version.TLS_1_2,
                 isOn(s.anyName()));
-        return new HttpSettings(
-                s.url(), logIn(s, user, secrets.value(s.secret())), limits, message, tls, proxy(s), manner(s));
     }
 
     private MessageSigning signing(Settings s) {
@@ -328,6 +334,24 @@ public class Connections {
             }
             return pools.open(place);
         };
+    }
+
+    /** @param environment null for the first there is */
+    public Broker broker(String name, String environment) {
+        if (!row(name).kind.equals(QUEUE)) {
+            throw Wrong.input("connection.kind", "The connection " + name + " is not to a broker of queues.");
+        }
+        Settings s = settings(name, environment);
+        if (blank(s.url())) {
+            throw noAddress(name, environment);
+        }
+        return new Broker(
+                BrokerAddress.of(s.url()),
+                blank(s.user()) ? null : s.user(),
+                secrets.value(s.secret()),
+                tls(s),
+                or(s.connectTimeoutMillis(), HttpLimits.DEFAULT_CONNECT_MILLIS),
+                policy);
     }
 
     /** Drivers whose sockets are their own business: their hosts are looked at before they are asked to connect. */

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import org.wirekettle.call.HttpProxy;
+import org.wirekettle.connector.queue.BrokerAddress;
 
 /** Where the secrets of a connection go. Pure. */
 final class SecretPlaces {
@@ -66,6 +67,9 @@ final class SecretPlaces {
         try {
             if (url.startsWith("jdbc:")) {
                 return JdbcAddress.of(url).origin();
+            }
+            if (url.startsWith("amqp")) {
+                return BrokerAddress.of(url).toString();
             }
             URI u = URI.create(url.strip().replace(" ", "%20"));
             int port = u.getPort() >= 0 ? u.getPort() : "https".equalsIgnoreCase(u.getScheme()) ? 443 : 80;

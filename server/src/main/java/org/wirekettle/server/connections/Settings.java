@@ -60,6 +60,7 @@ import org.jspecify.annotations.Nullable;
  *     503}
  * @param opensAfter calls in a row that do not reach the service, after which all wait; null for never
  * @param maxAnswerBytes null for 32 MB
+ * @param queues names of those that people look into
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
 public record Settings(
@@ -115,7 +116,8 @@ public record Settings(
         Integer retryWaitMillis,
         @Nullable List<String> retryOn,
         Integer opensAfter,
-        Integer maxAnswerBytes) {
+        Integer maxAnswerBytes,
+        @Nullable List<String> queues) {
     /**
      * A header of each request: with a fixed value, with a secret, or computed.
      *
@@ -188,6 +190,10 @@ public record Settings(
     @Nullable
     String signsWith() {
         return signingCertificate == null || signingCertificate.isBlank() ? ownCertificate : signingCertificate;
+    }
+
+    List<String> lookedInto() {
+        return queues == null ? List.of() : queues;
     }
 
     List<String> trusted() {

@@ -29,6 +29,7 @@ import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
 import org.wirekettle.record.Node;
 import org.wirekettle.record.PrivateFiles;
+import org.wirekettle.run.Handed;
 import org.wirekettle.run.Journal;
 import org.wirekettle.run.RunEngine;
 import org.wirekettle.run.RunInput;
@@ -75,6 +76,7 @@ public class Passes {
     private final Servers servers;
     private final Home home;
     private final Json json;
+    private final LeftOver leftOver;
     /** Of their own: what somebody tries out on a page does not keep a run waiting. */
     private final Expressions expressions = new Expressions();
 
@@ -160,7 +162,9 @@ public class Passes {
             Secrets secrets,
             Servers servers,
             Home home,
-            Json json) {
+            Json json,
+            LeftOver leftOver) {
+        this.leftOver = leftOver;
         this.rows = rows;
         this.passes = passes;
         this.gathered = gathered;
@@ -476,7 +480,7 @@ public class Passes {
                         ledger.journal().orElse(null));
                 RunInput input = inputs.of(row, pass, flow, folder(row.id, 0), begins)) {
             if (pass.kind.equals(PassMapper.REQUESTS)) {
-                return answer(a, flow, ledger, journal);
+                return answer(a, flow, ledger, journal, leftOver.of(row.id));
             }
             RunEngine engine = new RunEngine(flow, input, ledger, journal, row.pauseAfter, c -> {});
             a.engine = engine;
@@ -493,9 +497,9 @@ public class Passes {
     }
 
     /** Answers requests until it is stopped; of an earlier process's it only accounts for what that left. */
-    private static RunEngine.Result answer(Active a, CompiledFlow flow, RunLedger ledger, Journal journal)
-            throws IOException {
-        StandingRun run = new StandingRun(flow, ledger, journal, c -> {});
+    private static RunEngine.Result answer(
+            Active a, CompiledFlow flow, RunLedger ledger, Journal journal, Handed.Left left) throws IOException {
+        StandingRun run = new StandingRun(flow, ledger, journal, c -> {}, left);
         a.answering = run;
         if (a.standing != null) {
             a.standing.opens(flow, run);

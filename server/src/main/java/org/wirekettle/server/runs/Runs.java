@@ -20,6 +20,7 @@ import org.wirekettle.flow.Step;
 import org.wirekettle.flow.Taken;
 import org.wirekettle.problem.Problem;
 import org.wirekettle.problem.Refused;
+import org.wirekettle.run.TrailBlock;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Servers;
 import org.wirekettle.server.common.Wrong;
@@ -33,6 +34,7 @@ import org.wirekettle.server.flows.ServerProject;
 /** Starts runs, has them go on, and asks them to stop; what works on them is {@link Passes}. */
 @ApplicationScoped
 public class Runs {
+    private static final String RUNNING = "running";
     /** The scope of a run that answers requests. */
     static final String REQUESTS = "requests";
     /** Of runs of one flow at a time. */
@@ -248,6 +250,21 @@ public class Runs {
         }
     }
 
+    /** What became of a record; empty while it is not accounted for, and when its run was removed. */
+    public Optional<TrailBlock.Kept> ended(long run, long number) {
+        return RunRecords.kept(rows, run, number);
+    }
+
+    /** Whether records of a run may still end: it is worked on, or what was under way is to be accounted for. */
+    public boolean isOpen(long run) {
+        RunMapper.Row row = rows.get(run);
+        return row != null && (row.state.equals(RUNNING) || row.state.equals(Passes.INTERRUPTED));
+    }
+
+    public boolean exists(long run) {
+        return rows.get(run) != null;
+    }
+
     /** Such a run ends once what is under way has ended; one that nobody asked anything is no more. */
     public void end(Standing standing) {
         standing.stop();
@@ -316,7 +333,7 @@ public class Runs {
 
     /** Goes on with what is left. @param pauseAfter equal failures in a row before it pauses again; 0 for never */
     void resume(RunMapper.Row row, int pauseAfter) {
-        if (row.state.equals(Passes.FINISHED) || row.state.equals("running")) {
+        if (row.state.equals(Passes.FINISHED) || row.state.equals(RUNNING)) {
             throw Wrong.conflict(
                     "run.state",
                     "Only a run that is stopped, interrupted or paused can go on; this one is " + row.state + ".");
@@ -365,7 +382,7 @@ public class Runs {
      * @param callAgain also where an answer is known
      */
     void again(RunMapper.Row row, List<Long> numbers, boolean callAgain) {
-        boolean isRunning = row.state.equals("running");
+        boolean isRunning = row.state.equals(RUNNING);
         if (!isRunning && !row.state.equals(Passes.FINISHED)) {
             throw Wrong.conflict(
                     "run.state",

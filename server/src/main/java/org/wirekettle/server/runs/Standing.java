@@ -7,10 +7,9 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicLong;
-import java.util.function.BooleanSupplier;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Trail;
-import org.wirekettle.record.Node;
+import org.wirekettle.run.Handed;
 import org.wirekettle.run.StandingRun;
 
 /** A run of this server that answers requests, from when it begins to when it has ended. Shareable by threads. */
@@ -76,9 +75,9 @@ public final class Standing {
     }
 
     /** See {@link StandingRun#answer}. */
-    public Optional<Trail> answer(Node record, BooleanSupplier hasGone) throws IOException, InterruptedException {
+    public Optional<Trail> answer(Handed handed) throws IOException, InterruptedException {
         taken.incrementAndGet();
-        return opened().run.answer(record, hasGone);
+        return opened().run.answer(handed);
     }
 
     /** Takes no more, and waits until what is under way has ended. */

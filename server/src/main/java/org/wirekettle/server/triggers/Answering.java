@@ -15,8 +15,8 @@ import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.record.Node;
-import org.wirekettle.server.triggers.Endpoints.Live;
-import org.wirekettle.server.triggers.Endpoints.State;
+import org.wirekettle.run.Handed;
+import org.wirekettle.server.triggers.Live.State;
 import org.wirekettle.server.triggers.Traffic.Kind;
 import org.wirekettle.trigger.Endpoint;
 import org.wirekettle.trigger.HttpAnswer;
@@ -77,7 +77,7 @@ public class Answering {
             Function<HttpAnswer.Body, HttpAnswer> problem,
             BooleanSupplier hasGone) {
         long begun = System.nanoTime();
-        boolean isOpen = live.trigger().open();
+        boolean isOpen = live.web().open();
         Keys.Verdict who = isOpen && key == null ? Keys.Verdict.of("anybody") : keys.check(key, live.row().name);
         Answered out = who.status() == 0
                 ? asked(new Question(live, asked, problem, hasGone), who.caller())
@@ -251,7 +251,7 @@ public class Answering {
         }
         long run = live.standing().run();
         try {
-            Optional<Trail> trail = live.standing().answer(read.record(), q.hasGone);
+            Optional<Trail> trail = live.standing().answer(Handed.of(read.record(), q.hasGone));
             Live now = endpoints.of(live.row().id).orElse(live);
             if (trail.isEmpty() && now.standing() != live.standing() && now.state() == State.READY) {
                 return flow(q.of(now));

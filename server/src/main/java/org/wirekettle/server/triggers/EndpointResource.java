@@ -10,22 +10,14 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import java.nio.charset.StandardCharsets;
-import java.time.Clock;
-import java.time.Duration;
-import java.time.OffsetDateTime;
-import java.time.ZoneOffset;
-import java.util.Arrays;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.flow.Flow;
-import org.wirekettle.flow.OperationRef;
-import org.wirekettle.flow.ReceiveStep;
-import org.wirekettle.input.Input;
+import org.wirekettle.flow.Taken;
 import org.wirekettle.problem.Refused;
-import org.wirekettle.run.LatencyHistogram;
 import org.wirekettle.server.access.Allow;
 import org.wirekettle.server.access.Caller;
 import org.wirekettle.server.access.ReadsOnly;
@@ -37,19 +29,19 @@ import org.wirekettle.server.common.Trees.Tree;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.runs.Runs;
-import org.wirekettle.server.runs.Standing;
-import org.wirekettle.server.triggers.Endpoints.Live;
-import org.wirekettle.server.triggers.Endpoints.State;
+import org.wirekettle.server.triggers.Live.State;
 import org.wirekettle.soap.SoapRequest;
 import org.wirekettle.trigger.Endpoint;
 import org.wirekettle.trigger.HttpAsked;
 import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.HttpSample;
 import org.wirekettle.trigger.HttpTrigger;
-import org.wirekettle.trigger.HttpTrigger.InputPlace;
+import org.wirekettle.trigger.QueueEndpoint;
+import org.wirekettle.trigger.QueueTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
 import org.wirekettle.trigger.SoapSample;
 import org.wirekettle.trigger.SoapTrigger;
+import org.wirekettle.trigger.StandingTrigger;
 import org.wirekettle.trigger.WebTrigger;
 
 /** Flows that are asked over HTTP, plain or by SOAP: what is on, where, by whom, and trying it. */
@@ -57,20 +49,18 @@ import org.wirekettle.trigger.WebTrigger;
 @Allow(Role.BUILDER)
 public class EndpointResource {
     private static final int MAX_TRY_CHARS = 1_000_000;
-    private static final int QUARTERS = 96;
-    private static final int SHOWN_CALLERS = 20;
 
     private final TriggerMapper rows;
     private final FlowMapper flows;
     private final Endpoints endpoints;
     private final Answering answering;
     private final PublishedApi api;
-    private final Traffic traffic;
+    private final EndpointViews views;
+    private final Queues queues;
     private final Runs runs;
     private final Json json;
     private final Caller caller;
     private final CurrentVertxRequest request;
-    private final Clock clock;
 
     EndpointResource(
             TriggerMapper rows,
@@ -78,81 +68,29 @@ public class EndpointResource {
             Endpoints endpoints,
             Answering answering,
             PublishedApi api,
-            Traffic traffic,
+            EndpointViews views,
+            Queues queues,
             Runs runs,
             Json json,
             Caller caller,
-            CurrentVertxRequest request,
-            Clock clock) {
-        this.clock = clock;
+            CurrentVertxRequest request) {
         this.rows = rows;
         this.flows = flows;
         this.endpoints = endpoints;
         this.answering = answering;
         this.api = api;
-        this.traffic = traffic;
+        this.views = views;
+        this.queues = queues;
         this.runs = runs;
         this.json = json;
         this.caller = caller;
         this.request = request;
     }
 
-    /** @param calls of each quarter of an hour, the oldest first. @param failedOf likewise */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record TrafficView(
-            List<Long> calls,
-            List<Long> failedOf,
-            long all,
-            long failed,
-            long refused,
-            @Nullable Long halfMicros,
-            @Nullable Long mostMicros) {}
-
-    public record CallerView(String caller, long calls, OffsetDateTime at, int status) {}
-
-    /**
-     * What is published.
-     *
-     * @param version of the flow that is live
-     * @param newest version of the flow
-     * @param state starting, ready, paused or failed
-     * @param why for one that failed
-     * @param inputs of the live version; none while it is not there
-     * @param http how it is asked by plain HTTP; null for an operation of a SOAP service
-     * @param soap how it is asked by SOAP; null for plain HTTP
-     * @param operation of a contract that the flow answers; null for a flow with inputs of its own
-     * @param places of all inputs, for plain HTTP
-     * @param url where it is asked
-     */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record EndpointView(
-            String name,
-            long flow,
-            String flowName,
-            String environment,
-            int version,
-            int newest,
-            @Nullable OffsetDateTime liveSince,
-            @Nullable HttpTrigger http,
-            @Nullable SoapTrigger soap,
-            @Nullable OperationRef operation,
-            boolean on,
-            String changedBy,
-            OffsetDateTime changedAt,
-            String state,
-            @Nullable OffsetDateTime since,
-            @Nullable String why,
-            @Nullable Long run,
-            List<Input> inputs,
-            List<InputPlace> places,
-            List<ReceiveStep.GivenSample> samples,
-            String url,
-            TrafficView traffic,
-            List<CallerView> callers) {}
-
     /**
      * @param http how it is asked by plain HTTP, or
-     * @param soap by SOAP
+     * @param soap by SOAP, or
+     * @param queue by messages
      * @param version of the flow that goes live; null for the newest
      */
     public record EndpointChange(
@@ -160,13 +98,22 @@ public class EndpointResource {
             String environment,
             @Nullable HttpTrigger http,
             @Nullable SoapTrigger soap,
+            @Nullable QueueTrigger queue,
             @Nullable Integer version,
             @Nullable Boolean on) {
         public EndpointChange {
             environment = Wrong.required(environment, "an environment").strip();
-            if ((http == null) == (soap == null)) {
-                throw Wrong.malformed("Say by what it is asked: http, or soap.");
+            if (Stream.of(http, soap, queue).filter(Objects::nonNull).count() != 1) {
+                throw Wrong.malformed("Say by what it is asked: http, soap, or queue.");
             }
+        }
+
+        private StandingTrigger trigger() {
+            return http != null ? http.checked() : soap != null ? soap.checked() : queue.checked();
+        }
+
+        private String kind() {
+            return http != null ? Endpoints.HTTP : soap != null ? Endpoints.SOAP : Endpoints.QUEUE;
         }
     }
 
@@ -205,24 +152,15 @@ public class EndpointResource {
 
     @GET
     @Allow(Role.VIEWER)
-    public List<EndpointView> list() {
-        Map<Long, List<TrafficMapper.Row>> day = traffic.ofDay();
-        Map<Long, List<TrafficMapper.CallerRow>> callers = traffic.callers();
-        return Endpoints.KINDS.stream()
-                .flatMap(k -> rows.list(k, TriggerMapper.MOST).stream())
-                .map(r -> view(r, day.getOrDefault(r.id, List.of()), callers.getOrDefault(r.id, List.of())))
-                .toList();
+    public List<EndpointViews.EndpointView> list() {
+        return views.all(server());
     }
 
     @GET
     @Path("{name}")
     @Allow(Role.VIEWER)
-    public EndpointView get(@PathParam("name") String name) {
-        TriggerMapper.Row r = row(name);
-        return view(
-                r,
-                traffic.ofDay().getOrDefault(r.id, List.of()),
-                traffic.callers().getOrDefault(r.id, List.of()));
+    public EndpointViews.EndpointView get(@PathParam("name") String name) {
+        return views.of(row(name), server());
     }
 
     /** All that is published over HTTP, as OpenAPI 3.1. */
@@ -236,11 +174,11 @@ public class EndpointResource {
 
     @PUT
     @Path("{name}")
-    public EndpointView put(@PathParam("name") String name, EndpointChange in) {
+    public EndpointViews.EndpointView put(@PathParam("name") String name, EndpointChange in) {
         Names.check(name, "trigger.name");
         Names.check(in.environment(), "trigger.environment");
-        WebTrigger trigger = in.http() != null ? in.http().checked() : in.soap().checked();
-        String kind = in.http() != null ? Endpoints.HTTP : Endpoints.SOAP;
+        StandingTrigger trigger = in.trigger();
+        String kind = in.kind();
         TriggerMapper.Row there = rows.named(name);
         if (there != null && !there.kind.equals(kind)) {
             throw Wrong.conflict("trigger.name", "There is something else published by the name " + name + ".");
@@ -266,9 +204,16 @@ public class EndpointResource {
     }
 
     /** @throws Refused when it cannot be asked so, or takes what is another's */
-    private void check(TriggerMapper.Row row, WebTrigger trigger) {
-        Endpoint made = trigger.endpoint(runs.taken(endpoints.definition(row), row.environment));
-        if (made instanceof HttpEndpoint h) {
+    private void check(TriggerMapper.Row row, StandingTrigger trigger) {
+        Taken taken = runs.taken(endpoints.definition(row), row.environment);
+        Endpoint made = trigger instanceof WebTrigger w ? w.endpoint(taken) : null;
+        if (trigger instanceof QueueTrigger q) {
+            QueueEndpoint.of(q, taken);
+            queues.broker(q, row.environment);
+            endpoints.likeQueue(row.name, q, row.environment).ifPresent(l -> {
+                throw Wrong.conflict("queue.queue", l.row().name + " takes the messages of " + q.queue() + " already.");
+            });
+        } else if (made instanceof HttpEndpoint h) {
             endpoints.like(row.name, h.trigger().method(), h.path()).ifPresent(l -> {
                 throw Wrong.conflict("http.path", trigger.askedBy() + " asks for " + l.row().name + " already.");
             });
@@ -280,7 +225,7 @@ public class EndpointResource {
     /** Another version of the flow goes live; also back to an earlier one. */
     @POST
     @Path("{name}/live")
-    public EndpointView live(@PathParam("name") String name, EndpointVersion in) {
+    public EndpointViews.EndpointView live(@PathParam("name") String name, EndpointVersion in) {
         TriggerMapper.Row row = row(name);
         row.version = in.version();
         check(row, endpoints.settings(row));
@@ -294,7 +239,7 @@ public class EndpointResource {
     @POST
     @Path("{name}/turn")
     @Allow(Role.OPERATOR)
-    public EndpointView turn(@PathParam("name") String name, EndpointTurn in) {
+    public EndpointViews.EndpointView turn(@PathParam("name") String name, EndpointTurn in) {
         TriggerMapper.Row row = row(name);
         caller.note(row.kind + " " + name + (in.on() ? " goes on" : " pauses"));
         rows.turn(row.id, in.on(), caller.name());
@@ -317,7 +262,11 @@ public class EndpointResource {
     @Allow(Role.VIEWER)
     @ReadsOnly
     public TriedEndpoint request(@PathParam("name") String name, EndpointTrial in) {
-        Tried t = asked(opened(name), in.sample());
+        Live live = opened(name);
+        if (live.queue() != null) {
+            return new TriedEndpoint(in.sample(), "", null, 0, null, "", Map.of(), 0, null, null);
+        }
+        Tried t = asked(live, in.sample());
         return new TriedEndpoint(t.line, t.curl, null, 0, null, "", Map.of(), 0, null, null);
     }
 
@@ -327,6 +276,10 @@ public class EndpointResource {
     @Allow(Role.OPERATOR)
     public TriedEndpoint tryIt(@PathParam("name") String name, EndpointTrial in) {
         Live live = opened(name);
+        if (live.queue() != null) {
+            caller.note(live.row().kind + " " + name + ", tried");
+            return queues.trying(live, in.sample());
+        }
         Tried t = asked(live, in.sample());
         caller.note(live.row().kind + " " + name + ", tried");
         if (t.asked == null) {
@@ -356,7 +309,7 @@ public class EndpointResource {
     private record Tried(String line, String curl, @Nullable HttpAsked asked) {}
 
     private Tried asked(Live live, String sample) {
-        boolean isOpen = live.trigger().open();
+        boolean isOpen = live.web().open();
         if (live.endpoint() instanceof SoapEndpoint e) {
             SoapSample made = e.sample(sample);
             String path = SoapRequests.PREFIX + "/" + e.trigger().service();
@@ -404,87 +357,5 @@ public class EndpointResource {
             throw Wrong.notFound("endpoint", name);
         }
         return row;
-    }
-
-    private EndpointView view(TriggerMapper.Row r, List<TrafficMapper.Row> day, List<TrafficMapper.CallerRow> callers) {
-        Optional<Live> live = endpoints.of(r.id);
-        WebTrigger trigger = endpoints.settings(r);
-        HttpTrigger http = trigger instanceof HttpTrigger h ? h : null;
-        SoapTrigger soap = trigger instanceof SoapTrigger s ? s : null;
-        FlowMapper.Row flow = flows.get(r.flow);
-        Endpoint endpoint = live.map(Live::endpoint).orElse(null);
-        ReceiveStep received = received(r);
-        return new EndpointView(
-                r.name,
-                r.flow,
-                r.flowName,
-                r.environment,
-                r.version == null ? flow.version : r.version,
-                flow.version,
-                r.versionSince,
-                http,
-                soap,
-                received.request(),
-                r.on,
-                r.changedBy,
-                r.changedAt,
-                live.map(Live::state).orElse(State.STARTING).name().toLowerCase(Locale.ROOT),
-                live.map(l -> l.since().atOffset(ZoneOffset.UTC)).orElse(null),
-                live.map(Live::why).orElse(null),
-                live.map(Live::standing).map(Standing::run).orElse(null),
-                received.inputs(),
-                endpoint instanceof HttpEndpoint h ? h.places() : http == null ? List.of() : http.places(),
-                received.samples(),
-                server()
-                        + (http == null
-                                ? SoapRequests.PREFIX + "/" + soap.service()
-                                : HttpRequests.PREFIX + http.path()),
-                traffic(day),
-                callers.stream()
-                        .limit(SHOWN_CALLERS)
-                        .map(c -> new CallerView(c.caller, c.calls, c.at, c.status))
-                        .toList());
-    }
-
-    private ReceiveStep received(TriggerMapper.Row r) {
-        try {
-            return json.read(endpoints.definition(r).definition, Flow.class)
-                    .receives()
-                    .orElse(new ReceiveStep(List.of(), List.of()));
-        } catch (Wrong e) {
-            // A version that is no longer kept; why it does not work says so.
-            return new ReceiveStep(List.of(), List.of());
-        }
-    }
-
-    private TrafficView traffic(List<TrafficMapper.Row> day) {
-        Long[] calls = new Long[QUARTERS];
-        Long[] failedOf = new Long[QUARTERS];
-        Arrays.fill(calls, 0L);
-        Arrays.fill(failedOf, 0L);
-        OffsetDateTime last = Traffic.span(clock.instant());
-        LatencyHistogram latency = new LatencyHistogram();
-        long all = 0;
-        long failed = 0;
-        long refused = 0;
-        for (TrafficMapper.Row r : day) {
-            long back = Duration.between(r.at, last).toSeconds() / Traffic.SPAN.toSeconds();
-            int at = QUARTERS - 1 - (int) Math.max(0, Math.min(QUARTERS - 1, back));
-            calls[at] += r.calls;
-            failedOf[at] += r.failed;
-            latency.add(LatencyHistogram.read(r.latency));
-            all += r.calls;
-            failed += r.failed;
-            refused += r.refused;
-        }
-        boolean isTimed = latency.total() > 0;
-        return new TrafficView(
-                List.of(calls),
-                List.of(failedOf),
-                all,
-                failed,
-                refused,
-                isTimed ? Math.round(latency.percentileMicros(0.5)) : null,
-                isTimed ? Math.round(latency.percentileMicros(0.99)) : null);
     }
 }

@@ -7,7 +7,6 @@ import jakarta.enterprise.event.Observes;
 import java.io.IOException;
 import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -22,9 +21,9 @@ import java.util.concurrent.locks.LockSupport;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
-import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.ReceiveStep;
+import org.wirekettle.flow.Taken;
 import org.wirekettle.http.HttpPath;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.server.common.Json;
@@ -34,20 +33,25 @@ import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.Endpoint;
 import org.wirekettle.trigger.HttpTrigger;
+import org.wirekettle.trigger.QueueEndpoint;
+import org.wirekettle.trigger.QueueTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
 import org.wirekettle.trigger.SoapService;
 import org.wirekettle.trigger.SoapTrigger;
+import org.wirekettle.trigger.StandingTrigger;
 import org.wirekettle.trigger.WebTrigger;
 
 /**
- * What is published over HTTP, plain or by SOAP, and answers here: for each trigger that is on a run of this server's,
- * with the version of the flow that is live. What other servers of the database changed is noticed after a few seconds.
+ * What is asked over HTTP, plain or by SOAP, or by messages of queues, and answers here: for each trigger that is on a
+ * run of this server's, with the version of the flow that is live. What other servers of the database changed is
+ * noticed after a few seconds.
  */
 @ApplicationScoped
 public class Endpoints {
     static final String HTTP = "http";
     static final String SOAP = "soap";
-    static final List<String> KINDS = List.of(HTTP, SOAP);
+    static final String QUEUE = "queue";
+    static final List<String> KINDS = List.of(HTTP, SOAP, QUEUE);
     private static final Logger LOG = Logger.getLogger(Endpoints.class);
     private static final int LOOK_SECONDS = 2;
     private static final Duration AGAIN = Duration.ofSeconds(10);
@@ -64,6 +68,7 @@ public class Endpoints {
     private final Keys keys;
     private final Traffic traffic;
     private final RequestMapper requests;
+    private final Queues queues;
     private final Json json;
     private final Clock clock;
     private final Duration longest;
@@ -85,10 +90,12 @@ public class Endpoints {
             Keys keys,
             Traffic traffic,
             RequestMapper requests,
+            Queues queues,
             Json json,
             Clock clock,
             @ConfigProperty(name = "wk.requests.run") Duration longest) {
         this.longest = longest;
+        this.queues = queues;
         this.rows = rows;
         this.flows = flows;
         this.runs = runs;
@@ -105,48 +112,6 @@ public class Endpoints {
         return t;
     }
 
-    /** How one is. */
-    enum State {
-        STARTING,
-        READY,
-        PAUSED,
-        FAILED
-    }
-
-    /**
-     * A trigger as it is here.
-     *
-     * @param path null for SOAP, and where the settings do not go together
-     * @param since of the state
-     * @param why for one that failed
-     * @param endpoint null where it is not known yet, or cannot be
-     */
-    record Live(
-            TriggerMapper.Row row,
-            WebTrigger trigger,
-            @Nullable HttpPath path,
-            State state,
-            Instant since,
-            @Nullable String why,
-            @Nullable Endpoint endpoint,
-            @Nullable Standing standing,
-            List<ReceiveStep.GivenSample> samples) {
-        /** How it is asked, for one that has a path. */
-        HttpTrigger http() {
-            return (HttpTrigger) trigger;
-        }
-
-        /** Its operation's settings; empty for one that is no operation of a service. */
-        Optional<SoapTrigger> soap() {
-            return trigger instanceof SoapTrigger s ? Optional.of(s) : Optional.empty();
-        }
-
-        /** Whether it is the same as another row says: then nothing is begun anew. */
-        private boolean isOf(TriggerMapper.Row other) {
-            return row.changedAt.isEqual(other.changedAt) && row.on == other.on;
-        }
-    }
-
     void start(@Observes StartupEvent event) {
         work.execute(this::settle);
         list().forEach(this::begin);
@@ -160,10 +125,12 @@ public class Endpoints {
     }
 
     /** How a trigger is asked. */
-    WebTrigger settings(TriggerMapper.Row row) {
-        return row.kind.equals(SOAP)
-                ? json.read(row.settings, SoapTrigger.class)
-                : json.read(row.settings, HttpTrigger.class);
+    StandingTrigger settings(TriggerMapper.Row row) {
+        return switch (row.kind) {
+            case SOAP -> json.read(row.settings, SoapTrigger.class);
+            case QUEUE -> json.read(row.settings, QueueTrigger.class);
+            default -> json.read(row.settings, HttpTrigger.class);
+        };
     }
 
     void stop(@Observes ShutdownEvent event) {
@@ -172,7 +139,7 @@ public class Endpoints {
         List<Live> all = List.copyOf(live.values());
         live.clear();
         order = List.of();
-        all.stream().filter(l -> l.standing != null).forEach(l -> work.execute(() -> runs.end(l.standing)));
+        all.forEach(this::drain);
         work.shutdown();
     }
 
@@ -200,7 +167,9 @@ public class Endpoints {
             List<TriggerMapper.Row> all = list();
             for (TriggerMapper.Row r : all) {
                 Live there = live.get(r.id);
-                boolean hasBroken = there != null && there.standing != null && there.standing.isOver();
+                boolean hasBroken = there != null
+                        && there.standing() != null
+                        && there.standing().isOver();
                 if (hasBroken) {
                     broke(there);
                 } else if (there == null || !there.isOf(r) || isLong(there)) {
@@ -216,6 +185,7 @@ public class Endpoints {
                     .forEach(this::forget);
             if (++looked % LOOKS_A_CLEARING == 1) {
                 requests.forget();
+                queues.forget();
                 traffic.forget();
                 keys.forget();
             }
@@ -227,17 +197,17 @@ public class Endpoints {
 
     /** One run for ever could never be removed: after a while another goes on in its place. */
     private boolean isLong(Live l) {
-        return l.state == State.READY && l.since.plus(longest).isBefore(clock.instant());
+        return l.state() == Live.State.READY && l.since().plus(longest).isBefore(clock.instant());
     }
 
     /** Somebody stopped its run, or something broke. */
     private void broke(Live l) {
-        Optional<String> why = l.standing.broken();
+        Optional<String> why = l.standing().broken();
         if (why.isEmpty()) {
-            rows.turn(l.row.id, false, "whoever stopped run " + l.standing.run());
-            begin(rows.get(l.row.id));
-        } else if (l.state == State.READY) {
-            put(new Live(l.row, l.trigger, l.path, State.FAILED, clock.instant(), why.get(), null, null, l.samples));
+            rows.turn(l.row().id, false, "whoever stopped run " + l.standing().run());
+            begin(rows.get(l.row().id));
+        } else if (l.state() == Live.State.READY) {
+            put(Live.idle(l.row(), l.trigger(), Live.State.FAILED, clock.instant(), why.get()));
         }
     }
 
@@ -245,47 +215,50 @@ public class Endpoints {
      * A target that was away may be back. What the run that broke had under way is accounted for, if that can be now.
      */
     private boolean isToBeTried(Live l) {
-        return l.state == State.FAILED && l.since.plus(AGAIN).isBefore(clock.instant());
+        return l.state() == Live.State.FAILED && l.since().plus(AGAIN).isBefore(clock.instant());
     }
 
     /** Has a trigger be here as its row says. Returns at once; what ran before is drained. */
     void begin(TriggerMapper.Row row) {
         Live before = live.get(row.id);
-        WebTrigger trigger = settings(row);
-        HttpPath path = path(trigger);
-        boolean goesOn = row.on && before != null && before.state == State.READY && before.standing != null;
+        StandingTrigger trigger = settings(row);
+        boolean goesOn = row.on && before != null && before.state() == Live.State.READY && before.standing() != null;
         if (!row.on) {
-            put(new Live(row, trigger, path, State.PAUSED, clock.instant(), null, null, null, List.of()));
+            put(Live.idle(row, trigger, Live.State.PAUSED, clock.instant(), null));
             work.execute(() -> describe(row));
         } else {
             // While the new one begins, the one before answers, unless it is asked for elsewhere.
             put(
-                    goesOn && before.trigger.askedBy().equals(trigger.askedBy())
-                            ? new Live(
-                                    row,
-                                    before.trigger,
-                                    before.path,
-                                    State.READY,
-                                    before.since,
-                                    null,
-                                    before.endpoint,
-                                    before.standing,
-                                    before.samples)
-                            : new Live(
-                                    row, trigger, path, State.STARTING, clock.instant(), null, null, null, List.of()));
-            work.execute(() -> open(row, trigger, path));
+                    goesOn && before.trigger().askedBy().equals(trigger.askedBy())
+                            ? before.of(row)
+                            : Live.idle(row, trigger, Live.State.STARTING, clock.instant(), null));
+            work.execute(() -> open(row, trigger));
         }
     }
 
     /** What is paused is described all the same. */
     private void describe(TriggerMapper.Row row) {
         try {
-            Endpoint endpoint = settings(row).endpoint(runs.taken(definition(row), row.environment));
+            Taken taken = runs.taken(definition(row), row.environment);
+            StandingTrigger t = settings(row);
+            Endpoint endpoint = t instanceof WebTrigger w ? w.endpoint(taken) : null;
+            Live.Listening queue =
+                    t instanceof QueueTrigger q ? new Live.Listening(QueueEndpoint.of(q, taken), null) : null;
             List<ReceiveStep.GivenSample> samples = samples(definition(row));
             live.computeIfPresent(
                     row.id,
-                    (id, l) -> l.row == row
-                            ? new Live(row, l.trigger, l.path, l.state, l.since, null, endpoint, null, samples)
+                    (id, l) -> l.row() == row
+                            ? new Live(
+                                    row,
+                                    l.trigger(),
+                                    l.path(),
+                                    l.state(),
+                                    l.since(),
+                                    null,
+                                    endpoint,
+                                    queue,
+                                    null,
+                                    samples)
                             : l);
             sort();
         } catch (Refused | PersistenceException e) {
@@ -293,30 +266,23 @@ public class Endpoints {
         }
     }
 
-    private static HttpPath path(WebTrigger trigger) {
-        try {
-            return trigger instanceof HttpTrigger h ? HttpPath.of(h.path()) : null;
-        } catch (Refused e) {
-            return null;
-        }
-    }
-
-    private void open(TriggerMapper.Row row, WebTrigger trigger, HttpPath path) {
+    private void open(TriggerMapper.Row row, StandingTrigger trigger) {
         Live opened;
         try {
-            FlowMapper.Row flow = definition(row);
-            Standing standing = runs.stand(flow, row.environment, "requests to " + row.name);
-            Endpoint endpoint = trigger.endpoint(standing.flow().taken());
-            opened =
-                    new Live(row, trigger, path, State.READY, clock.instant(), null, endpoint, standing, samples(flow));
+            opened = opened(row, trigger);
         } catch (Refused | IOException | PersistenceException e) {
-            opened = failed(row, trigger, path, e.getMessage());
+            opened = Live.idle(row, trigger, Live.State.FAILED, clock.instant(), e.getMessage());
         } catch (RuntimeException e) {
             LOG.errorf(e, "%s could not be published", row.name);
-            opened = failed(row, trigger, path, "something went wrong in the server; its log has the details");
+            opened = Live.idle(
+                    row,
+                    trigger,
+                    Live.State.FAILED,
+                    clock.instant(),
+                    "something went wrong in the server; its log has the details");
         }
         Live there = live.get(row.id);
-        if (there != null && there.row.changedAt.isEqual(row.changedAt) && there.row.on) {
+        if (there != null && there.row().changedAt.isEqual(row.changedAt) && there.row().on) {
             put(opened);
         } else {
             // It was changed meanwhile: whoever did that begins another.
@@ -324,13 +290,47 @@ public class Endpoints {
         }
     }
 
-    private Live failed(TriggerMapper.Row row, WebTrigger trigger, HttpPath path, String why) {
-        return new Live(row, trigger, path, State.FAILED, clock.instant(), why, null, null, List.of());
+    /** @throws IOException with what is not there */
+    private Live opened(TriggerMapper.Row row, StandingTrigger trigger) throws IOException {
+        FlowMapper.Row flow = definition(row);
+        if (trigger instanceof QueueTrigger q) {
+            // No run is made as long as there is nothing to take messages of.
+            queues.check(q, row.environment);
+        }
+        boolean isQueue = trigger instanceof QueueTrigger;
+        Standing standing = runs.stand(flow, row.environment, (isQueue ? "messages of " : "requests to ") + row.name);
+        try {
+            Taken taken = standing.flow().taken();
+            Endpoint endpoint = trigger instanceof WebTrigger w ? w.endpoint(taken) : null;
+            QueueEndpoint queue = trigger instanceof QueueTrigger q ? QueueEndpoint.of(q, taken) : null;
+            Live.Listening listening =
+                    queue == null ? null : new Live.Listening(queue, queues.listen(row, queue, standing));
+            return new Live(
+                    row,
+                    trigger,
+                    Live.pathOf(trigger),
+                    Live.State.READY,
+                    clock.instant(),
+                    null,
+                    endpoint,
+                    listening,
+                    standing,
+                    samples(flow));
+        } catch (IOException | RuntimeException e) {
+            work.execute(() -> runs.end(standing));
+            throw e;
+        }
     }
 
+    /** Takes no more; what is under way ends. */
     private void drain(Live l) {
-        if (l != null && l.standing != null) {
-            work.execute(() -> runs.end(l.standing));
+        if (l != null && l.standing() != null) {
+            work.execute(() -> {
+                if (l.queue() != null && l.queue().listener() != null) {
+                    l.queue().listener().close();
+                }
+                runs.end(l.standing());
+            });
         }
     }
 
@@ -342,17 +342,17 @@ public class Endpoints {
 
     /** Whatever run answered until now, and does not go on, is drained. */
     private void put(Live l) {
-        Live before = live.put(l.row.id, l);
+        Live before = live.put(l.row().id, l);
         sort();
-        if (before != null && before.standing != l.standing) {
+        if (before != null && before.standing() != l.standing()) {
             drain(before);
         }
     }
 
     private synchronized void sort() {
         List<Live> all = new ArrayList<>(live.values());
-        all.removeIf(l -> l.path == null);
-        all.sort((a, b) -> HttpPath.byLiterals(a.path, b.path));
+        all.removeIf(l -> l.path() == null);
+        all.sort((a, b) -> HttpPath.byLiterals(a.path(), b.path()));
         order = List.copyOf(all);
     }
 
@@ -393,7 +393,7 @@ public class Endpoints {
     Optional<Live> opened(long trigger) {
         for (int i = 0; i < MAX_LOOKS; i++) {
             Optional<Live> found = of(trigger);
-            if (found.isEmpty() || found.get().state != State.STARTING) {
+            if (found.isEmpty() || found.get().state() != Live.State.STARTING) {
                 return found;
             }
             LockSupport.parkNanos(TimeUnit.MILLISECONDS.toNanos(LOOK_MILLIS));
@@ -428,7 +428,7 @@ public class Endpoints {
     void checkService(String name, SoapEndpoint made) {
         List<SoapEndpoint> all = new ArrayList<>();
         service(made.trigger().service()).stream()
-                .filter(l -> !l.row.name.equals(name))
+                .filter(l -> !l.row().name.equals(name))
                 .map(Live::endpoint)
                 .filter(SoapEndpoint.class::isInstance)
                 .map(SoapEndpoint.class::cast)
@@ -437,12 +437,22 @@ public class Endpoints {
         SoapService.of(all);
     }
 
+    /** Another one that takes messages of the same queue. */
+    Optional<Live> likeQueue(String name, QueueTrigger trigger, String environment) {
+        return live.values().stream()
+                .filter(l -> l.trigger() instanceof QueueTrigger q
+                        && !l.row().name.equals(name)
+                        && l.row().environment.equals(environment)
+                        && q.askedBy().equals(trigger.askedBy()))
+                .findFirst();
+    }
+
     /** One of another name that is asked for by the same addresses. */
     Optional<Live> like(String name, String method, HttpPath path) {
         return order.stream()
-                .filter(l -> !l.row.name.equals(name)
+                .filter(l -> !l.row().name.equals(name)
                         && l.http().method().equals(method)
-                        && l.path.form().equals(path.form()))
+                        && l.path().form().equals(path.form()))
                 .findFirst();
     }
 }

@@ -17,7 +17,6 @@ import java.util.function.Function;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.jboss.logging.Logger;
 import org.wirekettle.server.common.DatabaseAway;
-import org.wirekettle.server.triggers.Endpoints.Live;
 import org.wirekettle.trigger.HttpAnswer;
 import org.wirekettle.trigger.HttpAsked;
 import org.wirekettle.trigger.HttpTrigger;

@@ -203,7 +203,7 @@ public class OperationEndpointResource {
         row.version = 1;
         row.definition = json.write(m.flow);
         HttpEndpoint made = m.trigger.endpoint(runs.taken(row, environment));
-        Optional<Endpoints.Live> other = endpoints.like(m.name, m.trigger.method(), made.path());
+        Optional<Live> other = endpoints.like(m.name, m.trigger.method(), made.path());
         if (other.isPresent()) {
             throw Wrong.conflict(
                     "http.path",

@@ -7,7 +7,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Predicate;
-import org.wirekettle.server.triggers.Endpoints.Live;
 import org.wirekettle.trigger.CallersPage;
 import org.wirekettle.trigger.HttpAnswer;
 import org.wirekettle.trigger.HttpEndpoint;
@@ -34,7 +33,7 @@ public class PublishedApi {
 
     /** What somebody may ask. @param mine what their key is for; empty without one */
     private static Predicate<Live> isFor(Optional<List<String>> mine) {
-        return l -> l.trigger().open()
+        return l -> l.web().open()
                 || mine.isPresent() && (mine.get().isEmpty() || mine.get().contains(l.row().name));
     }
 

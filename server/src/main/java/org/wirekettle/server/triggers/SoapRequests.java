@@ -16,8 +16,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.problem.Refused;
-import org.wirekettle.server.triggers.Endpoints.Live;
-import org.wirekettle.server.triggers.Endpoints.State;
+import org.wirekettle.server.triggers.Live.State;
 import org.wirekettle.shape.QualifiedName;
 import org.wirekettle.soap.SoapRequest;
 import org.wirekettle.trigger.HttpAnswer;
@@ -84,8 +83,7 @@ public class SoapRequests {
         if (method.equals("GET") && part(c.request()) != null) {
             c.next();
         } else if (method.equals("POST")) {
-            int most =
-                    all.stream().mapToInt(l -> l.trigger().maxBodyBytes()).max().orElse(0);
+            int most = all.stream().mapToInt(l -> l.web().maxBodyBytes()).max().orElse(0);
             bodies.computeIfAbsent(most, m -> BodyHandler.create(false).setBodyLimit(m))
                     .handle(c);
         } else {
@@ -203,7 +201,7 @@ public class SoapRequests {
             return;
         }
         // Read was as much as the largest of the service's operations takes.
-        if (posted.body().length > live.get().trigger().maxBodyBytes()) {
+        if (posted.body().length > live.get().web().maxBodyBytes()) {
             HttpRequests.send(
                     c.response(),
                     problem.apply(HttpAnswer.Body.of(413, "Too large", "request.size", "The message is too large.")));

@@ -1,0 +1,60 @@
+package org.wirekettle.server.triggers;
+
+import org.apache.ibatis.annotations.Delete;
+import org.apache.ibatis.annotations.Insert;
+import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Options;
+import org.apache.ibatis.annotations.Param;
+import org.apache.ibatis.annotations.Select;
+import org.apache.ibatis.annotations.Update;
+
+/** Messages that triggers took of queues, in the database. */
+@Mapper
+public interface MessageMapper {
+    /** A message and the record that is made of it. */
+    class Row {
+        public long trigger;
+        public String message;
+        public long run;
+        public long record;
+        public String answer;
+        public boolean lost;
+        public boolean settled;
+    }
+
+    /** @return 0 when another record has it */
+    @Insert("""
+        INSERT INTO trigger_message (trigger, message, run, record) VALUES (#{trigger}, #{message}, #{run}, #{record})
+        ON CONFLICT DO NOTHING\
+        """)
+    int claim(Row row);
+
+    /** For another record, which is the first that is really worked on. @return 0 when somebody did that before */
+    @Update("""
+        UPDATE trigger_message SET run = #{now.run}, record = #{now.record}, is_lost = false, answer = NULL
+        WHERE trigger = #{now.trigger} AND message = #{now.message} AND run = #{before.run}
+        AND record = #{before.record} AND settled_at IS NULL\
+        """)
+    int claimAgain(@Param("now") Row now, @Param("before") Row before);
+
+    @Select("""
+        SELECT trigger, message, run, record, answer::text AS answer, is_lost AS lost,
+        settled_at IS NOT NULL AS settled FROM trigger_message WHERE trigger = #{trigger} AND message = #{message}\
+        """)
+    @Options(flushCache = Options.FlushCachePolicy.TRUE)
+    Row get(@Param("trigger") long trigger, @Param("message") String message);
+
+    @Update("UPDATE trigger_message SET answer = #{answer}::jsonb WHERE run = #{run} AND record = #{record}")
+    void answered(@Param("run") long run, @Param("record") long record, @Param("answer") String answer);
+
+    @Update("UPDATE trigger_message SET settled_at = now() WHERE trigger = #{trigger} AND message = #{message}")
+    void settled(@Param("trigger") long trigger, @Param("message") String message);
+
+    /** What was under way in a run is not known any more; what has ended is in the run itself. */
+    @Update("UPDATE trigger_message SET is_lost = true WHERE run = #{run} AND settled_at IS NULL AND answer IS NULL")
+    void lost(@Param("run") long run);
+
+    /** Brokers do not deliver again what was acknowledged long ago. */
+    @Delete("DELETE FROM trigger_message WHERE at < now() - interval '7 days' AND settled_at IS NOT NULL")
+    void forget();
+}
