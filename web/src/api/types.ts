@@ -14,6 +14,7 @@ export type EndpointView = Api<'EndpointView'>;
 export type EndpointChange = Api<'EndpointChange'>;
 export type SoapTrigger = Api<'SoapTrigger'>;
 export type HttpTrigger = Api<'HttpTrigger'>;
+export type QueueTrigger = Api<'QueueTrigger'>;
 export type TriedEndpoint = Api<'TriedEndpoint'>;
 export type KeyView = Api<'KeyView'>;
 export type OperationPath = Api<'OperationPath'>;

@@ -1,11 +1,13 @@
 import { App, Button, Input, Segmented } from 'antd';
 import { useEffect } from 'react';
 import type { ConnectionView } from '../api/types';
+import { useEnvironment } from '../app/environment';
 import { Field } from '../common/Field';
 import { ErrorText } from '../common/ui';
 import { AboutBox } from '../about';
 import css from './ConnectionDesk.module.css';
 import { KINDS } from './kinds';
+import { QueueDesk } from './queues/QueueDesk';
 import { ProbePanel } from './ProbePanel';
 import { SettingsTable } from './SettingsTable';
 import { useConnectionDraft, type ConnectionDraft } from './useConnectionDraft';
@@ -32,10 +34,18 @@ export function ConnectionDesk({ connection: c }: { connection?: ConnectionView 
         )}
         {!c && <New d={d} />}
         <SettingsTable key={d.kind} d={d} isKept={!!c} />
+        {c?.kind === 'queue' && <Looked connection={c} />}
       </section>
       <ProbePanel d={d} isKept={!!c} />
     </>
   );
+}
+
+/** Its queues, in the environment that is chosen above; in the first there is where that one is not. */
+function Looked({ connection: c }: { connection: ConnectionView }) {
+  const chosen = useEnvironment();
+  const [first] = Object.keys(c.environments);
+  return <QueueDesk at={{ connection: c.name, environment: chosen in c.environments ? chosen : first }} />;
 }
 
 function Head({ d, connection: c }: { d: ConnectionDraft; connection?: ConnectionView }) {

@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 import type { Api } from '../api/types';
 import { millis } from '../common/format';
 import { ErrorText, Status } from '../common/ui';
+import { kindNamed } from './kinds';
 import css from './ProbePanel.module.css';
 import { ProbeOperation } from './ProbeOperation';
 import { ProbeWay } from './ProbeWay';
@@ -18,10 +19,7 @@ export function ProbePanel({ d, isKept }: { d: ConnectionDraft; isKept: boolean 
       ))}
       {!d.probes.length && !d.probe.isPending && (
         <div className="soft small">
-          <p>
-            A probe goes the way of a call once, stage by stage: name, allow-list, TCP, TLS, HTTP, the service’s own
-            description. It says where the way ends, and what to do. One operation may follow, with test values.
-          </p>
+          <p>{kindNamed(d.kind).probe}</p>
           {!isKept && <p>Keep the connection first.</p>}
           <p>
             Secrets have names and are kept encrypted: <Link to="/secrets">all secrets</Link>.

@@ -7,8 +7,8 @@ export const connectionKeys = { list: ['connections'] as const };
 export const useConnections = (enabled = true) =>
   useQuery({ queryKey: connectionKeys.list, enabled, queryFn: () => api.get<ConnectionView[]>('/connections') });
 
-/** Connections that lead to services, or to databases. */
-export function useConnectionsOf(kind: 'soap' | 'database'): ConnectionView[] {
+/** Connections that lead to services, to databases, or to queues. */
+export function useConnectionsOf(kind: 'soap' | 'database' | 'queue'): ConnectionView[] {
   return (useConnections().data ?? []).filter((c) => c.kind === kind);
 }
 

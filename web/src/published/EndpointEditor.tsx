@@ -3,11 +3,12 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
-import type { EndpointView } from '../api/types';
+import type { EndpointView, QueueTrigger } from '../api/types';
 import { when } from '../common/format';
 import { Toolbar } from '../common/Panel';
 import { ErrorText, Status } from '../common/ui';
 import { useUndo } from '../common/useUndo';
+import { QueueDesk } from '../connections';
 import { endpointChangeOf, endpointDraftOf, whereOf, type EndpointDraft } from './endpoint';
 import { EndpointFields } from './EndpointFields';
 import { EndpointState } from './PublishedList';
@@ -93,7 +94,31 @@ export function EndpointEditor({ begin, kept, taken = [] }: Props) {
           </p>
         )}
       </div>
+      {kept?.queue && !changed && <Messages of={kept} by={kept.queue} />}
     </section>
+  );
+}
+
+/** What came of messages that there is more to say of, and the queues themselves. */
+function Messages({ of: e, by }: { of: EndpointView; by: QueueTrigger }) {
+  const queues = [by.queue, by.replies, by.failed].filter((q) => q !== undefined);
+  return (
+    <>
+      {e.notes.map((n) => (
+        <p key={n.at} className={css.inset}>
+          <Status mood="bad">{n.text}</Status>{' '}
+          <span className="soft">
+            {when(n.at)}
+            {n.run !== undefined && (
+              <>
+                , <Link to={`/runs/${n.run}`}>run {n.run}</Link>
+              </>
+            )}
+          </span>
+        </p>
+      ))}
+      <QueueDesk at={{ connection: by.connection, environment: e.environment }} only={queues} />
+    </>
   );
 }
 

@@ -1,6 +1,6 @@
 import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
 import { Link } from 'react-router';
-import type { EndpointView, Flow, HttpTrigger, Input as FlowInput, SoapTrigger } from '../api/types';
+import type { EndpointView, Flow, HttpTrigger, Input as FlowInput, QueueTrigger, SoapTrigger } from '../api/types';
 import { Field } from '../common/Field';
 import { Status } from '../common/ui';
 import { requestOf, useFlows } from '../flows';
@@ -11,12 +11,15 @@ import {
   placed,
   placeOf,
   typeWords,
+  wayOf,
   wordOf,
   type EndpointDraft,
+  type Way,
   type Where,
 } from './endpoint';
 import { EnvironmentField } from './EnvironmentField';
 import { KeysOf } from './Keys';
+import { FromQueue, Parts } from './FromQueue';
 import { Service } from './Service';
 import css from './EndpointFields.module.css';
 
@@ -31,42 +34,49 @@ interface Props {
 
 /** Where it is asked, what with, and what is answered when it fails. */
 export function EndpointFields({ draft, set, kept, inputs }: Props) {
-  const { http, soap } = draft;
+  const { http, soap, queue } = draft;
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
   const request = flow && requestOf(flow.definition);
   const byHttp = (change: Partial<HttpTrigger>) => http && set({ http: { ...http, ...change } });
+  const byQueue = (change: Partial<QueueTrigger>) => queue && set({ queue: { ...queue, ...change } });
   const bySoap = (change: Partial<SoapTrigger>) => soap && set({ soap: { ...soap, ...change } });
   return (
     <div className={css.body}>
-      {!kept && <Way draft={draft} set={set} />}
+      {!kept && <HowAsked draft={draft} set={set} />}
       {!kept && <Which draft={draft} set={set} isKept={false} />}
       {http && <Address http={http} by={byHttp} />}
       {soap && <Service soap={soap} by={bySoap} kept={kept} isFixed={!!request} />}
+      {queue && <FromQueue queue={queue} by={byQueue} environment={draft.environment} />}
       {kept && <Which draft={draft} set={set} isKept />}
       {kept && http && <Parameters http={http} inputs={inputs} set={(to) => set({ http: to })} />}
+      {kept && queue && !request && <Parts queue={queue} inputs={inputs} set={(to) => set({ queue: to })} />}
       {http && <Replies http={http} by={byHttp} />}
       {http && <More of={http} by={byHttp} />}
+      {http && <WhoMay open={http.open} set={(open) => byHttp({ open })} />}
       {http && <Origins http={http} by={byHttp} />}
       {soap && <More of={soap} by={bySoap} />}
-      {kept && ((kept.http ?? kept.soap)?.open ? <Open /> : <KeysOf endpoint={kept.name} />)}
+      {soap && <WhoMay open={soap.open} set={(open) => bySoap({ open })} />}
+      {queue && <More of={queue} by={byQueue} />}
+      {kept && !kept.queue && ((kept.http ?? kept.soap)?.open ? <Open /> : <KeysOf endpoint={kept.name} />)}
     </div>
   );
 }
 
-/** By plain HTTP with JSON, or by SOAP. */
-function Way({ draft, set }: Pick<Props, 'draft' | 'set'>) {
+/** By plain HTTP with JSON, by SOAP, or by messages. */
+function HowAsked({ draft, set }: Pick<Props, 'draft' | 'set'>) {
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
   return (
-    <Segmented<'http' | 'soap'>
+    <Segmented<Way>
       size="small"
       aria-label="how it is asked"
-      value={draft.http ? 'http' : 'soap'}
+      value={wayOf(draft)}
       onChange={(way) =>
         set(askedBy(draft, way, flow?.name ?? draft.name, flow && requestOf(flow.definition)?.operation))
       }
       options={[
         { value: 'http', label: 'HTTP with JSON' },
         { value: 'soap', label: 'SOAP' },
+        { value: 'queue', label: 'messages of a queue' },
       ]}
     />
   );
@@ -298,9 +308,9 @@ function Replies({ http, by }: { http: HttpTrigger; by: (change: Partial<HttpTri
   );
 }
 
-type Common = Pick<HttpTrigger, 'text' | 'maxBodyBytes' | 'open'>;
+type Common = Pick<HttpTrigger, 'text' | 'maxBodyBytes'>;
 
-/** What both ways have. */
+/** What all ways have. */
 function More<T extends Common>({ of, by }: { of: T; by: (change: Partial<Common>) => void }) {
   return (
     <div className={css.pair}>
@@ -316,14 +326,17 @@ function More<T extends Common>({ of, by }: { of: T; by: (change: Partial<Common
           onChange={(n) => by({ maxBodyBytes: n ?? undefined })}
         />
       </Field>
-      <Field label="Who may ask">
-        <Checkbox checked={!!of.open} onChange={(e) => by({ open: e.target.checked })}>
-          anybody, without a key
-        </Checkbox>
-      </Field>
     </div>
   );
 }
+
+const WhoMay = ({ open, set }: { open?: boolean; set: (open: boolean) => void }) => (
+  <Field label="Who may ask">
+    <Checkbox checked={!!open} onChange={(e) => set(e.target.checked)}>
+      anybody, without a key
+    </Checkbox>
+  </Field>
+);
 
 function Origins({ http, by }: { http: HttpTrigger; by: (change: Partial<HttpTrigger>) => void }) {
   return (

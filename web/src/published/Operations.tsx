@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import { api, seg } from '../api/client';
 import type { Api, OperationPath } from '../api/types';
 import { isLive, useEnvironment } from '../app/environment';
-import { useConnections } from '../connections';
+import { useConnectionsOf } from '../connections';
 import { useContracts } from '../contracts';
 import { Field } from '../common/Field';
 import { Toolbar } from '../common/Panel';
@@ -42,11 +42,16 @@ function Paths({ contract, proposed }: { contract: string; proposed: OperationPa
   const go = useNavigate();
   const queries = useQueryClient();
   const environment = useEnvironment();
-  const connections = useConnections().data?.filter((c) => c.kind !== 'database');
+  const connections = useConnectionsOf('soap');
   const [connection, setConnection] = useState<string>();
   const [rows, setRows] = useState(() => proposed.map((p) => ({ ...p, on: p.published === undefined })));
   const chosen = rows.filter((r) => r.on);
-  const over = connection ?? likely(contract, connections?.map((c) => c.name) ?? []);
+  const over =
+    connection ??
+    likely(
+      contract,
+      connections.map((c) => c.name),
+    );
   const make = useMutation({
     mutationFn: () =>
       api.post<Api<'MadeEndpoints'>>(`/contracts/${seg(contract)}/endpoints`, {
@@ -126,7 +131,7 @@ function Paths({ contract, proposed }: { contract: string; proposed: OperationPa
             placeholder="choose a connection"
             value={over}
             onChange={setConnection}
-            options={connections?.map((c) => ({ value: c.name, label: c.name }))}
+            options={connections.map((c) => ({ value: c.name, label: c.name }))}
           />
         </Field>
         <Button

@@ -8,7 +8,7 @@ import { brief, share, whereOf } from './endpoint';
 import { Traffic } from './Traffic';
 import css from './PublishedList.module.css';
 
-export type Kind = 'all' | 'http' | 'soap' | 'schedule';
+export type Kind = 'all' | 'http' | 'soap' | 'queue' | 'schedule';
 
 interface Props {
   schedules: TriggerView[];
@@ -29,6 +29,7 @@ export function PublishedList({ schedules, endpoints, narrow, open, now }: Props
   const asked = [
     { kind: 'HTTP', all: fitting.filter((e) => e.http) },
     { kind: 'SOAP', all: fitting.filter((e) => e.soap) },
+    { kind: 'QUEUE', all: fitting.filter((e) => e.queue) },
   ];
   const times = schedules.filter((t) => fits(narrow, t.name, t.times.words, t.flowName));
   return (

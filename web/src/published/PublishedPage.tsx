@@ -7,7 +7,7 @@ import { Empty, ErrorText, Status } from '../common/ui';
 import { requestOf, useFlows } from '../flows';
 import { fresh } from './draft';
 import { EndpointEditor } from './EndpointEditor';
-import { freshEndpoint } from './endpoint';
+import { freshEndpoint, wayOf } from './endpoint';
 import { Keys } from './Keys';
 import { Operations } from './Operations';
 import { PublishedList, type Kind } from './PublishedList';
@@ -48,8 +48,8 @@ function Published({ schedules, endpoints, now }: Props) {
     return (
       <Empty title="Nothing is published yet">
         <p>
-          Others can ask a flow, or an operation of a contract, over HTTP with JSON, or by SOAP; a schedule runs a flow
-          at times of the clock, or every so many minutes.
+          Others can ask a flow, or an operation of a contract, over HTTP with JSON, or by SOAP; a flow can take
+          messages of a queue; a schedule runs it at times of the clock, or every so many minutes.
         </p>
         <Add />
       </Empty>
@@ -68,6 +68,7 @@ function Published({ schedules, endpoints, now }: Props) {
             { value: 'all', label: `all ${schedules.length + endpoints.length}` },
             { value: 'http', label: `HTTP ${endpoints.filter((e) => e.http).length}` },
             { value: 'soap', label: `SOAP ${endpoints.filter((e) => e.soap).length}` },
+            { value: 'queue', label: `queues ${endpoints.filter((e) => e.queue).length}` },
             { value: 'schedule', label: `schedules ${schedules.length}` },
           ]}
         />
@@ -75,7 +76,7 @@ function Published({ schedules, endpoints, now }: Props) {
           size="small"
           className={css.narrow}
           aria-label="narrow"
-          placeholder="narrow by path, flow, caller"
+          placeholder="narrow"
           value={narrow}
           onChange={(e) => setNarrow(e.target.value)}
         />
@@ -85,17 +86,17 @@ function Published({ schedules, endpoints, now }: Props) {
           keys
         </Link>
         <a className="soft nowrap" href="/api/endpoints/openapi" target="_blank" rel="noreferrer">
-          OpenAPI of all
+          OpenAPI
         </a>
         <a className="soft nowrap" href="/http/" target="_blank" rel="noreferrer">
-          page for callers
+          callers’ page
         </a>
         <Add />
       </div>
       {!isNone && (
         <PublishedList
           schedules={kind === 'all' || kind === 'schedule' ? schedules : []}
-          endpoints={endpoints.filter((e) => kind === 'all' || (kind === 'http' ? e.http : kind === 'soap' && e.soap))}
+          endpoints={endpoints.filter((e) => kind === 'all' || kind === wayOf(e))}
           narrow={narrow}
           open={name}
           now={now}

@@ -10,7 +10,7 @@ import { Scroll } from '../common/Panel';
 import { TreeView } from '../common/TreeView';
 import { ErrorText, Status } from '../common/ui';
 import { useRested } from '../common/useRested';
-import { brief, sampleOfTyped, typedOf, typeWords } from './endpoint';
+import { brief, outcomeOf, sampleOfTyped, typedOf, typeWords, wayOf } from './endpoint';
 import { endpointKeys, useRequest } from './queries';
 import css from './TryIt.module.css';
 
@@ -28,6 +28,8 @@ export function TryIt({ of: e }: { of: EndpointView }) {
     onSuccess: () => queries.invalidateQueries({ queryKey: endpointKeys.all }),
   });
   const out = ask.data;
+  const way = wayOf(e);
+  const outcome = outcomeOf(way, out?.status ?? 0);
   const can = e.state === 'ready' || e.state === 'starting';
   return (
     <div className={css.body}>
@@ -121,8 +123,8 @@ export function TryIt({ of: e }: { of: EndpointView }) {
           <h3>Out</h3>
           {out && (
             <>
-              <Status mood={out.status < 400 ? 'ok' : out.status < 500 ? 'warn' : 'bad'}>
-                {out.status} in {brief(out.micros)}
+              <Status mood={outcome.mood}>
+                {outcome.words} in {brief(out.micros)}
               </Status>
               <span className="push" />
               {out.run !== undefined && out.record !== undefined && (
@@ -137,10 +139,14 @@ export function TryIt({ of: e }: { of: EndpointView }) {
             {out.body ? <MessageText text={out.body} /> : <span className="soft">no content</span>}
           </Scroll>
         ) : (
-          <p className="soft small">Its answer appears here. Somebody with a key gets the same.</p>
+          <p className="soft small">
+            {way === 'queue'
+              ? `It is put on ${e.queue?.queue} as a message, to be answered here.`
+              : 'Its answer appears here. Somebody with a key gets the same.'}
+          </p>
         )}
         {request.isError && <ErrorText error={request.error} />}
-        {request.data && <Command text={request.data.curl} isOpen={!!(e.http ?? e.soap)?.open} />}
+        {request.data?.curl && <Command text={request.data.curl} isOpen={!!(e.http ?? e.soap)?.open} />}
       </div>
     </div>
   );

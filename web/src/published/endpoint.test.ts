@@ -4,9 +4,12 @@ import {
   brief,
   endpointChangeOf,
   freshEndpoint,
+  outcomeOf,
+  parted,
+  partOf,
   pathOf,
-  placeOf,
   placed,
+  placeOf,
   sampleOfTyped,
   share,
   typedOf,
@@ -76,4 +79,33 @@ test('a flow is asked the other way by the same people', () => {
   });
   expect(whereOf(soap)).toBe('/soap/FreeBerthsOf2031 FreeBerthsOf2031');
   expect(endpointChangeOf({ ...soap, soap: { service: ' ', operation: 'x' } })).toBeUndefined();
+});
+
+test('what is asked over HTTP can take messages instead, and is kept once its queue is named', () => {
+  const http = { ...freshEndpoint('test', 7, 'Pilot wishes'), version: 3 };
+  const queue = askedBy({ ...http, http: { method: 'GET', path: '/w', text: 'wishes' } }, 'queue', 'Pilot wishes');
+  expect(queue).toMatchObject({ http: undefined, queue: { text: 'wishes' }, version: 3 });
+  expect(endpointChangeOf(queue)).toBeUndefined();
+  const named = { ...queue, queue: { connection: 'harbour-queues', queue: 'wanted', replies: 'booked' } };
+  expect(endpointChangeOf(named)?.queue?.queue).toBe('wanted');
+  expect(whereOf(named)).toBe('wanted → booked');
+});
+
+test('an input is a member of the body unless it is said to come from elsewhere', () => {
+  const of = { connection: 'c', queue: 'q' };
+  expect(partOf(of, 'port')).toEqual({ in: 'BODY', name: 'port' });
+  const property = parted(of, 'port', { in: 'PROPERTY', name: 'harbour' });
+  expect(partOf(property, 'port')).toEqual({ in: 'PROPERTY', name: 'harbour' });
+  expect(parted(property, 'port', { in: 'WHOLE', name: 'harbour' }).places).toEqual([{ input: 'port', in: 'WHOLE' }]);
+  expect(parted(property, 'port', { in: 'BODY', name: '' }).places).toEqual([]);
+});
+
+test('what came of a message is told in words, of a request by its status', () => {
+  expect(outcomeOf('http', 404)).toEqual({ words: '404', mood: 'warn' });
+  expect([200, 204, 422, 504].map((s) => outcomeOf('queue', s).words)).toEqual([
+    'answered',
+    'done, without an answer',
+    'failed',
+    'no answer',
+  ]);
 });

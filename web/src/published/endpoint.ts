@@ -1,12 +1,13 @@
-import type { EndpointChange, EndpointView, HttpTrigger, Input, SoapTrigger } from '../api/types';
+import type { EndpointChange, EndpointView, HttpTrigger, Input, QueueTrigger, SoapTrigger } from '../api/types';
 
-/** An endpoint as it is being written: asked by plain HTTP, or by SOAP. */
+/** An endpoint as it is being written: asked by plain HTTP, by SOAP, or by messages of a queue. */
 export interface EndpointDraft {
   name: string;
   flow?: number;
   environment: string;
   http?: HttpTrigger;
   soap?: SoapTrigger;
+  queue?: QueueTrigger;
   version?: number;
   on: boolean;
 }
@@ -31,20 +32,24 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
   environment: e.environment,
   http: e.http,
   soap: e.soap,
+  queue: e.queue,
   version: e.version,
   on: e.on,
 });
 
-/** Asked the other way; what was said already is kept as far as it is the same. */
-export function askedBy(d: EndpointDraft, way: 'http' | 'soap', flowName: string, operation?: string): EndpointDraft {
-  const { open, text } = d.http ?? d.soap ?? {};
-  return way === 'http'
-    ? { ...d, soap: undefined, http: { method: 'POST', path: pathOf(flowName), open, text } }
-    : {
-        ...d,
-        http: undefined,
-        soap: { service: wordOf(flowName), operation: operation ?? wordOf(flowName), open, text },
-      };
+/** How something is asked. */
+export type Way = 'http' | 'soap' | 'queue';
+
+export const wayOf = (e: { http?: unknown; soap?: unknown }): Way => (e.http ? 'http' : e.soap ? 'soap' : 'queue');
+
+/** Asked another way; what was said already is kept as far as it is the same. */
+export function askedBy(d: EndpointDraft, way: Way, flowName: string, operation?: string): EndpointDraft {
+  const { open } = d.http ?? d.soap ?? {};
+  const { text } = d.http ?? d.soap ?? d.queue ?? {};
+  const others = { ...d, http: undefined, soap: undefined, queue: undefined };
+  if (way === 'http') return { ...others, http: { method: 'POST', path: pathOf(flowName), open, text } };
+  if (way === 'queue') return { ...others, queue: { connection: '', queue: '', text } };
+  return { ...others, soap: { service: wordOf(flowName), operation: operation ?? wordOf(flowName), open, text } };
 }
 
 /** A name as services have them: GetTideWindow. */
@@ -57,8 +62,12 @@ export const wordOf = (name: string) =>
     .replace(/^(?=\d)/, 'S');
 
 /** Where it is asked, as it is read in lists. */
-export const whereOf = (e: Pick<EndpointView, 'http' | 'soap'>) =>
-  e.http ? `${e.http.method} ${e.http.path}` : `/soap/${e.soap?.service} ${e.soap?.operation}`;
+export const whereOf = (e: Pick<EndpointView, 'http' | 'soap' | 'queue'>) =>
+  e.http
+    ? `${e.http.method} ${e.http.path}`
+    : e.soap
+      ? `/soap/${e.soap.service} ${e.soap.operation}`
+      : `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
 
 /** A path as it could be: of the flow's name. */
 export const pathOf = (name: string) =>
@@ -72,10 +81,22 @@ export const pathOf = (name: string) =>
 export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =>
   d.flow === undefined || !d.name.trim() || !isAsked(d)
     ? undefined
-    : { flow: d.flow, environment: d.environment, http: d.http, soap: d.soap, version: d.version, on: d.on };
+    : {
+        flow: d.flow,
+        environment: d.environment,
+        http: d.http,
+        soap: d.soap,
+        queue: d.queue,
+        version: d.version,
+        on: d.on,
+      };
 
-const isAsked = ({ http, soap }: EndpointDraft) =>
-  http ? http.path.length > 1 : !!soap?.service.trim() && !!soap.operation.trim();
+const isAsked = ({ http, soap, queue }: EndpointDraft) =>
+  http
+    ? http.path.length > 1
+    : soap
+      ? !!soap.service.trim() && !!soap.operation.trim()
+      : !!queue?.connection && !!queue.queue.trim();
 
 export type Where = 'PATH' | 'QUERY' | 'HEADER' | 'BODY';
 
@@ -102,6 +123,32 @@ export function placed(http: HttpTrigger, input: string, to: { in: Where; name: 
       ? others
       : [...others, { input, in: to.in, ...(to.name && to.name !== input ? { name: to.name } : {}) }],
   };
+}
+
+export type Part = 'BODY' | 'WHOLE' | 'PROPERTY';
+
+/** Where an input comes from in a message, and the name of the property. */
+export function partOf(queue: QueueTrigger, input: string): { in: Part; name: string } {
+  const said = queue.places?.find((p) => p.input === input);
+  return { in: said?.in ?? 'BODY', name: said?.name ?? input };
+}
+
+/** With an input coming from elsewhere in the message; members of the body are not said. */
+export const parted = (queue: QueueTrigger, input: string, to: { in: Part; name: string }): QueueTrigger => ({
+  ...queue,
+  places: [
+    ...(queue.places ?? []).filter((p) => p.input !== input),
+    ...(to.in === 'BODY' ? [] : [{ input, in: to.in, ...(to.in === 'PROPERTY' ? { name: to.name || input } : {}) }]),
+  ],
+});
+
+/** What came of trying, in words, and whether it is good. */
+export function outcomeOf(way: Way, status: number): { words: string; mood: 'ok' | 'warn' | 'bad' } {
+  const mood = status < 400 ? 'ok' : status < 500 ? 'warn' : 'bad';
+  if (way !== 'queue') return { words: String(status), mood };
+  const words =
+    status === 200 ? 'answered' : status < 400 ? 'done, without an answer' : status === 504 ? 'no answer' : 'failed';
+  return { words, mood };
 }
 
 const NUMBER = /^-?(0|[1-9]\d*)(\.\d+)?([eE][+-]?\d+)?$/;

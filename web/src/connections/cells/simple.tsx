@@ -10,6 +10,7 @@ type KeyOf<T> = {
 }[SettingKey];
 export type TextKey = KeyOf<string>;
 export type NumberKey = KeyOf<number>;
+type NamesKey = KeyOf<string[]>;
 export type FlagKey = KeyOf<boolean>;
 
 interface Labelled {
@@ -59,6 +60,27 @@ export const textCell = (
           <Input {...props} onChange={(e) => set({ [key]: e.target.value || undefined })} />
         )}
         {after && <span className="soft small">{after}</span>}
+      </span>
+    );
+  };
+
+/** Several names. */
+export const namesCell = (key: NamesKey, { label, placeholder }: Labelled): ComponentType<CellProps> =>
+  function NamesCell({ settings, set, of }) {
+    return (
+      <span className={css.full}>
+        <Select
+          size="small"
+          mode="tags"
+          open={false}
+          suffixIcon={null}
+          tokenSeparators={[',', ' ']}
+          aria-label={label + of.replace('-', ' for ')}
+          className={css.names}
+          placeholder={placeholder}
+          value={settings[key] ?? []}
+          onChange={(v: string[]) => set({ [key]: v.length ? v : undefined })}
+        />
       </span>
     );
   };

@@ -1,6 +1,7 @@
 import { database } from './database';
 import type { ConnectionKind } from './kind';
+import { queue } from './queue';
 import { soap } from './soap';
 
-export const KINDS: ConnectionKind[] = [soap, database];
+export const KINDS: ConnectionKind[] = [soap, database, queue];
 export const kindNamed = (kind: string) => KINDS.find((k) => k.kind === kind) ?? soap;

@@ -7,6 +7,8 @@ export interface ConnectionKind {
   short: string;
   /** The same, to choose from. */
   label: string;
+  /** What a probe of it does. */
+  probe: string;
   /** Its settings, in the order of the page. */
   groups: Group[];
 }

@@ -1,11 +1,12 @@
-import { secretCell } from '../../cells/SecretCell';
 import { textCell } from '../../cells/simple';
 import type { ConnectionKind } from '../kind';
+import { USER } from '../user';
 
 export const database: ConnectionKind = {
   kind: 'database',
   short: 'database',
   label: 'a database',
+  probe: 'A probe connects to the database once, and says what it is and what its account may do.',
   groups: [
     {
       title: 'Where',
@@ -26,24 +27,6 @@ export const database: ConnectionKind = {
         },
       ],
     },
-    {
-      title: 'Who we are',
-      rows: [
-        {
-          id: 'user',
-          label: 'user',
-          keys: ['user'],
-          always: true,
-          Cell: textCell('user', { label: 'user', id: 'user', placeholder: 'none' }),
-        },
-        {
-          id: 'secret',
-          label: 'password',
-          keys: ['secret'],
-          always: true,
-          Cell: secretCell('secret', 'password', 'secret'),
-        },
-      ],
-    },
+    USER,
   ],
 };

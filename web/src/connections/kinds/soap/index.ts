@@ -1,10 +1,10 @@
 import type { Group } from '../../cells/cell';
-import { OwnCertificateCell, TrustCell } from '../../cells/CertificateCells';
 import { FreeHeadersCell } from '../../cells/FreeHeadersCell';
 import { HeadersCell } from '../../cells/HeadersCell';
 import { SignatureCell, SignedAnswersCell } from '../../cells/SignatureCells';
 import { choiceCell, flagCell, numberCell, textCell } from '../../cells/simple';
 import type { ConnectionKind } from '../kind';
+import { TRUST } from '../trust';
 import { HeaderRulesCell } from '../../cells/HeaderRulesCell';
 import { LogInSecretCell, WayCell } from '../../cells/LogInCells';
 import { RetriesCell } from '../../cells/RetriesCell';
@@ -96,38 +96,6 @@ const WHO: Group = {
       keys: ['audience'],
       when: (s) => s.logIn === 'oauth',
       Cell: textCell('audience', { label: 'audience', placeholder: 'none', isMono: true }),
-    },
-  ],
-};
-
-const TRUST: Group = {
-  title: 'Trust',
-  hint: 'TLS',
-  rows: [
-    { id: 'trust', label: 'issuers', keys: ['trust', 'trustOnly'], Cell: TrustCell },
-    { id: 'own', label: 'our certificate', keys: ['ownCertificate'], Cell: OwnCertificateCell },
-    {
-      id: 'lowestTls',
-      label: 'lowest version',
-      word: 'lowest TLS version',
-      keys: ['lowestTls'],
-      Cell: choiceCell('lowestTls', {
-        label: 'lowest TLS version',
-        options: [
-          { value: '', label: 'TLS 1.2 (as usual)' },
-          { value: '1.3', label: 'TLS 1.3' },
-        ],
-      }),
-    },
-    {
-      id: 'anyName',
-      label: 'any host’s name',
-      word: 'name check off',
-      keys: ['anyName'],
-      Cell: flagCell('anyName', {
-        label: 'certificates of any host’s name',
-        after: 'Whoever has a certificate of a trusted issuer can take the service’s place.',
-      }),
     },
   ],
 };
@@ -329,5 +297,8 @@ export const soap: ConnectionKind = {
   kind: 'soap',
   short: 'service',
   label: 'a service',
+  probe:
+    'A probe goes the way of a call once, stage by stage: name, allow-list, TCP, TLS, HTTP, the service’s own ' +
+    'description. It says where the way ends, and what to do. One operation may follow, with test values.',
   groups: [WHERE, WHO, TRUST, SESSION, MESSAGES, REQUESTS, LIMITS],
 };

@@ -35,6 +35,9 @@ import org.wirekettle.trigger.QueueEndpoint;
  */
 final class QueueMessages implements QueueWorker {
     private static final Logger LOG = Logger.getLogger(QueueMessages.class);
+    /** Who puts a message on a queue is not known. */
+    private static final String CALLER = "a message";
+
     private static final long LOOK_MILLIS = 250;
     /** Others get a turn then. */
     private static final int MAX_LOOKS = 120;
@@ -108,7 +111,7 @@ final class QueueMessages implements QueueWorker {
         if (outcome == null && key != null) {
             MessageMapper.Row row = means.rows.get(trigger.id, key);
             if (row != null && row.settled) {
-                cameAgain(m);
+                cameAgain();
                 return List.of();
             }
             outcome = row == null ? worked(m, key, null) : before(m, row);
@@ -124,12 +127,8 @@ final class QueueMessages implements QueueWorker {
     }
 
     /** Whoever sent it did so twice, or the broker forgot that it was acknowledged. */
-    private void cameAgain(QueueMessage m) {
-        means.traffic.note(trigger.id, caller(m), 208, Traffic.Kind.REFUSED, 0);
-    }
-
-    private static String caller(QueueMessage m) {
-        return m.replyTo() == null ? "a message" : "for " + m.replyTo();
+    private void cameAgain() {
+        means.traffic.note(trigger.id, CALLER, 208, Traffic.Kind.REFUSED, 0);
     }
 
     /** It was delivered before: what became of its record counts. @return null to be delivered again later */
@@ -281,7 +280,7 @@ final class QueueMessages implements QueueWorker {
         }
         means.traffic.note(
                 trigger.id,
-                caller(m),
+                CALLER,
                 isGood ? 200 : 422,
                 isGood ? Traffic.Kind.GOOD : Traffic.Kind.FAILED,
                 TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - u.begun));
