@@ -7256,6 +7256,7 @@ export interface components {
             http?: components["schemas"]["HttpTrigger"];
             soap?: components["schemas"]["SoapTrigger"];
             queue?: components["schemas"]["QueueTrigger"];
+            folder?: components["schemas"]["FolderTrigger"];
             /** Format: int32 */
             version?: number;
             on?: boolean;
@@ -7284,6 +7285,7 @@ export interface components {
             http?: components["schemas"]["HttpTrigger"];
             soap?: components["schemas"]["SoapTrigger"];
             queue?: components["schemas"]["QueueTrigger"];
+            folder?: components["schemas"]["FolderTrigger"];
             operation?: components["schemas"]["OperationRef"];
             on: boolean;
             changedBy: string;
@@ -7477,6 +7479,22 @@ export interface components {
             version: number;
             definition: components["schemas"]["Flow"];
             changedAt: components["schemas"]["OffsetDateTime"];
+        };
+        FolderTrigger: {
+            folder: string;
+            pattern?: string;
+            /** Format: int32 */
+            atATime?: number;
+            /** Format: int32 */
+            attempts?: number;
+            /** Format: int32 */
+            waitSeconds?: number;
+            /** Format: int32 */
+            quietSeconds?: number;
+            places?: components["schemas"]["MessagePlace"][];
+            /** Format: int32 */
+            maxBodyBytes?: number;
+            text?: string;
         };
         Forgotten: {
             /** Format: int32 */

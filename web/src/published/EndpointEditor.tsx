@@ -94,32 +94,32 @@ export function EndpointEditor({ begin, kept, taken = [] }: Props) {
           </p>
         )}
       </div>
-      {kept?.queue && !changed && <Messages of={kept} by={kept.queue} />}
+      {kept && !changed && <Notes of={kept} />}
+      {kept?.queue && !changed && <Queues of={kept} by={kept.queue} />}
     </section>
   );
 }
 
-/** What came of messages that there is more to say of, and the queues themselves. */
-function Messages({ of: e, by }: { of: EndpointView; by: QueueTrigger }) {
+/** What there is more to say of than records do. */
+const Notes = ({ of: e }: { of: EndpointView }) =>
+  e.notes.map((n) => (
+    <p key={n.at} className={css.inset}>
+      <Status mood="bad">{n.text}</Status>{' '}
+      <span className="soft">
+        {when(n.at)}
+        {n.run !== undefined && (
+          <>
+            , <Link to={`/runs/${n.run}`}>run {n.run}</Link>
+          </>
+        )}
+      </span>
+    </p>
+  ));
+
+/** The queues that it has to do with. */
+function Queues({ of: e, by }: { of: EndpointView; by: QueueTrigger }) {
   const queues = [by.queue, by.replies, by.failed].filter((q) => q !== undefined);
-  return (
-    <>
-      {e.notes.map((n) => (
-        <p key={n.at} className={css.inset}>
-          <Status mood="bad">{n.text}</Status>{' '}
-          <span className="soft">
-            {when(n.at)}
-            {n.run !== undefined && (
-              <>
-                , <Link to={`/runs/${n.run}`}>run {n.run}</Link>
-              </>
-            )}
-          </span>
-        </p>
-      ))}
-      <QueueDesk at={{ connection: by.connection, environment: e.environment }} only={queues} />
-    </>
-  );
+  return <QueueDesk at={{ connection: by.connection, environment: e.environment }} only={queues} />;
 }
 
 /** Pause, versions, removing. */

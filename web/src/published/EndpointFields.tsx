@@ -1,6 +1,15 @@
 import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
 import { Link } from 'react-router';
-import type { EndpointView, Flow, HttpTrigger, Input as FlowInput, QueueTrigger, SoapTrigger } from '../api/types';
+import type {
+  EndpointView,
+  Flow,
+  FolderTrigger,
+  HttpTrigger,
+  Input as FlowInput,
+  QueueTrigger,
+  SoapTrigger,
+} from '../api/types';
+import { useConnectionsOf } from '../connections';
 import { Field } from '../common/Field';
 import { Status } from '../common/ui';
 import { requestOf, useFlows } from '../flows';
@@ -19,7 +28,9 @@ import {
 } from './endpoint';
 import { EnvironmentField } from './EnvironmentField';
 import { KeysOf } from './Keys';
-import { FromQueue, Parts } from './FromQueue';
+import { FromFolder } from './FromFolder';
+import { FromQueue } from './FromQueue';
+import { Parts } from './Parts';
 import { Service } from './Service';
 import css from './EndpointFields.module.css';
 
@@ -34,11 +45,12 @@ interface Props {
 
 /** Where it is asked, what with, and what is answered when it fails. */
 export function EndpointFields({ draft, set, kept, inputs }: Props) {
-  const { http, soap, queue } = draft;
+  const { http, soap, queue, folder } = draft;
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
   const request = flow && requestOf(flow.definition);
   const byHttp = (change: Partial<HttpTrigger>) => http && set({ http: { ...http, ...change } });
   const byQueue = (change: Partial<QueueTrigger>) => queue && set({ queue: { ...queue, ...change } });
+  const byFolder = (change: Partial<FolderTrigger>) => folder && set({ folder: { ...folder, ...change } });
   const bySoap = (change: Partial<SoapTrigger>) => soap && set({ soap: { ...soap, ...change } });
   return (
     <div className={css.body}>
@@ -47,9 +59,15 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
       {http && <Address http={http} by={byHttp} />}
       {soap && <Service soap={soap} by={bySoap} kept={kept} isFixed={!!request} />}
       {queue && <FromQueue queue={queue} by={byQueue} environment={draft.environment} />}
+      {folder && <FromFolder folder={folder} by={byFolder} path={kept?.url} />}
       {kept && <Which draft={draft} set={set} isKept />}
       {kept && http && <Parameters http={http} inputs={inputs} set={(to) => set({ http: to })} />}
-      {kept && queue && !request && <Parts queue={queue} inputs={inputs} set={(to) => set({ queue: to })} />}
+      {kept && queue && !request && (
+        <Parts of={queue} inputs={inputs} set={(to) => set({ queue: to })} what="a message" />
+      )}
+      {kept && folder && !request && (
+        <Parts of={folder} inputs={inputs} set={(to) => set({ folder: to })} what="a file" />
+      )}
       {http && <Replies http={http} by={byHttp} />}
       {http && <More of={http} by={byHttp} />}
       {http && <WhoMay open={http.open} set={(open) => byHttp({ open })} />}
@@ -57,26 +75,33 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
       {soap && <More of={soap} by={bySoap} />}
       {soap && <WhoMay open={soap.open} set={(open) => bySoap({ open })} />}
       {queue && <More of={queue} by={byQueue} />}
-      {kept && !kept.queue && ((kept.http ?? kept.soap)?.open ? <Open /> : <KeysOf endpoint={kept.name} />)}
+      {folder && <More of={folder} by={byFolder} />}
+      {kept &&
+        !kept.queue &&
+        !kept.folder &&
+        ((kept.http ?? kept.soap)?.open ? <Open /> : <KeysOf endpoint={kept.name} />)}
     </div>
   );
 }
 
-/** By plain HTTP with JSON, by SOAP, or by messages. */
+/** By plain HTTP with JSON, by SOAP, by messages of a queue, or by files of a folder. */
 function HowAsked({ draft, set }: Pick<Props, 'draft' | 'set'>) {
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
+  const brokers = useConnectionsOf('queue');
+  const only = brokers.length === 1 ? brokers[0].name : undefined;
   return (
     <Segmented<Way>
       size="small"
       aria-label="how it is asked"
       value={wayOf(draft)}
       onChange={(way) =>
-        set(askedBy(draft, way, flow?.name ?? draft.name, flow && requestOf(flow.definition)?.operation))
+        set(askedBy(draft, way, flow?.name ?? draft.name, flow && requestOf(flow.definition)?.operation, only))
       }
       options={[
         { value: 'http', label: 'HTTP with JSON' },
         { value: 'soap', label: 'SOAP' },
-        { value: 'queue', label: 'messages of a queue' },
+        { value: 'queue', label: 'messages' },
+        { value: 'folder', label: 'files' },
       ]}
     />
   );

@@ -8,7 +8,7 @@ import { brief, share, whereOf } from './endpoint';
 import { Traffic } from './Traffic';
 import css from './PublishedList.module.css';
 
-export type Kind = 'all' | 'http' | 'soap' | 'queue' | 'schedule';
+export type Kind = 'all' | 'http' | 'soap' | 'queue' | 'folder' | 'schedule';
 
 interface Props {
   schedules: TriggerView[];
@@ -30,6 +30,7 @@ export function PublishedList({ schedules, endpoints, narrow, open, now }: Props
     { kind: 'HTTP', all: fitting.filter((e) => e.http) },
     { kind: 'SOAP', all: fitting.filter((e) => e.soap) },
     { kind: 'QUEUE', all: fitting.filter((e) => e.queue) },
+    { kind: 'FOLDER', all: fitting.filter((e) => e.folder) },
   ];
   const times = schedules.filter((t) => fits(narrow, t.name, t.times.words, t.flowName));
   return (
@@ -121,7 +122,7 @@ function EndpointRow({ of: e, kind, isOpen }: { of: EndpointView; kind?: string;
         {t.halfMicros === undefined ? '' : `${brief(t.halfMicros)} · ${brief(t.mostMicros)}`}
       </td>
       <td className={`n ${t.failed ? 'wrong' : ''}`}>{share(t.failed, t.all)}</td>
-      <td className="soft nowrap">
+      <td className={`soft ${css.last}`} title={last?.caller}>
         {last ? `${last.caller}, ${when(last.at)}` : <span className="faint">nobody yet</span>}
       </td>
     </Row>

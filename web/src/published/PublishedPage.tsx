@@ -49,7 +49,7 @@ function Published({ schedules, endpoints, now }: Props) {
       <Empty title="Nothing is published yet">
         <p>
           Others can ask a flow, or an operation of a contract, over HTTP with JSON, or by SOAP; a flow can take
-          messages of a queue; a schedule runs it at times of the clock, or every so many minutes.
+          messages of a queue, or files of a folder; a schedule runs it at times of the clock, or every so many minutes.
         </p>
         <Add />
       </Empty>
@@ -69,6 +69,7 @@ function Published({ schedules, endpoints, now }: Props) {
             { value: 'http', label: `HTTP ${endpoints.filter((e) => e.http).length}` },
             { value: 'soap', label: `SOAP ${endpoints.filter((e) => e.soap).length}` },
             { value: 'queue', label: `queues ${endpoints.filter((e) => e.queue).length}` },
+            { value: 'folder', label: `folders ${endpoints.filter((e) => e.folder).length}` },
             { value: 'schedule', label: `schedules ${schedules.length}` },
           ]}
         />

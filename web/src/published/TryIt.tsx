@@ -142,7 +142,9 @@ export function TryIt({ of: e }: { of: EndpointView }) {
           <p className="soft small">
             {way === 'queue'
               ? `It is put on ${e.queue?.queue} as a message, to be answered here.`
-              : 'Its answer appears here. Somebody with a key gets the same.'}
+              : way === 'folder'
+                ? 'It is put into the folder as a file; what comes of it appears here.'
+                : 'Its answer appears here. Somebody with a key gets the same.'}
           </p>
         )}
         {request.isError && <ErrorText error={request.error} />}

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import type { QueueTrigger } from '../api/types';
 import {
   askedBy,
   brief,
@@ -92,7 +93,7 @@ test('what is asked over HTTP can take messages instead, and is kept once its qu
 });
 
 test('an input is a member of the body unless it is said to come from elsewhere', () => {
-  const of = { connection: 'c', queue: 'q' };
+  const of: QueueTrigger = { connection: 'c', queue: 'q' };
   expect(partOf(of, 'port')).toEqual({ in: 'BODY', name: 'port' });
   const property = parted(of, 'port', { in: 'PROPERTY', name: 'harbour' });
   expect(partOf(property, 'port')).toEqual({ in: 'PROPERTY', name: 'harbour' });

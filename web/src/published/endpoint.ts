@@ -1,6 +1,15 @@
-import type { EndpointChange, EndpointView, HttpTrigger, Input, QueueTrigger, SoapTrigger } from '../api/types';
+import type {
+  EndpointChange,
+  EndpointView,
+  FolderTrigger,
+  HttpTrigger,
+  Input,
+  MessagePlace,
+  QueueTrigger,
+  SoapTrigger,
+} from '../api/types';
 
-/** An endpoint as it is being written: asked by plain HTTP, by SOAP, or by messages of a queue. */
+/** An endpoint as it is being written: asked by plain HTTP, by SOAP, by messages of a queue, or by files. */
 export interface EndpointDraft {
   name: string;
   flow?: number;
@@ -8,6 +17,7 @@ export interface EndpointDraft {
   http?: HttpTrigger;
   soap?: SoapTrigger;
   queue?: QueueTrigger;
+  folder?: FolderTrigger;
   version?: number;
   on: boolean;
 }
@@ -33,22 +43,29 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
   http: e.http,
   soap: e.soap,
   queue: e.queue,
+  folder: e.folder,
   version: e.version,
   on: e.on,
 });
 
 /** How something is asked. */
-export type Way = 'http' | 'soap' | 'queue';
+export type Way = 'http' | 'soap' | 'queue' | 'folder';
 
-export const wayOf = (e: { http?: unknown; soap?: unknown }): Way => (e.http ? 'http' : e.soap ? 'soap' : 'queue');
+export const wayOf = (e: { http?: unknown; soap?: unknown; folder?: unknown }): Way =>
+  e.http ? 'http' : e.soap ? 'soap' : e.folder ? 'folder' : 'queue';
 
-/** Asked another way; what was said already is kept as far as it is the same. */
-export function askedBy(d: EndpointDraft, way: Way, flowName: string, operation?: string): EndpointDraft {
+/**
+ * Asked another way; what was said already is kept as far as it is the same.
+ *
+ * @param broker the connection to the only one there is
+ */
+export function askedBy(d: EndpointDraft, way: Way, flowName: string, operation?: string, broker = ''): EndpointDraft {
   const { open } = d.http ?? d.soap ?? {};
-  const { text } = d.http ?? d.soap ?? d.queue ?? {};
-  const others = { ...d, http: undefined, soap: undefined, queue: undefined };
+  const { text } = d.http ?? d.soap ?? d.queue ?? d.folder ?? {};
+  const others = { ...d, http: undefined, soap: undefined, queue: undefined, folder: undefined };
   if (way === 'http') return { ...others, http: { method: 'POST', path: pathOf(flowName), open, text } };
-  if (way === 'queue') return { ...others, queue: { connection: '', queue: '', text } };
+  if (way === 'queue') return { ...others, queue: { connection: broker, queue: '', text } };
+  if (way === 'folder') return { ...others, folder: { folder: pathOf(flowName).slice(1), pattern: '*', text } };
   return { ...others, soap: { service: wordOf(flowName), operation: operation ?? wordOf(flowName), open, text } };
 }
 
@@ -62,12 +79,14 @@ export const wordOf = (name: string) =>
     .replace(/^(?=\d)/, 'S');
 
 /** Where it is asked, as it is read in lists. */
-export const whereOf = (e: Pick<EndpointView, 'http' | 'soap' | 'queue'>) =>
-  e.http
-    ? `${e.http.method} ${e.http.path}`
-    : e.soap
-      ? `/soap/${e.soap.service} ${e.soap.operation}`
-      : `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
+export const whereOf = (e: Pick<EndpointView, 'http' | 'soap' | 'queue' | 'folder'>) =>
+  e.folder
+    ? `${e.folder.folder}/${e.folder.pattern ?? '*'}`
+    : e.http
+      ? `${e.http.method} ${e.http.path}`
+      : e.soap
+        ? `/soap/${e.soap.service} ${e.soap.operation}`
+        : `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
 
 /** A path as it could be: of the flow's name. */
 export const pathOf = (name: string) =>
@@ -87,16 +106,19 @@ export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =
         http: d.http,
         soap: d.soap,
         queue: d.queue,
+        folder: d.folder,
         version: d.version,
         on: d.on,
       };
 
-const isAsked = ({ http, soap, queue }: EndpointDraft) =>
-  http
-    ? http.path.length > 1
-    : soap
-      ? !!soap.service.trim() && !!soap.operation.trim()
-      : !!queue?.connection && !!queue.queue.trim();
+const isAsked = ({ http, soap, queue, folder }: EndpointDraft) =>
+  folder
+    ? !!folder.folder.trim()
+    : http
+      ? http.path.length > 1
+      : soap
+        ? !!soap.service.trim() && !!soap.operation.trim()
+        : !!queue?.connection && !!queue.queue.trim();
 
 export type Where = 'PATH' | 'QUERY' | 'HEADER' | 'BODY';
 
@@ -127,17 +149,22 @@ export function placed(http: HttpTrigger, input: string, to: { in: Where; name: 
 
 export type Part = 'BODY' | 'WHOLE' | 'PROPERTY';
 
-/** Where an input comes from in a message, and the name of the property. */
-export function partOf(queue: QueueTrigger, input: string): { in: Part; name: string } {
-  const said = queue.places?.find((p) => p.input === input);
+/** What takes things by itself says where inputs come from. */
+interface Taker {
+  places?: MessagePlace[];
+}
+
+/** Where an input comes from in a message or a file, and the name of the property. */
+export function partOf(taker: Taker, input: string): { in: Part; name: string } {
+  const said = taker.places?.find((p) => p.input === input);
   return { in: said?.in ?? 'BODY', name: said?.name ?? input };
 }
 
-/** With an input coming from elsewhere in the message; members of the body are not said. */
-export const parted = (queue: QueueTrigger, input: string, to: { in: Part; name: string }): QueueTrigger => ({
-  ...queue,
+/** With an input coming from elsewhere; members of the body are not said. */
+export const parted = <T extends Taker>(taker: T, input: string, to: { in: Part; name: string }): T => ({
+  ...taker,
   places: [
-    ...(queue.places ?? []).filter((p) => p.input !== input),
+    ...(taker.places ?? []).filter((p) => p.input !== input),
     ...(to.in === 'BODY' ? [] : [{ input, in: to.in, ...(to.in === 'PROPERTY' ? { name: to.name || input } : {}) }]),
   ],
 });
@@ -145,7 +172,7 @@ export const parted = (queue: QueueTrigger, input: string, to: { in: Part; name:
 /** What came of trying, in words, and whether it is good. */
 export function outcomeOf(way: Way, status: number): { words: string; mood: 'ok' | 'warn' | 'bad' } {
   const mood = status < 400 ? 'ok' : status < 500 ? 'warn' : 'bad';
-  if (way !== 'queue') return { words: String(status), mood };
+  if (way === 'http' || way === 'soap') return { words: String(status), mood };
   const words =
     status === 200 ? 'answered' : status < 400 ? 'done, without an answer' : status === 504 ? 'no answer' : 'failed';
   return { words, mood };

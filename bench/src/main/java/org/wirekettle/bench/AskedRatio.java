@@ -1,7 +1,5 @@
 package org.wirekettle.bench;
 
-import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.ObjectMapper;
 import io.vertx.core.Vertx;
 import io.vertx.core.buffer.Buffer;
 import io.vertx.core.http.HttpClient;
@@ -12,8 +10,6 @@ import io.vertx.core.http.PoolOptions;
 import java.io.IOException;
 import java.net.Socket;
 import java.net.URI;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collections;
@@ -26,7 +22,6 @@ import java.util.concurrent.CountDownLatch;
  * turns), and the 99th percentiles.
  */
 public final class AskedRatio {
-    private static final ObjectMapper JSON = new ObjectMapper();
     private static final long TURN_MILLIS = 2_000;
     private static final int WARM_TURNS = 5;
     private static final int TURNS = 5;
@@ -47,21 +42,14 @@ public final class AskedRatio {
                 {"name": "closes", "xpath": "closesAt", "type": "dateTime"},
                 {"name": "clearance", "xpath": "clearance", "type": "decimal"}]}]}}""";
 
-    private final java.net.http.HttpClient http = java.net.http.HttpClient.newHttpClient();
-    private final String server;
-    private String cookie;
-
-    private AskedRatio(String server) {
-        this.server = server;
-    }
+    private AskedRatio() {}
 
     /**
      * Arguments: our server, the service, the hand-written one's port. The administrator's password is in the
      * environment.
      */
     public static void main(String[] a) throws Exception {
-        AskedRatio bench = new AskedRatio(a[0]);
-        String key = bench.prepare(a[1], System.getenv("WK_ADMIN_PASSWORD"));
+        String key = prepare(new BenchServer(a[0]), a[1]);
         Process byHand = new ProcessBuilder(
                         "java",
                         "-Xmx512m",
@@ -96,42 +84,21 @@ public final class AskedRatio {
         throw new IllegalStateException("the hand-written endpoint does not start");
     }
 
-    private String prepare(String service, String password) throws Exception {
-        send("POST", "/api/session", "{\"name\":\"admin\",\"password\":\"" + password + "\"}");
-        send("POST", "/api/contracts", "{\"url\":\"" + service + "/tidedesk?wsdl\",\"name\":\"TideDesk\"}");
-        send(
+    private static String prepare(BenchServer server, String service) throws Exception {
+        server.send("POST", "/api/contracts", "{\"url\":\"" + service + "/tidedesk?wsdl\",\"name\":\"TideDesk\"}");
+        server.send(
                 "PUT",
                 "/api/connections/tide",
                 "{\"kind\":\"soap\",\"environments\":{\"test\":{\"url\":\"" + service
                         + "/tidedesk\",\"parallel\":64}}}");
-        long flow = send("POST", "/api/flows", FLOW).get("id").asLong();
-        send(
+        long flow = server.send("POST", "/api/flows", FLOW).get("id").asLong();
+        server.send(
                 "PUT",
                 "/api/endpoints/tides",
                 "{\"flow\":" + flow
                         + ",\"environment\":\"test\",\"http\":{\"method\":\"GET\",\"path\":\"/tides/{port}\"}}");
-        while (!send("GET", "/api/endpoints/tides", null).get("state").asText().equals("ready")) {
-            Thread.sleep(100);
-        }
-        return send("POST", "/api/keys/bench", "{}").get("key").asText();
-    }
-
-    private JsonNode send(String method, String path, String body) throws Exception {
-        HttpRequest.Builder b = HttpRequest.newBuilder(URI.create(server + path))
-                .header("Content-Type", "application/json")
-                .header("X-Wire-Kettle", "1")
-                .method(
-                        method,
-                        body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
-        if (cookie != null) {
-            b.header("Cookie", cookie);
-        }
-        HttpResponse<String> r = http.send(b.build(), HttpResponse.BodyHandlers.ofString());
-        r.headers().firstValue("set-cookie").ifPresent(c -> cookie = c.replaceFirst(";.*", ""));
-        if (r.statusCode() >= 300) {
-            throw new IllegalStateException(method + " " + path + ": " + r.statusCode() + " " + r.body());
-        }
-        return r.body().isEmpty() ? null : JSON.readTree(r.body());
+        server.becomes("tides", "ready");
+        return server.send("POST", "/api/keys/bench", "{}").get("key").asText();
     }
 
     private static void compare(HttpClient client, int ours, int theirs, String key) throws Exception {

@@ -1,11 +1,10 @@
 package org.wirekettle.trigger;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import java.util.HashSet;
 import java.util.List;
-import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.problem.Refused;
+import org.wirekettle.trigger.MessageInputs.MessagePlace;
 
 /**
  * How a flow takes messages of a queue. Plain data; stored as it is.
@@ -40,34 +39,6 @@ public record QueueTrigger(
     private static final int USUAL_WAIT = 5;
     private static final int MOST_WAIT = 3_600;
     private static final int MAX_NAME = 200;
-    private static final int MAX_TEXT = 2_000;
-    private static final int MAX_PLACES = 500;
-
-    /** Where an input comes from. */
-    public enum MessagePart {
-        /** A member of the body. */
-        BODY,
-        /** The whole body, as text. */
-        WHOLE,
-        /** A property of the message. */
-        PROPERTY
-    }
-
-    /**
-     * Where one input comes from.
-     *
-     * @param name of the property; null for the input's own
-     */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record MessagePlace(
-            String input, MessagePart in, @Nullable String name) {
-        public MessagePlace {
-            if (input == null || in == null) {
-                throw new IllegalArgumentException("a place of an input names no input, or no place");
-            }
-            name = name == null || name.isBlank() ? input : name;
-        }
-    }
 
     public QueueTrigger {
         atATime = atATime == null ? USUAL_AT_A_TIME : atATime;
@@ -97,19 +68,11 @@ public record QueueTrigger(
         if (queue.equals(failed) || queue.equals(replies)) {
             throw refused("queue", "What is put on the queue itself would be taken of it again; name another one.");
         }
-        range("atATime", "Messages at a time are", atATime, 1, MOST_AT_A_TIME);
-        range("attempts", "Attempts are", attempts, 1, MOST_ATTEMPTS);
-        range("waitSeconds", "Seconds before another attempt are", waitSeconds, 0, MOST_WAIT);
-        range("maxBodyBytes", "The bytes of a body are", maxBodyBytes, 1, HttpTrigger.MOST_BODY_BYTES);
-        if (places.size() > MAX_PLACES || text != null && text.length() > MAX_TEXT) {
-            throw refused("text", "It has more than " + MAX_TEXT + " characters, or too many places.");
-        }
-        Set<String> inputs = new HashSet<>();
-        for (MessagePlace p : places) {
-            if (!inputs.add(p.input())) {
-                throw refused("places", "The input " + p.input() + " comes from two places.");
-            }
-        }
+        Limits.range("queue.atATime", "Messages at a time are", atATime, 1, MOST_AT_A_TIME);
+        Limits.range("queue.attempts", "Attempts are", attempts, 1, MOST_ATTEMPTS);
+        Limits.range("queue.waitSeconds", "Seconds before another attempt are", waitSeconds, 0, MOST_WAIT);
+        Limits.range("queue.maxBodyBytes", "The bytes of a body are", maxBodyBytes, 1, HttpTrigger.MOST_BODY_BYTES);
+        Limits.text("queue.text", text);
         return this;
     }
 
@@ -118,18 +81,12 @@ public record QueueTrigger(
         return !name.isBlank() && name.length() <= MAX_NAME && name.chars().noneMatch(Character::isISOControl);
     }
 
-    private static void range(String what, String words, int value, int least, int most) {
-        if (value < least || value > most) {
-            throw refused(what, words + " " + least + " to " + most + ".");
-        }
-    }
-
     @Override
     public String askedBy() {
         return connection + " " + queue;
     }
 
-    static Refused refused(String what, String text) {
+    private static Refused refused(String what, String text) {
         return new Refused("queue." + what, null, text);
     }
 }

@@ -45,7 +45,7 @@ public class QueuePageTest extends BrowserTest {
 
             int before = b.clicks();
             b.go(wk.url() + "/published?add=endpoint");
-            b.click("//label[.='messages of a queue']");
+            b.click("//label[.='messages']");
             b.choose("flow", "Is it deep");
             b.choose("connection", "harbour-queues");
             b.replace("#queue-queue", "pilotage.wanted");

@@ -147,7 +147,8 @@ public final class QueueListener implements AutoCloseable {
             MessageProducer out = session.createProducer(null);
             while (!isClosing) {
                 Message m = in.receive(RECEIVE_MILLIS);
-                if (m != null) {
+                // One that comes while it closes is left to others.
+                if (m != null && !isClosing) {
                     work(session, out, m);
                 }
             }

@@ -32,11 +32,11 @@ import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.triggers.Live.State;
 import org.wirekettle.soap.SoapRequest;
 import org.wirekettle.trigger.Endpoint;
+import org.wirekettle.trigger.FolderTrigger;
 import org.wirekettle.trigger.HttpAsked;
 import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.HttpSample;
 import org.wirekettle.trigger.HttpTrigger;
-import org.wirekettle.trigger.QueueEndpoint;
 import org.wirekettle.trigger.QueueTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
 import org.wirekettle.trigger.SoapSample;
@@ -57,6 +57,7 @@ public class EndpointResource {
     private final PublishedApi api;
     private final EndpointViews views;
     private final Queues queues;
+    private final Folders folders;
     private final Runs runs;
     private final Json json;
     private final Caller caller;
@@ -70,6 +71,7 @@ public class EndpointResource {
             PublishedApi api,
             EndpointViews views,
             Queues queues,
+            Folders folders,
             Runs runs,
             Json json,
             Caller caller,
@@ -81,6 +83,7 @@ public class EndpointResource {
         this.api = api;
         this.views = views;
         this.queues = queues;
+        this.folders = folders;
         this.runs = runs;
         this.json = json;
         this.caller = caller;
@@ -90,7 +93,8 @@ public class EndpointResource {
     /**
      * @param http how it is asked by plain HTTP, or
      * @param soap by SOAP, or
-     * @param queue by messages
+     * @param queue by messages, or
+     * @param folder by files
      * @param version of the flow that goes live; null for the newest
      */
     public record EndpointChange(
@@ -99,21 +103,28 @@ public class EndpointResource {
             @Nullable HttpTrigger http,
             @Nullable SoapTrigger soap,
             @Nullable QueueTrigger queue,
+            @Nullable FolderTrigger folder,
             @Nullable Integer version,
             @Nullable Boolean on) {
         public EndpointChange {
             environment = Wrong.required(environment, "an environment").strip();
-            if (Stream.of(http, soap, queue).filter(Objects::nonNull).count() != 1) {
-                throw Wrong.malformed("Say by what it is asked: http, soap, or queue.");
+            if (Stream.of(http, soap, queue, folder).filter(Objects::nonNull).count() != 1) {
+                throw Wrong.malformed("Say by what it is asked: http, soap, queue, or folder.");
             }
         }
 
         private StandingTrigger trigger() {
-            return http != null ? http.checked() : soap != null ? soap.checked() : queue.checked();
+            if (http != null) {
+                return http.checked();
+            }
+            return soap != null ? soap.checked() : queue != null ? queue.checked() : folder.checked();
         }
 
         private String kind() {
-            return http != null ? Endpoints.HTTP : soap != null ? Endpoints.SOAP : Endpoints.QUEUE;
+            if (http != null) {
+                return Endpoints.HTTP;
+            }
+            return soap != null ? Endpoints.SOAP : queue != null ? Endpoints.QUEUE : Endpoints.FOLDER;
         }
     }
 
@@ -206,20 +217,30 @@ public class EndpointResource {
     /** @throws Refused when it cannot be asked so, or takes what is another's */
     private void check(TriggerMapper.Row row, StandingTrigger trigger) {
         Taken taken = runs.taken(endpoints.definition(row), row.environment);
-        Endpoint made = trigger instanceof WebTrigger w ? w.endpoint(taken) : null;
-        if (trigger instanceof QueueTrigger q) {
-            QueueEndpoint.of(q, taken);
-            queues.broker(q, row.environment);
-            endpoints.likeQueue(row.name, q, row.environment).ifPresent(l -> {
-                throw Wrong.conflict("queue.queue", l.row().name + " takes the messages of " + q.queue() + " already.");
-            });
-        } else if (made instanceof HttpEndpoint h) {
+        if (!(trigger instanceof WebTrigger w)) {
+            checkTaker(row, trigger, taken);
+            return;
+        }
+        Endpoint made = w.endpoint(taken);
+        if (made instanceof HttpEndpoint h) {
             endpoints.like(row.name, h.trigger().method(), h.path()).ifPresent(l -> {
                 throw Wrong.conflict("http.path", trigger.askedBy() + " asks for " + l.row().name + " already.");
             });
         } else if (made instanceof SoapEndpoint s) {
             endpoints.checkService(row.name, s);
         }
+    }
+
+    private void checkTaker(TriggerMapper.Row row, StandingTrigger trigger, Taken taken) {
+        Endpoints.inputs(trigger, taken);
+        if (trigger instanceof QueueTrigger q) {
+            queues.broker(q, row.environment);
+        } else {
+            folders.of((FolderTrigger) trigger);
+        }
+        endpoints.taker(row.name, trigger, row.environment).ifPresent(l -> {
+            throw Wrong.conflict("trigger.taken", l.row().name + " takes what comes there already.");
+        });
     }
 
     /** Another version of the flow goes live; also back to an earlier one. */
@@ -263,7 +284,7 @@ public class EndpointResource {
     @ReadsOnly
     public TriedEndpoint request(@PathParam("name") String name, EndpointTrial in) {
         Live live = opened(name);
-        if (live.queue() != null) {
+        if (live.taking() != null) {
             return new TriedEndpoint(in.sample(), "", null, 0, null, "", Map.of(), 0, null, null);
         }
         Tried t = asked(live, in.sample());
@@ -276,9 +297,11 @@ public class EndpointResource {
     @Allow(Role.OPERATOR)
     public TriedEndpoint tryIt(@PathParam("name") String name, EndpointTrial in) {
         Live live = opened(name);
-        if (live.queue() != null) {
+        if (live.taking() != null) {
             caller.note(live.row().kind + " " + name + ", tried");
-            return queues.trying(live, in.sample());
+            return live.trigger() instanceof QueueTrigger
+                    ? queues.trying(live, in.sample())
+                    : folders.trying(live, in.sample());
         }
         Tried t = asked(live, in.sample());
         caller.note(live.row().kind + " " + name + ", tried");

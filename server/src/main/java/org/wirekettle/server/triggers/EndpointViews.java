@@ -23,11 +23,12 @@ import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.Endpoint;
+import org.wirekettle.trigger.FolderTrigger;
 import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.HttpTrigger;
 import org.wirekettle.trigger.HttpTrigger.InputPlace;
+import org.wirekettle.trigger.MessageInputs.MessagePlace;
 import org.wirekettle.trigger.QueueTrigger;
-import org.wirekettle.trigger.QueueTrigger.MessagePlace;
 import org.wirekettle.trigger.SoapTrigger;
 import org.wirekettle.trigger.StandingTrigger;
 
@@ -42,6 +43,7 @@ public class EndpointViews {
     private final FlowMapper flows;
     private final Endpoints endpoints;
     private final Queues queues;
+    private final Folders folders;
     private final Traffic traffic;
     private final Json json;
     private final Clock clock;
@@ -51,6 +53,7 @@ public class EndpointViews {
             FlowMapper flows,
             Endpoints endpoints,
             Queues queues,
+            Folders folders,
             Traffic traffic,
             Json json,
             Clock clock) {
@@ -58,6 +61,7 @@ public class EndpointViews {
         this.flows = flows;
         this.endpoints = endpoints;
         this.queues = queues;
+        this.folders = folders;
         this.traffic = traffic;
         this.json = json;
         this.clock = clock;
@@ -88,11 +92,12 @@ public class EndpointViews {
      * @param inputs of the live version; none while it is not there
      * @param http how it is asked by plain HTTP; null for an operation of a SOAP service
      * @param soap how it is asked by SOAP; null for plain HTTP
-     * @param queue how it takes messages; null for requests
+     * @param queue how it takes messages; null for others
+     * @param folder how it takes files; null for others
      * @param operation of a contract that the flow answers; null for a flow with inputs of its own
      * @param places of all inputs, for plain HTTP
-     * @param messagePlaces of all inputs, for a queue
-     * @param url where it is asked; the broker's address for a queue
+     * @param messagePlaces of all inputs, for a queue or a folder
+     * @param url where it is asked; the broker's address for a queue, the path of a folder
      * @param notes what came of messages of which there is more to say than their records do, the latest first
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -107,6 +112,7 @@ public class EndpointViews {
             @Nullable HttpTrigger http,
             @Nullable SoapTrigger soap,
             @Nullable QueueTrigger queue,
+            @Nullable FolderTrigger folder,
             @Nullable OperationRef operation,
             boolean on,
             String changedBy,
@@ -163,6 +169,7 @@ public class EndpointViews {
                 http,
                 soap,
                 queue,
+                trigger instanceof FolderTrigger f ? f : null,
                 received.request(),
                 r.on,
                 r.changedBy,
@@ -173,12 +180,10 @@ public class EndpointViews {
                 live.map(Live::standing).map(Standing::run).orElse(null),
                 received.inputs(),
                 endpoint instanceof HttpEndpoint h ? h.places() : http == null ? List.of() : http.places(),
-                live.map(Live::queue)
-                        .map(l -> l.endpoint().places())
-                        .orElse(queue == null ? List.of() : queue.places()),
+                live.map(Live::taking).map(t -> t.inputs().places()).orElse(List.of()),
                 received.samples(),
                 url(trigger, server, r.environment),
-                queue == null ? List.of() : notes(r),
+                notes(r),
                 traffic(day),
                 callers.stream()
                         .limit(SHOWN_CALLERS)
@@ -201,6 +206,9 @@ public class EndpointViews {
                 // Why it does not work says so.
                 return "";
             }
+        }
+        if (trigger instanceof FolderTrigger f) {
+            return folders.of(f).toString();
         }
         return server
                 + (trigger instanceof HttpTrigger h

@@ -21,6 +21,7 @@ import java.util.concurrent.locks.LockSupport;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
+import org.wirekettle.connector.queue.QueueListener;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.flow.Taken;
@@ -32,7 +33,10 @@ import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.Endpoint;
+import org.wirekettle.trigger.FolderEndpoint;
+import org.wirekettle.trigger.FolderTrigger;
 import org.wirekettle.trigger.HttpTrigger;
+import org.wirekettle.trigger.MessageInputs;
 import org.wirekettle.trigger.QueueEndpoint;
 import org.wirekettle.trigger.QueueTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
@@ -42,16 +46,17 @@ import org.wirekettle.trigger.StandingTrigger;
 import org.wirekettle.trigger.WebTrigger;
 
 /**
- * What is asked over HTTP, plain or by SOAP, or by messages of queues, and answers here: for each trigger that is on a
- * run of this server's, with the version of the flow that is live. What other servers of the database changed is
- * noticed after a few seconds.
+ * What is asked over HTTP, plain or by SOAP, or by messages of queues and files of folders, and answers here: for each
+ * trigger that is on a run of this server's, with the version of the flow that is live. What other servers of the
+ * database changed is noticed after a few seconds.
  */
 @ApplicationScoped
 public class Endpoints {
     static final String HTTP = "http";
     static final String SOAP = "soap";
     static final String QUEUE = "queue";
-    static final List<String> KINDS = List.of(HTTP, SOAP, QUEUE);
+    static final String FOLDER = "folder";
+    static final List<String> KINDS = List.of(HTTP, SOAP, QUEUE, FOLDER);
     private static final Logger LOG = Logger.getLogger(Endpoints.class);
     private static final int LOOK_SECONDS = 2;
     private static final Duration AGAIN = Duration.ofSeconds(10);
@@ -69,6 +74,7 @@ public class Endpoints {
     private final Traffic traffic;
     private final RequestMapper requests;
     private final Queues queues;
+    private final Folders folders;
     private final Json json;
     private final Clock clock;
     private final Duration longest;
@@ -91,11 +97,13 @@ public class Endpoints {
             Traffic traffic,
             RequestMapper requests,
             Queues queues,
+            Folders folders,
             Json json,
             Clock clock,
             @ConfigProperty(name = "wk.requests.run") Duration longest) {
         this.longest = longest;
         this.queues = queues;
+        this.folders = folders;
         this.rows = rows;
         this.flows = flows;
         this.runs = runs;
@@ -129,6 +137,7 @@ public class Endpoints {
         return switch (row.kind) {
             case SOAP -> json.read(row.settings, SoapTrigger.class);
             case QUEUE -> json.read(row.settings, QueueTrigger.class);
+            case FOLDER -> json.read(row.settings, FolderTrigger.class);
             default -> json.read(row.settings, HttpTrigger.class);
         };
     }
@@ -242,8 +251,7 @@ public class Endpoints {
             Taken taken = runs.taken(definition(row), row.environment);
             StandingTrigger t = settings(row);
             Endpoint endpoint = t instanceof WebTrigger w ? w.endpoint(taken) : null;
-            Live.Listening queue =
-                    t instanceof QueueTrigger q ? new Live.Listening(QueueEndpoint.of(q, taken), null) : null;
+            Live.Taking taking = t instanceof WebTrigger ? null : Live.Taking.paused(inputs(t, taken));
             List<ReceiveStep.GivenSample> samples = samples(definition(row));
             live.computeIfPresent(
                     row.id,
@@ -256,7 +264,7 @@ public class Endpoints {
                                     l.since(),
                                     null,
                                     endpoint,
-                                    queue,
+                                    taking,
                                     null,
                                     samples)
                             : l);
@@ -297,14 +305,11 @@ public class Endpoints {
             // No run is made as long as there is nothing to take messages of.
             queues.check(q, row.environment);
         }
-        boolean isQueue = trigger instanceof QueueTrigger;
-        Standing standing = runs.stand(flow, row.environment, (isQueue ? "messages of " : "requests to ") + row.name);
+        Standing standing = runs.stand(flow, row.environment, things(trigger) + row.name);
         try {
             Taken taken = standing.flow().taken();
             Endpoint endpoint = trigger instanceof WebTrigger w ? w.endpoint(taken) : null;
-            QueueEndpoint queue = trigger instanceof QueueTrigger q ? QueueEndpoint.of(q, taken) : null;
-            Live.Listening listening =
-                    queue == null ? null : new Live.Listening(queue, queues.listen(row, queue, standing));
+            Live.Taking taking = trigger instanceof WebTrigger ? null : taking(row, trigger, taken, standing);
             return new Live(
                     row,
                     trigger,
@@ -313,7 +318,7 @@ public class Endpoints {
                     clock.instant(),
                     null,
                     endpoint,
-                    listening,
+                    taking,
                     standing,
                     samples(flow));
         } catch (IOException | RuntimeException e) {
@@ -322,12 +327,38 @@ public class Endpoints {
         }
     }
 
+    /** For those who look at its run. */
+    private static String things(StandingTrigger trigger) {
+        return trigger instanceof QueueTrigger
+                ? "messages of "
+                : trigger instanceof FolderTrigger ? "files of " : "requests to ";
+    }
+
+    /** @throws Refused with what does not go together */
+    static MessageInputs inputs(StandingTrigger trigger, Taken taken) {
+        return trigger instanceof QueueTrigger q
+                ? QueueEndpoint.of(q, taken).inputs()
+                : FolderEndpoint.of((FolderTrigger) trigger, taken).inputs();
+    }
+
+    private Live.Taking taking(TriggerMapper.Row row, StandingTrigger trigger, Taken taken, Standing standing)
+            throws IOException {
+        if (trigger instanceof QueueTrigger q) {
+            QueueEndpoint e = QueueEndpoint.of(q, taken);
+            QueueListener taker = queues.listen(row, e, standing);
+            return new Live.Taking(e.inputs(), taker::trouble, taker::close);
+        }
+        FolderEndpoint e = FolderEndpoint.of((FolderTrigger) trigger, taken);
+        FolderWatcher taker = folders.watch(row, e, standing);
+        return new Live.Taking(e.inputs(), taker::trouble, taker::close);
+    }
+
     /** Takes no more; what is under way ends. */
     private void drain(Live l) {
         if (l != null && l.standing() != null) {
             work.execute(() -> {
-                if (l.queue() != null && l.queue().listener() != null) {
-                    l.queue().listener().close();
+                if (l.taking() != null) {
+                    l.taking().close().run();
                 }
                 runs.end(l.standing());
             });
@@ -437,13 +468,15 @@ public class Endpoints {
         SoapService.of(all);
     }
 
-    /** Another one that takes messages of the same queue. */
-    Optional<Live> likeQueue(String name, QueueTrigger trigger, String environment) {
+    /** Another one that takes the same things. */
+    Optional<Live> taker(String name, StandingTrigger trigger, String environment) {
         return live.values().stream()
-                .filter(l -> l.trigger() instanceof QueueTrigger q
-                        && !l.row().name.equals(name)
-                        && l.row().environment.equals(environment)
-                        && q.askedBy().equals(trigger.askedBy()))
+                .filter(l -> !l.row().name.equals(name)
+                        && l.trigger().getClass() == trigger.getClass()
+                        && l.trigger().askedBy().equals(trigger.askedBy())
+                        // A folder is the same in all environments.
+                        && (trigger instanceof FolderTrigger
+                                || l.row().environment.equals(environment)))
                 .findFirst();
     }
 

@@ -82,8 +82,12 @@ public class Keys {
     }
 
     static byte[] digest(String key) {
+        return sha256().digest(key.getBytes(StandardCharsets.UTF_8));
+    }
+
+    static MessageDigest sha256() {
         try {
-            return MessageDigest.getInstance("SHA-256").digest(key.getBytes(StandardCharsets.UTF_8));
+            return MessageDigest.getInstance("SHA-256");
         } catch (NoSuchAlgorithmException e) {
             throw new IllegalStateException("every JDK has SHA-256", e);
         }

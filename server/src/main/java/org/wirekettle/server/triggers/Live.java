@@ -3,15 +3,15 @@ package org.wirekettle.server.triggers;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
-import org.wirekettle.connector.queue.QueueListener;
 import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.http.HttpPath;
 import org.wirekettle.problem.Refused;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.Endpoint;
 import org.wirekettle.trigger.HttpTrigger;
-import org.wirekettle.trigger.QueueEndpoint;
+import org.wirekettle.trigger.MessageInputs;
 import org.wirekettle.trigger.SoapTrigger;
 import org.wirekettle.trigger.StandingTrigger;
 import org.wirekettle.trigger.WebTrigger;
@@ -22,8 +22,8 @@ import org.wirekettle.trigger.WebTrigger;
  * @param path null for all but plain HTTP, and where the settings do not go together
  * @param since of the state
  * @param why for one that failed
- * @param endpoint null where it is not known yet, or cannot be, and for queues
- * @param queue null for all others, and where it is not known yet, or cannot be
+ * @param endpoint null where it is not known yet, or cannot be, and for those that take things by themselves
+ * @param taking null for those that requests ask, and where it is not known yet, or cannot be
  */
 record Live(
         TriggerMapper.Row row,
@@ -33,7 +33,7 @@ record Live(
         Instant since,
         @Nullable String why,
         @Nullable Endpoint endpoint,
-        @Nullable Listening queue,
+        @Nullable Taking taking,
         @Nullable Standing standing,
         List<ReceiveStep.GivenSample> samples) {
     /** Without anything that answers. */
@@ -43,7 +43,7 @@ record Live(
 
     /** The same of another row of its trigger's. */
     Live of(TriggerMapper.Row other) {
-        return new Live(other, trigger, path, state, since, null, endpoint, queue, standing, samples);
+        return new Live(other, trigger, path, state, since, null, endpoint, taking, standing, samples);
     }
 
     /** How it is asked, for one that requests ask. */
@@ -53,9 +53,7 @@ record Live(
 
     /** What keeps it from answering, which may pass by itself. */
     Optional<String> trouble() {
-        return why != null
-                ? Optional.of(why)
-                : Optional.ofNullable(queue).map(Listening::listener).flatMap(QueueListener::trouble);
+        return why != null ? Optional.of(why) : Optional.ofNullable(taking).flatMap(t -> t.trouble.get());
     }
 
     /** How it is asked, for one that has a path. */
@@ -81,8 +79,19 @@ record Live(
         FAILED
     }
 
-    /** @param listener null while it is paused */
-    record Listening(QueueEndpoint endpoint, @Nullable QueueListener listener) {}
+    /**
+     * What takes messages or files by itself.
+     *
+     * @param inputs where those of the flow come from
+     * @param trouble why nothing is taken at the moment; empty when all is well
+     * @param close has it take no more, and waits for what is under way
+     */
+    record Taking(MessageInputs inputs, Supplier<Optional<String>> trouble, Runnable close) {
+        /** While it is paused. */
+        static Taking paused(MessageInputs inputs) {
+            return new Taking(inputs, Optional::empty, () -> {});
+        }
+    }
 
     static HttpPath pathOf(StandingTrigger trigger) {
         try {

@@ -44,6 +44,15 @@ public interface MessageMapper {
     @Options(flushCache = Options.FlushCachePolicy.TRUE)
     Row get(@Param("trigger") long trigger, @Param("message") String message);
 
+    /** One whose name begins so; null for none. */
+    @Select("""
+        SELECT trigger, message, run, record, answer::text AS answer, is_lost AS lost,
+        settled_at IS NOT NULL AS settled FROM trigger_message
+        WHERE trigger = #{trigger} AND starts_with(message, #{begin}) LIMIT 1\
+        """)
+    @Options(flushCache = Options.FlushCachePolicy.TRUE)
+    Row like(@Param("trigger") long trigger, @Param("begin") String begin);
+
     @Update("UPDATE trigger_message SET answer = #{answer}::jsonb WHERE run = #{run} AND record = #{record}")
     void answered(@Param("run") long run, @Param("record") long record, @Param("answer") String answer);
 
@@ -54,7 +63,8 @@ public interface MessageMapper {
     @Update("UPDATE trigger_message SET is_lost = true WHERE run = #{run} AND settled_at IS NULL AND answer IS NULL")
     void lost(@Param("run") long run);
 
-    /** Brokers do not deliver again what was acknowledged long ago. */
-    @Delete("DELETE FROM trigger_message WHERE at < now() - interval '7 days' AND settled_at IS NOT NULL")
+    /** Nothing comes again of what was settled long ago; what never was is given up after a month. */
+    @Delete("DELETE FROM trigger_message WHERE at < now() - interval '7 days' AND settled_at IS NOT NULL"
+            + " OR at < now() - interval '30 days'")
     void forget();
 }

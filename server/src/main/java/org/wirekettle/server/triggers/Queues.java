@@ -31,7 +31,7 @@ class Queues {
 
     private final Connections connections;
     private final MessageMapper rows;
-    private final QueueMessages.Means means;
+    private final Handover.Means means;
 
     Queues(
             Connections connections,
@@ -43,7 +43,7 @@ class Queues {
             Clock clock) {
         this.connections = connections;
         this.rows = rows;
-        this.means = new QueueMessages.Means(rows, triggers, traffic, runs, json, clock);
+        this.means = new Handover.Means(rows, triggers, traffic, runs, json, clock);
     }
 
     /** @throws Refused when there is no such connection, or none for the environment */
@@ -76,7 +76,7 @@ class Queues {
 
     /** Puts a sample on the queue, as anybody would, and waits for what comes of it. */
     EndpointResource.TriedEndpoint trying(Live live, String sample) {
-        QueueTrigger t = live.queue().endpoint().trigger();
+        QueueTrigger t = (QueueTrigger) live.trigger();
         long begun = System.nanoTime();
         try (QueueLook look = new QueueLook(broker(t, live.row().environment))) {
             MessageMapper.Row[] found = new MessageMapper.Row[1];
