@@ -7257,6 +7257,7 @@ export interface components {
             soap?: components["schemas"]["SoapTrigger"];
             queue?: components["schemas"]["QueueTrigger"];
             folder?: components["schemas"]["FolderTrigger"];
+            after?: components["schemas"]["RunTrigger"];
             /** Format: int32 */
             version?: number;
             on?: boolean;
@@ -7286,6 +7287,8 @@ export interface components {
             soap?: components["schemas"]["SoapTrigger"];
             queue?: components["schemas"]["QueueTrigger"];
             folder?: components["schemas"]["FolderTrigger"];
+            after?: components["schemas"]["RunTrigger"];
+            afterName?: string;
             operation?: components["schemas"]["OperationRef"];
             on: boolean;
             changedBy: string;
@@ -8193,6 +8196,8 @@ export interface components {
             latency: components["schemas"]["Bucket"][];
             rate: components["schemas"]["RatePoint"][];
         };
+        /** @enum {string} */
+        RunOutcome: "DONE" | "ASIDE" | "STOPPED";
         RunStart: {
             /** Format: int64 */
             flow: number;
@@ -8201,6 +8206,16 @@ export interface components {
             isBeside?: boolean;
             /** Format: int32 */
             pauseAfter?: number;
+        };
+        RunTrigger: {
+            /** Format: int64 */
+            flow?: number;
+            outcomes?: components["schemas"]["RunOutcome"][];
+            /** Format: int32 */
+            attempts?: number;
+            /** Format: int32 */
+            waitSeconds?: number;
+            text?: string;
         };
         RunView: {
             environment: string;

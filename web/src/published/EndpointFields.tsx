@@ -7,6 +7,7 @@ import type {
   HttpTrigger,
   Input as FlowInput,
   QueueTrigger,
+  RunTrigger,
   SoapTrigger,
 } from '../api/types';
 import { useConnectionsOf } from '../connections';
@@ -26,6 +27,7 @@ import {
   type Way,
   type Where,
 } from './endpoint';
+import { AfterRuns } from './AfterRuns';
 import { EnvironmentField } from './EnvironmentField';
 import { KeysOf } from './Keys';
 import { FromFolder } from './FromFolder';
@@ -45,12 +47,13 @@ interface Props {
 
 /** Where it is asked, what with, and what is answered when it fails. */
 export function EndpointFields({ draft, set, kept, inputs }: Props) {
-  const { http, soap, queue, folder } = draft;
+  const { http, soap, queue, folder, after } = draft;
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
   const request = flow && requestOf(flow.definition);
   const byHttp = (change: Partial<HttpTrigger>) => http && set({ http: { ...http, ...change } });
   const byQueue = (change: Partial<QueueTrigger>) => queue && set({ queue: { ...queue, ...change } });
   const byFolder = (change: Partial<FolderTrigger>) => folder && set({ folder: { ...folder, ...change } });
+  const byAfter = (change: Partial<RunTrigger>) => after && set({ after: { ...after, ...change } });
   const bySoap = (change: Partial<SoapTrigger>) => soap && set({ soap: { ...soap, ...change } });
   return (
     <div className={css.body}>
@@ -60,6 +63,7 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
       {soap && <Service soap={soap} by={bySoap} kept={kept} isFixed={!!request} />}
       {queue && <FromQueue queue={queue} by={byQueue} environment={draft.environment} />}
       {folder && <FromFolder folder={folder} by={byFolder} path={kept?.url} />}
+      {after && <AfterRuns after={after} by={byAfter} />}
       {kept && <Which draft={draft} set={set} isKept />}
       {kept && http && <Parameters http={http} inputs={inputs} set={(to) => set({ http: to })} />}
       {kept && queue && !request && (
@@ -77,8 +81,7 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
       {queue && <More of={queue} by={byQueue} />}
       {folder && <More of={folder} by={byFolder} />}
       {kept &&
-        !kept.queue &&
-        !kept.folder &&
+        (kept.http ?? kept.soap) &&
         ((kept.http ?? kept.soap)?.open ? <Open /> : <KeysOf endpoint={kept.name} />)}
     </div>
   );
@@ -102,6 +105,7 @@ function HowAsked({ draft, set }: Pick<Props, 'draft' | 'set'>) {
         { value: 'soap', label: 'SOAP' },
         { value: 'queue', label: 'messages' },
         { value: 'folder', label: 'files' },
+        { value: 'after', label: 'after runs' },
       ]}
     />
   );

@@ -8,7 +8,7 @@ import { brief, share, whereOf } from './endpoint';
 import { Traffic } from './Traffic';
 import css from './PublishedList.module.css';
 
-export type Kind = 'all' | 'http' | 'soap' | 'queue' | 'folder' | 'schedule';
+export type Kind = 'all' | 'http' | 'soap' | 'queue' | 'folder' | 'after' | 'schedule';
 
 interface Props {
   schedules: TriggerView[];
@@ -31,6 +31,7 @@ export function PublishedList({ schedules, endpoints, narrow, open, now }: Props
     { kind: 'SOAP', all: fitting.filter((e) => e.soap) },
     { kind: 'QUEUE', all: fitting.filter((e) => e.queue) },
     { kind: 'FOLDER', all: fitting.filter((e) => e.folder) },
+    { kind: 'AFTER RUNS', all: fitting.filter((e) => e.after) },
   ];
   const times = schedules.filter((t) => fits(narrow, t.name, t.times.words, t.flowName));
   return (

@@ -70,6 +70,7 @@ function Published({ schedules, endpoints, now }: Props) {
             { value: 'soap', label: `SOAP ${endpoints.filter((e) => e.soap).length}` },
             { value: 'queue', label: `queues ${endpoints.filter((e) => e.queue).length}` },
             { value: 'folder', label: `folders ${endpoints.filter((e) => e.folder).length}` },
+            { value: 'after', label: `after runs ${endpoints.filter((e) => e.after).length}` },
             { value: 'schedule', label: `schedules ${schedules.length}` },
           ]}
         />
@@ -117,7 +118,7 @@ function Below({ add, name, schedules, endpoints }: Omit<Props, 'now'> & { add: 
   const endpoint = endpoints.find((e) => e.name === name);
   const flows = useFlows().data;
   const flow = flows?.find((f) => f.id === Number(query.get('flow')));
-  if (add === 'keys') return <Keys endpoints={endpoints} />;
+  if (add === 'keys') return <Keys endpoints={endpoints.filter((e) => e.http ?? e.soap)} />;
   if (add === 'operations')
     return <Operations key={query.get('contract')} contract={query.get('contract') ?? undefined} />;
   if (add === 'endpoint') {

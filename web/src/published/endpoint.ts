@@ -6,10 +6,11 @@ import type {
   Input,
   MessagePlace,
   QueueTrigger,
+  RunTrigger,
   SoapTrigger,
 } from '../api/types';
 
-/** An endpoint as it is being written: asked by plain HTTP, by SOAP, by messages of a queue, or by files. */
+/** An endpoint as it is being written: asked by HTTP or SOAP, by messages of a queue, by files, or after runs. */
 export interface EndpointDraft {
   name: string;
   flow?: number;
@@ -18,6 +19,7 @@ export interface EndpointDraft {
   soap?: SoapTrigger;
   queue?: QueueTrigger;
   folder?: FolderTrigger;
+  after?: RunTrigger;
   version?: number;
   on: boolean;
 }
@@ -44,15 +46,17 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
   soap: e.soap,
   queue: e.queue,
   folder: e.folder,
+  after: e.after,
   version: e.version,
   on: e.on,
 });
 
 /** How something is asked. */
-export type Way = 'http' | 'soap' | 'queue' | 'folder';
+export type Way = 'http' | 'soap' | 'queue' | 'folder' | 'after';
 
-export const wayOf = (e: { http?: unknown; soap?: unknown; folder?: unknown }): Way =>
-  e.http ? 'http' : e.soap ? 'soap' : e.folder ? 'folder' : 'queue';
+const WAYS: Way[] = ['http', 'soap', 'queue', 'folder', 'after'];
+
+export const wayOf = (e: Partial<Record<Way, unknown>>): Way => WAYS.find((w) => e[w]) ?? 'http';
 
 /**
  * Asked another way; what was said already is kept as far as it is the same.
@@ -61,10 +65,11 @@ export const wayOf = (e: { http?: unknown; soap?: unknown; folder?: unknown }): 
  */
 export function askedBy(d: EndpointDraft, way: Way, flowName: string, operation?: string, broker = ''): EndpointDraft {
   const { open } = d.http ?? d.soap ?? {};
-  const { text } = d.http ?? d.soap ?? d.queue ?? d.folder ?? {};
-  const others = { ...d, http: undefined, soap: undefined, queue: undefined, folder: undefined };
+  const { text } = d.http ?? d.soap ?? d.queue ?? d.folder ?? d.after ?? {};
+  const others = { ...d, http: undefined, soap: undefined, queue: undefined, folder: undefined, after: undefined };
   if (way === 'http') return { ...others, http: { method: 'POST', path: pathOf(flowName), open, text } };
   if (way === 'queue') return { ...others, queue: { connection: broker, queue: '', text } };
+  if (way === 'after') return { ...others, after: { flow: 0, outcomes: [...OUTCOMES], text } };
   if (way === 'folder') return { ...others, folder: { folder: pathOf(flowName).slice(1), pattern: '*', text } };
   return { ...others, soap: { service: wordOf(flowName), operation: operation ?? wordOf(flowName), open, text } };
 }
@@ -78,15 +83,22 @@ export const wordOf = (name: string) =>
     .join('')
     .replace(/^(?=\d)/, 'S');
 
+export const OUTCOMES = ['DONE', 'ASIDE', 'STOPPED'] as const;
+
+export const OUTCOME_WORDS = { DONE: 'done', ASIDE: 'some aside', STOPPED: 'stopped' };
+
 /** Where it is asked, as it is read in lists. */
-export const whereOf = (e: Pick<EndpointView, 'http' | 'soap' | 'queue' | 'folder'>) =>
-  e.folder
-    ? `${e.folder.folder}/${e.folder.pattern ?? '*'}`
-    : e.http
-      ? `${e.http.method} ${e.http.path}`
-      : e.soap
-        ? `/soap/${e.soap.service} ${e.soap.operation}`
-        : `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
+export function whereOf(e: Pick<EndpointView, Way> & { afterName?: string }): string {
+  if (e.http) return `${e.http.method} ${e.http.path}`;
+  if (e.soap) return `/soap/${e.soap.service} ${e.soap.operation}`;
+  if (e.folder) return `${e.folder.folder}/${e.folder.pattern ?? '*'}`;
+  if (e.after) return `after runs of ${e.afterName}${outcomesOf(e.after)}`;
+  return `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
+}
+
+/** Those of which it is told, where that is not all. */
+const outcomesOf = ({ outcomes }: RunTrigger) =>
+  !outcomes || outcomes.length === OUTCOMES.length ? '' : `: ${outcomes.map((o) => OUTCOME_WORDS[o]).join(', ')}`;
 
 /** A path as it could be: of the flow's name. */
 export const pathOf = (name: string) =>
@@ -107,18 +119,17 @@ export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =
         soap: d.soap,
         queue: d.queue,
         folder: d.folder,
+        after: d.after,
         version: d.version,
         on: d.on,
       };
 
-const isAsked = ({ http, soap, queue, folder }: EndpointDraft) =>
-  folder
-    ? !!folder.folder.trim()
-    : http
-      ? http.path.length > 1
-      : soap
-        ? !!soap.service.trim() && !!soap.operation.trim()
-        : !!queue?.connection && !!queue.queue.trim();
+function isAsked({ http, soap, queue, folder, after }: EndpointDraft): boolean {
+  if (http) return http.path.length > 1;
+  if (soap) return !!soap.service.trim() && !!soap.operation.trim();
+  if (folder) return !!folder.folder.trim();
+  return after ? !!after.flow && !!after.outcomes?.length : !!queue?.connection && !!queue.queue.trim();
+}
 
 export type Where = 'PATH' | 'QUERY' | 'HEADER' | 'BODY';
 

@@ -1,6 +1,12 @@
 package org.wirekettle.trigger;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.JsonNodeFactory;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -31,6 +37,10 @@ import org.wirekettle.xml.SafeXml;
 public final class MessageInputs {
     private static final int SHOWN_PROBLEMS = 5;
     private static final int MAX_PLACES = 500;
+    /** Numbers stay as they are written. */
+    private static final ObjectMapper JSON = new ObjectMapper()
+            .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+            .setNodeFactory(JsonNodeFactory.withExactBigDecimals(true));
 
     /** Where an input comes from. */
     public enum MessagePart {
@@ -181,6 +191,40 @@ public final class MessageInputs {
             return BadRecord.ofText(text, SafeXml.refusal("message", e).getMessage());
         } catch (Refused e) {
             return BadRecord.ofText(text, e.getMessage());
+        }
+    }
+
+    /**
+     * A sample as it comes.
+     *
+     * @param properties by their names
+     */
+    public record Sampled(String body, Map<String, String> properties) {}
+
+    /** Takes a sample, an object with a member for each input, apart into a body and properties. */
+    public Sampled sample(String json) {
+        if (elsewhere.isEmpty()) {
+            return new Sampled(json, Map.of());
+        }
+        try {
+            if (!(JSON.readTree(json) instanceof ObjectNode members)) {
+                return new Sampled(json, Map.of());
+            }
+            Map<String, String> properties = new LinkedHashMap<>();
+            String whole = null;
+            for (MessagePlace p : places) {
+                JsonNode given = p.in() == MessagePart.BODY ? null : members.remove(p.input());
+                String text = given == null ? null : given.isValueNode() ? given.asText() : given.toString();
+                if (text != null && p.in() == MessagePart.WHOLE) {
+                    whole = text;
+                } else if (text != null) {
+                    properties.put(p.name(), text);
+                }
+            }
+            return new Sampled(isWhole ? whole == null ? "" : whole : members.toString(), properties);
+        } catch (JsonProcessingException e) {
+            // What it is taken for says what is wrong with it.
+            return new Sampled(json, Map.of());
         }
     }
 

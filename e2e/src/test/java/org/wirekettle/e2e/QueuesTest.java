@@ -156,10 +156,12 @@ public class QueuesTest {
         WireKettle.until(
                 "it is not set aside",
                 () -> wk.get("/api/runs/" + run).expect(200).get("setAside").asLong() == 1);
-        JsonNode tried = wk.post(path("depths") + "/try", "{\"sample\":\"{\\\"draught\\\": 12}\"}")
+        JsonNode tried = wk.post(
+                        path("depths") + "/try",
+                        "{\"sample\":\"{\\\"draught\\\": 12, \\\"agency\\\": \\\"Gannet\\\"}\"}")
                 .expect(200);
         assertEquals(tried.get("status").asInt(), 200, tried.toString());
-        assertEquals(tried.get("body").asText(), "{\"deep\":true}");
+        assertEquals(tried.get("body").asText(), "{\"deep\":true,\"agency\":\"Gannet\"}");
         JsonNode unfit = wk.post(path("depths") + "/try", "{\"sample\":\"{\\\"draught\\\": 99}\"}")
                 .expect(200);
         assertEquals(unfit.get("status").asInt(), 422, unfit.toString());

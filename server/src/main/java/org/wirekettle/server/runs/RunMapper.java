@@ -5,6 +5,7 @@ import java.util.List;
 import org.apache.ibatis.annotations.Delete;
 import org.apache.ibatis.annotations.Insert;
 import org.apache.ibatis.annotations.Mapper;
+import org.apache.ibatis.annotations.Options;
 import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
@@ -206,6 +207,16 @@ public interface RunMapper {
 
     @Update("UPDATE run SET expected = #{expected} WHERE id = #{id}")
     void expect(@Param("id") long id, @Param("expected") Long expected);
+
+    /** Runs of a flow that have ended since; none of those that answer. */
+    @Select(RUN + "WHERE flow = #{flow} AND environment = #{environment} AND scope <> 'requests'"
+            + " AND state <> 'running' AND ended_at >= #{since} ORDER BY ended_at, id LIMIT #{most}")
+    @Options(flushCache = Options.FlushCachePolicy.TRUE)
+    List<Row> endedSince(
+            @Param("flow") long flow,
+            @Param("environment") String environment,
+            @Param("since") OffsetDateTime since,
+            @Param("most") int most);
 
     /** Changes the state only from one of the states given, so that two requests cannot start the same run twice. */
     @Update("""

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.annotation.PreDestroy;
 import jakarta.enterprise.context.ApplicationScoped;
+import java.time.OffsetDateTime;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -11,6 +12,7 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.function.Consumer;
 import org.jboss.logging.Logger;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expressions;
 import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
@@ -259,6 +261,21 @@ public class Runs {
     public boolean isOpen(long run) {
         RunMapper.Row row = rows.get(run);
         return row != null && (row.state.equals(RUNNING) || row.state.equals(Passes.INTERRUPTED));
+    }
+
+    /** Runs of a flow that have ended since then, at most so many, the first to end first. */
+    public List<EndedRun> endedSince(long flow, String environment, OffsetDateTime since, int most) {
+        return rows.endedSince(flow, environment, since, most).stream()
+                .map(row -> new EndedRun(row, row.state.equals(Passes.FINISHED), file(row)))
+                .toList();
+    }
+
+    private @Nullable String file(RunMapper.Row row) {
+        return passes.pins(row).targets().stream()
+                .map(data::fileOf)
+                .flatMap(Optional::stream)
+                .findFirst()
+                .orElse(null);
     }
 
     public boolean exists(long run) {

@@ -38,6 +38,7 @@ import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.HttpSample;
 import org.wirekettle.trigger.HttpTrigger;
 import org.wirekettle.trigger.QueueTrigger;
+import org.wirekettle.trigger.RunTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
 import org.wirekettle.trigger.SoapSample;
 import org.wirekettle.trigger.SoapTrigger;
@@ -58,6 +59,7 @@ public class EndpointResource {
     private final EndpointViews views;
     private final Queues queues;
     private final Folders folders;
+    private final EndedRuns ended;
     private final Runs runs;
     private final Json json;
     private final Caller caller;
@@ -72,6 +74,7 @@ public class EndpointResource {
             EndpointViews views,
             Queues queues,
             Folders folders,
+            EndedRuns ended,
             Runs runs,
             Json json,
             Caller caller,
@@ -84,6 +87,7 @@ public class EndpointResource {
         this.views = views;
         this.queues = queues;
         this.folders = folders;
+        this.ended = ended;
         this.runs = runs;
         this.json = json;
         this.caller = caller;
@@ -94,7 +98,8 @@ public class EndpointResource {
      * @param http how it is asked by plain HTTP, or
      * @param soap by SOAP, or
      * @param queue by messages, or
-     * @param folder by files
+     * @param folder by files, or
+     * @param after by runs that end
      * @param version of the flow that goes live; null for the newest
      */
     public record EndpointChange(
@@ -104,12 +109,16 @@ public class EndpointResource {
             @Nullable SoapTrigger soap,
             @Nullable QueueTrigger queue,
             @Nullable FolderTrigger folder,
+            @Nullable RunTrigger after,
             @Nullable Integer version,
             @Nullable Boolean on) {
         public EndpointChange {
             environment = Wrong.required(environment, "an environment").strip();
-            if (Stream.of(http, soap, queue, folder).filter(Objects::nonNull).count() != 1) {
-                throw Wrong.malformed("Say by what it is asked: http, soap, queue, or folder.");
+            if (Stream.of(http, soap, queue, folder, after)
+                            .filter(Objects::nonNull)
+                            .count()
+                    != 1) {
+                throw Wrong.malformed("Say by what it is asked: http, soap, queue, folder, or after.");
             }
         }
 
@@ -117,14 +126,20 @@ public class EndpointResource {
             if (http != null) {
                 return http.checked();
             }
-            return soap != null ? soap.checked() : queue != null ? queue.checked() : folder.checked();
+            if (soap != null) {
+                return soap.checked();
+            }
+            return queue != null ? queue.checked() : folder != null ? folder.checked() : after.checked();
         }
 
         private String kind() {
             if (http != null) {
                 return Endpoints.HTTP;
             }
-            return soap != null ? Endpoints.SOAP : queue != null ? Endpoints.QUEUE : Endpoints.FOLDER;
+            if (soap != null) {
+                return Endpoints.SOAP;
+            }
+            return queue != null ? Endpoints.QUEUE : folder != null ? Endpoints.FOLDER : Endpoints.AFTER;
         }
     }
 
@@ -235,8 +250,10 @@ public class EndpointResource {
         Endpoints.inputs(trigger, taken);
         if (trigger instanceof QueueTrigger q) {
             queues.broker(q, row.environment);
-        } else {
-            folders.of((FolderTrigger) trigger);
+        } else if (trigger instanceof FolderTrigger f) {
+            folders.of(f);
+        } else if (trigger instanceof RunTrigger r) {
+            ended.flowName(r);
         }
         endpoints.taker(row.name, trigger, row.environment).ifPresent(l -> {
             throw Wrong.conflict("trigger.taken", l.row().name + " takes what comes there already.");
@@ -301,7 +318,9 @@ public class EndpointResource {
             caller.note(live.row().kind + " " + name + ", tried");
             return live.trigger() instanceof QueueTrigger
                     ? queues.trying(live, in.sample())
-                    : folders.trying(live, in.sample());
+                    : live.trigger() instanceof FolderTrigger
+                            ? folders.trying(live, in.sample())
+                            : ended.trying(live, in.sample());
         }
         Tried t = asked(live, in.sample());
         caller.note(live.row().kind + " " + name + ", tried");

@@ -29,6 +29,7 @@ import org.wirekettle.trigger.HttpTrigger;
 import org.wirekettle.trigger.HttpTrigger.InputPlace;
 import org.wirekettle.trigger.MessageInputs.MessagePlace;
 import org.wirekettle.trigger.QueueTrigger;
+import org.wirekettle.trigger.RunTrigger;
 import org.wirekettle.trigger.SoapTrigger;
 import org.wirekettle.trigger.StandingTrigger;
 
@@ -94,10 +95,12 @@ public class EndpointViews {
      * @param soap how it is asked by SOAP; null for plain HTTP
      * @param queue how it takes messages; null for others
      * @param folder how it takes files; null for others
+     * @param after how it is told of runs that end; null for others
+     * @param afterName the name of the flow whose runs these are
      * @param operation of a contract that the flow answers; null for a flow with inputs of its own
      * @param places of all inputs, for plain HTTP
      * @param messagePlaces of all inputs, for a queue or a folder
-     * @param url where it is asked; the broker's address for a queue, the path of a folder
+     * @param url where it is asked; the broker's address for a queue, the path of a folder, nothing for runs
      * @param notes what came of messages of which there is more to say than their records do, the latest first
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -113,6 +116,8 @@ public class EndpointViews {
             @Nullable SoapTrigger soap,
             @Nullable QueueTrigger queue,
             @Nullable FolderTrigger folder,
+            @Nullable RunTrigger after,
+            @Nullable String afterName,
             @Nullable OperationRef operation,
             boolean on,
             String changedBy,
@@ -154,6 +159,7 @@ public class EndpointViews {
         StandingTrigger trigger = endpoints.settings(r);
         HttpTrigger http = trigger instanceof HttpTrigger h ? h : null;
         SoapTrigger soap = trigger instanceof SoapTrigger s ? s : null;
+        RunTrigger after = trigger instanceof RunTrigger a ? a : null;
         QueueTrigger queue = trigger instanceof QueueTrigger q ? q : null;
         FlowMapper.Row flow = flows.get(r.flow);
         Endpoint endpoint = live.map(Live::endpoint).orElse(null);
@@ -170,6 +176,8 @@ public class EndpointViews {
                 soap,
                 queue,
                 trigger instanceof FolderTrigger f ? f : null,
+                after,
+                after == null ? null : afterName(after),
                 received.request(),
                 r.on,
                 r.changedBy,
@@ -210,10 +218,18 @@ public class EndpointViews {
         if (trigger instanceof FolderTrigger f) {
             return folders.of(f).toString();
         }
+        if (trigger instanceof RunTrigger) {
+            return "";
+        }
         return server
                 + (trigger instanceof HttpTrigger h
                         ? HttpRequests.PREFIX + h.path()
                         : SoapRequests.PREFIX + "/" + ((SoapTrigger) trigger).service());
+    }
+
+    private String afterName(RunTrigger t) {
+        FlowMapper.Row flow = flows.get(t.flow());
+        return flow == null ? "a flow that is no more" : flow.name;
     }
 
     private List<NoteView> notes(TriggerMapper.Row r) {

@@ -39,6 +39,8 @@ import org.wirekettle.trigger.HttpTrigger;
 import org.wirekettle.trigger.MessageInputs;
 import org.wirekettle.trigger.QueueEndpoint;
 import org.wirekettle.trigger.QueueTrigger;
+import org.wirekettle.trigger.RunEndpoint;
+import org.wirekettle.trigger.RunTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
 import org.wirekettle.trigger.SoapService;
 import org.wirekettle.trigger.SoapTrigger;
@@ -46,9 +48,9 @@ import org.wirekettle.trigger.StandingTrigger;
 import org.wirekettle.trigger.WebTrigger;
 
 /**
- * What is asked over HTTP, plain or by SOAP, or by messages of queues and files of folders, and answers here: for each
- * trigger that is on a run of this server's, with the version of the flow that is live. What other servers of the
- * database changed is noticed after a few seconds.
+ * What is asked over HTTP, plain or by SOAP, or by messages of queues, files of folders and runs that end, and answers
+ * here: for each trigger that is on a run of this server's, with the version of the flow that is live. What other
+ * servers of the database changed is noticed after a few seconds.
  */
 @ApplicationScoped
 public class Endpoints {
@@ -56,7 +58,8 @@ public class Endpoints {
     static final String SOAP = "soap";
     static final String QUEUE = "queue";
     static final String FOLDER = "folder";
-    static final List<String> KINDS = List.of(HTTP, SOAP, QUEUE, FOLDER);
+    static final String AFTER = "after";
+    static final List<String> KINDS = List.of(HTTP, SOAP, QUEUE, FOLDER, AFTER);
     private static final Logger LOG = Logger.getLogger(Endpoints.class);
     private static final int LOOK_SECONDS = 2;
     private static final Duration AGAIN = Duration.ofSeconds(10);
@@ -75,6 +78,7 @@ public class Endpoints {
     private final RequestMapper requests;
     private final Queues queues;
     private final Folders folders;
+    private final EndedRuns ended;
     private final Json json;
     private final Clock clock;
     private final Duration longest;
@@ -98,12 +102,14 @@ public class Endpoints {
             RequestMapper requests,
             Queues queues,
             Folders folders,
+            EndedRuns ended,
             Json json,
             Clock clock,
             @ConfigProperty(name = "wk.requests.run") Duration longest) {
         this.longest = longest;
         this.queues = queues;
         this.folders = folders;
+        this.ended = ended;
         this.rows = rows;
         this.flows = flows;
         this.runs = runs;
@@ -138,6 +144,7 @@ public class Endpoints {
             case SOAP -> json.read(row.settings, SoapTrigger.class);
             case QUEUE -> json.read(row.settings, QueueTrigger.class);
             case FOLDER -> json.read(row.settings, FolderTrigger.class);
+            case AFTER -> json.read(row.settings, RunTrigger.class);
             default -> json.read(row.settings, HttpTrigger.class);
         };
     }
@@ -329,16 +336,22 @@ public class Endpoints {
 
     /** For those who look at its run. */
     private static String things(StandingTrigger trigger) {
-        return trigger instanceof QueueTrigger
-                ? "messages of "
-                : trigger instanceof FolderTrigger ? "files of " : "requests to ";
+        if (trigger instanceof QueueTrigger) {
+            return "messages of ";
+        }
+        return trigger instanceof FolderTrigger
+                ? "files of "
+                : trigger instanceof RunTrigger ? "runs told to " : "requests to ";
     }
 
     /** @throws Refused with what does not go together */
     static MessageInputs inputs(StandingTrigger trigger, Taken taken) {
-        return trigger instanceof QueueTrigger q
-                ? QueueEndpoint.of(q, taken).inputs()
-                : FolderEndpoint.of((FolderTrigger) trigger, taken).inputs();
+        if (trigger instanceof QueueTrigger q) {
+            return QueueEndpoint.of(q, taken).inputs();
+        }
+        return trigger instanceof FolderTrigger f
+                ? FolderEndpoint.of(f, taken).inputs()
+                : RunEndpoint.of((RunTrigger) trigger, taken).inputs();
     }
 
     private Live.Taking taking(TriggerMapper.Row row, StandingTrigger trigger, Taken taken, Standing standing)
@@ -348,8 +361,13 @@ public class Endpoints {
             QueueListener taker = queues.listen(row, e, standing);
             return new Live.Taking(e.inputs(), taker::trouble, taker::close);
         }
-        FolderEndpoint e = FolderEndpoint.of((FolderTrigger) trigger, taken);
-        FolderWatcher taker = folders.watch(row, e, standing);
+        if (trigger instanceof FolderTrigger f) {
+            FolderEndpoint e = FolderEndpoint.of(f, taken);
+            FolderWatcher taker = folders.watch(row, e, standing);
+            return new Live.Taking(e.inputs(), taker::trouble, taker::close);
+        }
+        RunEndpoint e = RunEndpoint.of((RunTrigger) trigger, taken);
+        RunWatcher taker = ended.watch(row, e, standing);
         return new Live.Taking(e.inputs(), taker::trouble, taker::close);
     }
 
@@ -473,6 +491,8 @@ public class Endpoints {
         return live.values().stream()
                 .filter(l -> !l.row().name.equals(name)
                         && l.trigger().getClass() == trigger.getClass()
+                        // Any number of flows may be told of the same run.
+                        && !(trigger instanceof RunTrigger)
                         && l.trigger().askedBy().equals(trigger.askedBy())
                         // A folder is the same in all environments.
                         && (trigger instanceof FolderTrigger

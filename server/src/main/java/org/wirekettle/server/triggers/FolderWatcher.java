@@ -38,6 +38,9 @@ final class FolderWatcher implements AutoCloseable {
     private static final Logger LOG = Logger.getLogger(FolderWatcher.class);
     private static final int LOOK_MILLIS = 1_000;
     private static final int CLOSE_SECONDS = 60;
+    /** Files that are being worked on, or wait for their turn. */
+    private static final int MAX_UNDER = 1_000;
+
     private static final String CALLER = "a file";
     private static final String WHY = ".why.txt";
     /** Of a file that is being written; it is not taken. */
@@ -57,6 +60,8 @@ final class FolderWatcher implements AutoCloseable {
 
     private Map<Path, Stamp> seen = Map.of();
     private volatile String trouble;
+    /** What kept a file that is done from being moved. */
+    private volatile String stuck;
 
     /** What a file looked like. */
     private record Stamp(long size, Instant changed) {
@@ -94,7 +99,7 @@ final class FolderWatcher implements AutoCloseable {
 
     /** Why nothing is taken at the moment; empty when all is well. */
     Optional<String> trouble() {
-        return Optional.ofNullable(trouble);
+        return Optional.ofNullable(trouble).or(() -> Optional.ofNullable(stuck));
     }
 
     private void look() {
@@ -104,7 +109,8 @@ final class FolderWatcher implements AutoCloseable {
                 Stamp stamp = isNamed(file) && !under.contains(file) ? stamp(file) : null;
                 if (stamp != null) {
                     now.put(file, stamp);
-                    if (isComplete(stamp, seen.get(file)) && under.add(file)) {
+                    boolean hasRoom = under.size() < MAX_UNDER;
+                    if (hasRoom && isComplete(stamp, seen.get(file)) && under.add(file)) {
                         workers.execute(() -> take(file, stamp));
                     }
                 }
@@ -155,6 +161,7 @@ final class FolderWatcher implements AutoCloseable {
             Outcome o = handover.take(key, () -> record(name, stamp, content));
             if (o != null) {
                 moved(file, content, o);
+                stuck = null;
                 handover.settled(key);
                 note(o, begun);
             }
@@ -163,7 +170,7 @@ final class FolderWatcher implements AutoCloseable {
             LOG.debugf("%s is no more", file);
         } catch (IOException e) {
             LOG.warnf("%s: %s", trigger.name, e);
-            trouble = "the file " + file.getFileName() + ": " + e.getMessage();
+            stuck = "the file " + file.getFileName() + ": " + e.getMessage();
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         } catch (RuntimeException e) {

@@ -86,7 +86,7 @@ class Folders {
         long begun = System.nanoTime();
         String name = name(t);
         try {
-            put(of(t), name, sample);
+            put(of(t), name, live.taking().inputs().sample(sample).body());
             MessageMapper.Row row = null;
             long end = begun + TimeUnit.SECONDS.toNanos((long) MAX_TRY_SECONDS + t.quietSeconds());
             while ((row == null || !row.settled) && System.nanoTime() < end) {

@@ -20,6 +20,7 @@ import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
 import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
+import org.wirekettle.trigger.MessageInputs;
 import org.wirekettle.trigger.QueueEndpoint;
 import org.wirekettle.trigger.QueueTrigger;
 
@@ -78,12 +79,14 @@ class Queues {
     EndpointResource.TriedEndpoint trying(Live live, String sample) {
         QueueTrigger t = (QueueTrigger) live.trigger();
         long begun = System.nanoTime();
+        MessageInputs.Sampled s = live.taking().inputs().sample(sample);
         try (QueueLook look = new QueueLook(broker(t, live.row().environment))) {
             MessageMapper.Row[] found = new MessageMapper.Row[1];
-            QueueLook.Asked asked = look.ask(t.queue(), QueueMessage.of(sample, null, Map.of()), MAX_TRY, put -> {
-                found[0] = rows.get(live.row().id, QueueMessages.key(put));
-                return found[0] != null && found[0].settled;
-            });
+            QueueLook.Asked asked =
+                    look.ask(t.queue(), QueueMessage.of(s.body(), null, s.properties()), MAX_TRY, put -> {
+                        found[0] = rows.get(live.row().id, QueueMessages.key(put));
+                        return found[0] != null && found[0].settled;
+                    });
             MessageMapper.Row row = found[0];
             Optional<TrailBlock.Kept> ended =
                     row == null ? Optional.empty() : means.runs().ended(row.run, row.record);

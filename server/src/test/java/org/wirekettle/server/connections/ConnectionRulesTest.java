@@ -49,7 +49,7 @@ public class ConnectionRulesTest {
     @DataProvider
     Object[][] refused() {
         return new Object[][] {
-            {"ftp", urls("test", "http://a.example"), "The kind is soap or database."},
+            {"ftp", urls("test", "http://a.example"), "The kind is soap, database or queue."},
             {"soap", new ConnectionSettings(null, null), "Give an address for at least one environment."},
             {"soap", urls("test", " "), "Give an address for at least one environment."},
             {"soap", urls("test", "a.example/x"), "must begin with http:// or https:// and name a host"},
