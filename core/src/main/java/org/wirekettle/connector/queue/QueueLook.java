@@ -13,6 +13,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Enumeration;
 import java.util.List;
+import java.util.function.Consumer;
 import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 
@@ -21,8 +22,12 @@ public final class QueueLook implements AutoCloseable {
     /** Counted by looking at each: more are only said to be more. */
     public static final int MOST_COUNTED = 1_000;
 
-    private static final int PREFETCH = 200;
-    private static final int RECEIVE_MILLIS = 1_000;
+    /** Of bodies that are looked at in one go. */
+    public static final long MOST_BYTES = 16_000_000;
+
+    /** Each may be large. */
+    private static final int PREFETCH = 20;
+
     private static final int ANSWER_MILLIS = 200;
     private static final int MAX_ANSWER_BYTES = 10_000_000;
     private static final int A_TRANSACTION = 200;
@@ -50,22 +55,43 @@ public final class QueueLook implements AutoCloseable {
         }
     }
 
-    /** How many messages there are, at most {@link #MOST_COUNTED}. */
-    public int count(String queue) throws BrokerAway {
-        return messages(queue, MOST_COUNTED, 0).size();
+    /** How many messages there are. @param isMore whether there may be more than were counted */
+    public record Counted(int messages, boolean isMore) {}
+
+    /** Counts messages by looking at them, up to {@link #MOST_COUNTED} or {@link #MOST_BYTES} of them. */
+    public Counted count(String queue) throws BrokerAway {
+        int[] counted = new int[1];
+        boolean isAll = browse(queue, MOST_COUNTED, Integer.MAX_VALUE - 1, m -> counted[0]++);
+        return new Counted(counted[0], !isAll);
     }
 
-    /** The first messages; they stay. @param maxBytes of each body */
+    /**
+     * The first messages, up to {@link #MOST_BYTES} of them; they stay.
+     *
+     * @param maxBytes of each body
+     */
     public List<QueueMessage> messages(String queue, int most, int maxBytes) throws BrokerAway {
+        List<QueueMessage> out = new ArrayList<>();
+        browse(queue, most, maxBytes, out::add);
+        return out;
+    }
+
+    /** @return whether there were no more */
+    private boolean browse(String queue, int most, int maxBytes, Consumer<QueueMessage> seen) throws BrokerAway {
         return using(s -> {
-            List<QueueMessage> out = new ArrayList<>();
+            long bytes = 0;
             try (QueueBrowser b = s.createBrowser(s.createQueue(queue))) {
                 Enumeration<?> all = b.getEnumeration();
-                while (out.size() < most && all.hasMoreElements()) {
-                    out.add(QueueMessage.of((Message) all.nextElement(), maxBytes));
+                for (int n = 0; all.hasMoreElements(); n++) {
+                    if (n >= most || bytes >= MOST_BYTES) {
+                        return false;
+                    }
+                    Message m = (Message) all.nextElement();
+                    bytes += QueueMessage.bytes(m);
+                    seen.accept(QueueMessage.of(m, maxBytes));
                 }
             }
-            return out;
+            return true;
         });
     }
 
@@ -129,7 +155,7 @@ public final class QueueLook implements AutoCloseable {
                 for (String id : ids) {
                     String selector = "JMSMessageID = '" + id.replace("'", "''") + "'";
                     try (MessageConsumer in = s.createConsumer(s.createQueue(queue), selector)) {
-                        Message m = in.receive(RECEIVE_MILLIS);
+                        Message m = in.receiveNoWait();
                         if (m != null) {
                             out.send(m);
                             s.commit();
@@ -148,7 +174,7 @@ public final class QueueLook implements AutoCloseable {
             int removed = 0;
             Queue from = s.createQueue(queue);
             try (MessageConsumer in = s.createConsumer(from)) {
-                while (removed < MOST_REMOVED && in.receive(RECEIVE_MILLIS) != null) {
+                while (removed < MOST_REMOVED && in.receiveNoWait() != null) {
                     if (++removed % A_TRANSACTION == 0) {
                         s.commit();
                     }

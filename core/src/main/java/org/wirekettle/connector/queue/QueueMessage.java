@@ -95,6 +95,14 @@ public record QueueMessage(
         return out;
     }
 
+    /** How many there are of the body; of texts, characters. */
+    static long bytes(Message m) throws JMSException {
+        if (m instanceof BytesMessage b) {
+            return b.getBodyLength();
+        }
+        return m instanceof TextMessage t && t.getText() != null ? t.getText().length() : 0;
+    }
+
     private static String name(Destination d) throws JMSException {
         return d instanceof Queue q ? q.getQueueName() : null;
     }

@@ -9,9 +9,9 @@ import jakarta.ws.rs.QueryParam;
 import java.nio.charset.StandardCharsets;
 import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.queue.BrokerAway;
@@ -110,28 +110,23 @@ public class QueueResource {
     /** Those that people look into, and those of flows. */
     @GET
     public List<QueueView> queues(@PathParam("name") String name, @QueryParam("environment") String environment) {
-        List<QueueView> out = new ArrayList<>();
-        try (QueueLook look = look(name, environment)) {
-            for (String q : names(name, environment)) {
-                out.add(view(look, q));
-            }
-            return out;
-        } catch (BrokerAway e) {
-            throw away(e);
-        }
+        Set<String> names = names(name, environment);
+        return looking(name, environment, look -> names.stream()
+                .map(q -> view(look, q))
+                .toList());
     }
 
     private static QueueView view(QueueLook look, String queue) {
         try {
-            int n = look.count(queue);
-            return new QueueView(queue, n, n >= QueueLook.MOST_COUNTED, null);
+            QueueLook.Counted n = look.count(queue);
+            return new QueueView(queue, n.messages(), n.isMore(), null);
         } catch (BrokerAway e) {
             return new QueueView(queue, 0, false, e.getMessage());
         }
     }
 
-    private TreeSet<String> names(String connection, String environment) {
-        TreeSet<String> out =
+    private Set<String> names(String connection, String environment) {
+        Set<String> out =
                 new TreeSet<>(connections.settings(connection, environment).lookedInto());
         out.addAll(uses.queuesOf(connection));
         return out;
@@ -144,21 +139,18 @@ public class QueueResource {
             @PathParam("name") String name,
             @QueryParam("queue") String queue,
             @QueryParam("environment") String environment) {
-        try (QueueLook look = look(name, environment)) {
-            return look.messages(known(name, queue, environment), SHOWN, SHOWN_BYTES).stream()
-                    .map(m -> new QueueMessageView(
-                            m.id(),
-                            m.correlation(),
-                            m.replyTo(),
-                            m.sentAt() == null ? null : m.sentAt().atOffset(ZoneOffset.UTC),
-                            m.properties(),
-                            new String(m.body(), StandardCharsets.UTF_8),
-                            m.body().length,
-                            m.unread()))
-                    .toList();
-        } catch (BrokerAway e) {
-            throw away(e);
-        }
+        known(name, queue, environment);
+        return looking(name, environment, look -> look.messages(queue, SHOWN, SHOWN_BYTES)).stream()
+                .map(m -> new QueueMessageView(
+                        m.id(),
+                        m.correlation(),
+                        m.replyTo(),
+                        m.sentAt() == null ? null : m.sentAt().atOffset(ZoneOffset.UTC),
+                        m.properties(),
+                        new String(m.body(), StandardCharsets.UTF_8),
+                        m.body().length,
+                        m.unread()))
+                .toList();
     }
 
     @POST
@@ -168,16 +160,13 @@ public class QueueResource {
             @QueryParam("queue") String queue,
             @QueryParam("environment") String environment,
             QueuePut in) {
-        try (QueueLook look = look(name, environment)) {
-            QueueMessage m = QueueMessage.of(in.body(), in.correlation(), in.properties());
-            look.put(
-                    known(name, queue, environment),
-                    in.replyTo() == null || in.replyTo().isBlank() ? m : m.answeredTo(in.replyTo()));
-            caller.note("a message put on " + queue);
-            return new QueueDone(1);
-        } catch (BrokerAway e) {
-            throw away(e);
-        }
+        known(name, queue, environment);
+        boolean isAnswered = in.replyTo() != null && !in.replyTo().isBlank();
+        QueueMessage m = QueueMessage.of(in.body(), in.correlation(), in.properties())
+                .answeredTo(isAnswered ? in.replyTo() : null);
+        looking(name, environment, look -> look.put(queue, m));
+        caller.note("a message put on " + queue);
+        return new QueueDone(1);
     }
 
     @POST
@@ -187,17 +176,14 @@ public class QueueResource {
             @QueryParam("queue") String queue,
             @QueryParam("environment") String environment,
             QueueMove in) {
-        String to = known(name, in.to(), environment);
-        if (to.equals(queue)) {
-            throw Wrong.input("queue.to", "They are on " + to + " already.");
+        known(name, queue, environment);
+        known(name, in.to(), environment);
+        if (in.to().equals(queue)) {
+            throw Wrong.input("queue.to", "They are on " + queue + " already.");
         }
-        try (QueueLook look = look(name, environment)) {
-            int n = look.move(known(name, queue, environment), in.ids(), to);
-            caller.note(n + " messages moved from " + queue + " to " + to);
-            return new QueueDone(n);
-        } catch (BrokerAway e) {
-            throw away(e);
-        }
+        int n = looking(name, environment, look -> look.move(queue, in.ids(), in.to()));
+        caller.note(n + " messages moved from " + queue + " to " + in.to());
+        return new QueueDone(n);
     }
 
     /** Removes all messages: what they say is then nowhere any more. */
@@ -209,34 +195,35 @@ public class QueueResource {
             @QueryParam("queue") String queue,
             @QueryParam("environment") String environment,
             QueueEmpty in) {
-        if (queue == null || !queue.equals(in.name())) {
+        known(name, queue, environment);
+        if (!queue.equals(in.name())) {
             throw Wrong.input("queue.name", "Type the name of the queue that is to be emptied.");
         }
-        try (QueueLook look = look(name, environment)) {
-            int n = look.empty(known(name, queue, environment));
-            caller.note(queue + " emptied, " + n + " messages");
-            return new QueueDone(n);
-        } catch (BrokerAway e) {
-            throw away(e);
-        }
+        int n = looking(name, environment, look -> look.empty(queue));
+        caller.note(queue + " emptied, " + n + " messages");
+        return new QueueDone(n);
     }
 
-    private QueueLook look(String name, String environment) throws BrokerAway {
-        return new QueueLook(connections.broker(name, environment));
+    @FunctionalInterface
+    private interface Use<T> {
+        T of(QueueLook look) throws BrokerAway;
+    }
+
+    private <T> T looking(String name, String environment, Use<T> use) {
+        try (QueueLook look = new QueueLook(connections.broker(name, environment))) {
+            return use.of(look);
+        } catch (BrokerAway e) {
+            throw Wrong.conflict("queue.broker", e.getMessage());
+        }
     }
 
     /** Others of the same broker are somebody else's. */
-    private String known(String connection, String queue, String environment) {
+    private void known(String connection, String queue, String environment) {
         if (queue == null || !names(connection, environment).contains(queue)) {
             throw Wrong.input(
                     "queue.name",
                     "The queue " + queue + " is not among those that the connection " + connection
                             + " looks into; a builder can add it there.");
         }
-        return queue;
-    }
-
-    private static Wrong away(BrokerAway e) {
-        return Wrong.conflict("queue.broker", e.getMessage());
     }
 }

@@ -85,6 +85,11 @@ public class ConnectionRulesTest {
             {"soap", common("headers", List.of(Map.of("name", "Expect"))), "has a meaning of its own"},
             {"soap", common("headers", List.of(Map.of("name", "A", "value", "x\r\nB: y"))), "no control characters"},
             {"database", urls("test", "http://a.example"), "The address for test: A database's address begins"},
+            {"queue", urls("test", "http://a.example"), "The address for test: A broker's address is like amqp://"},
+            {"queue", urls("test", "amqp://me:pw@a.example"), "the user and the password have fields of their own"},
+            {"queue", urls("test", "amqp://a.example?jms.clientID=x"), "ends with its host and port"},
+            {"queue", with("amqp://a.example", "proxy", "proxy:80"), "Brokers are reached without a proxy."},
+            {"queue", with("amqp://a.example", "queues", List.of("a", "b\n")), "each with a name of at most 200"},
         };
     }
 
@@ -210,6 +215,9 @@ public class ConnectionRulesTest {
                         .toString(),
                 "{h=[https://a.example:443 by proxy Proxy:3128], p=[proxy Proxy:3128],"
                         + " s=[https://a.example:443 by proxy Proxy:3128, https://b.example:443 by proxy Proxy:3128]}");
+        assertEquals(
+                SecretPlaces.of(with("amqps://Broker.example", "secret", "s")).toString(),
+                "{s=[amqps://broker.example:5671]}");
         Wrong tokens = expectThrows(
                 Wrong.class,
                 () -> moved(
