@@ -48,7 +48,11 @@ export function EndpointEditor({ begin, kept, taken = [] }: Props) {
   return (
     <section className={`panel ${css.editor}`} aria-label="endpoint">
       <Toolbar>
-        {kept ? <span className={`mono strong ${css.where}`}>{whereOf(kept)}</span> : <h2>A flow that others ask</h2>}
+        {kept ? (
+          <span className={`${kept.after ? '' : 'mono'} strong ${css.where}`}>{whereOf(kept)}</span>
+        ) : (
+          <h2>A flow that others ask</h2>
+        )}
         {kept && (
           <span className="soft">
             {kept.name} · <Link to={`/flows/${kept.flow}`}>its flow</Link>

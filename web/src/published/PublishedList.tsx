@@ -4,11 +4,11 @@ import type { EndpointView, TriggerView } from '../api/types';
 import { count, when } from '../common/format';
 import { Status } from '../common/ui';
 import { until } from './draft';
-import { brief, share, whereOf } from './endpoint';
+import { brief, share, WAYS, whereOf, type Way } from './endpoint';
 import { Traffic } from './Traffic';
 import css from './PublishedList.module.css';
 
-export type Kind = 'all' | 'http' | 'soap' | 'queue' | 'folder' | 'after' | 'schedule';
+export type Kind = 'all' | Way | 'schedule';
 
 interface Props {
   schedules: TriggerView[];
@@ -18,6 +18,14 @@ interface Props {
   now: number;
 }
 
+const KINDS: Record<Way, string> = {
+  http: 'HTTP',
+  soap: 'SOAP',
+  queue: 'QUEUE',
+  folder: 'FOLDER',
+  after: 'AFTER',
+};
+
 const fits = (narrow: string, ...texts: (string | undefined)[]) =>
   texts.some((t) => t?.toLowerCase().includes(narrow.trim().toLowerCase()));
 
@@ -26,13 +34,7 @@ export function PublishedList({ schedules, endpoints, narrow, open, now }: Props
   const fitting = endpoints.filter((e) =>
     fits(narrow, e.name, whereOf(e), e.flowName, ...e.callers.map((c) => c.caller)),
   );
-  const asked = [
-    { kind: 'HTTP', all: fitting.filter((e) => e.http) },
-    { kind: 'SOAP', all: fitting.filter((e) => e.soap) },
-    { kind: 'QUEUE', all: fitting.filter((e) => e.queue) },
-    { kind: 'FOLDER', all: fitting.filter((e) => e.folder) },
-    { kind: 'AFTER RUNS', all: fitting.filter((e) => e.after) },
-  ];
+  const asked = WAYS.map((way) => ({ kind: KINDS[way], all: fitting.filter((e) => e[way]) }));
   const times = schedules.filter((t) => fits(narrow, t.name, t.times.words, t.flowName));
   return (
     <div className="panel">
@@ -97,7 +99,7 @@ function EndpointRow({ of: e, kind, isOpen }: { of: EndpointView; kind?: string;
   const last = e.callers.at(0);
   return (
     <Row kind={kind} name={e.name} isOpen={isOpen}>
-      <td className="mono nowrap">
+      <td className={`${e.after ? '' : 'mono'} nowrap`}>
         <Link to={`/published/${seg(e.name)}`} title={e.name}>
           {whereOf(e)}
         </Link>

@@ -7,7 +7,7 @@ import { Empty, ErrorText, Status } from '../common/ui';
 import { requestOf, useFlows } from '../flows';
 import { fresh } from './draft';
 import { EndpointEditor } from './EndpointEditor';
-import { freshEndpoint, wayOf } from './endpoint';
+import { freshEndpoint, WAYS, WAY_WORDS, wayOf } from './endpoint';
 import { Keys } from './Keys';
 import { Operations } from './Operations';
 import { PublishedList, type Kind } from './PublishedList';
@@ -54,6 +54,11 @@ function Published({ schedules, endpoints, now }: Props) {
         <Add />
       </Empty>
     );
+  const kinds = [
+    { value: 'all' as const, word: 'all', count: schedules.length + endpoints.length },
+    ...WAYS.map((w) => ({ value: w, word: WAY_WORDS[w], count: endpoints.filter((e) => e[w]).length })),
+    { value: 'schedule' as const, word: 'schedules', count: schedules.length },
+  ];
   const failing = endpoints.filter((e) => e.state === 'failed').length;
   return (
     <div className={`page ${css.page}`}>
@@ -64,15 +69,7 @@ function Published({ schedules, endpoints, now }: Props) {
           aria-label="kind"
           value={kind}
           onChange={setKind}
-          options={[
-            { value: 'all', label: `all ${schedules.length + endpoints.length}` },
-            { value: 'http', label: `HTTP ${endpoints.filter((e) => e.http).length}` },
-            { value: 'soap', label: `SOAP ${endpoints.filter((e) => e.soap).length}` },
-            { value: 'queue', label: `queues ${endpoints.filter((e) => e.queue).length}` },
-            { value: 'folder', label: `folders ${endpoints.filter((e) => e.folder).length}` },
-            { value: 'after', label: `after runs ${endpoints.filter((e) => e.after).length}` },
-            { value: 'schedule', label: `schedules ${schedules.length}` },
-          ]}
+          options={kinds.filter((k) => k.count > 0 || k.value === kind).map(optionOf)}
         />
         <Input
           size="small"
@@ -108,6 +105,11 @@ function Published({ schedules, endpoints, now }: Props) {
     </div>
   );
 }
+
+const optionOf = ({ value, word, count }: { value: Kind; word: string; count: number }) => ({
+  value,
+  label: `${word} ${count}`,
+});
 
 /** What is open below the list. */
 function Below({ add, name, schedules, endpoints }: Omit<Props, 'now'> & { add: string | null; name?: string }) {

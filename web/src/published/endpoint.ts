@@ -54,7 +54,16 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
 /** How something is asked. */
 export type Way = 'http' | 'soap' | 'queue' | 'folder' | 'after';
 
-const WAYS: Way[] = ['http', 'soap', 'queue', 'folder', 'after'];
+export const WAYS: Way[] = ['http', 'soap', 'queue', 'folder', 'after'];
+
+/** In a list. */
+export const WAY_WORDS: Record<Way, string> = {
+  http: 'HTTP',
+  soap: 'SOAP',
+  queue: 'queues',
+  folder: 'folders',
+  after: 'after runs',
+};
 
 export const wayOf = (e: Partial<Record<Way, unknown>>): Way => WAYS.find((w) => e[w]) ?? 'http';
 
@@ -92,7 +101,7 @@ export function whereOf(e: Pick<EndpointView, Way> & { afterName?: string }): st
   if (e.http) return `${e.http.method} ${e.http.path}`;
   if (e.soap) return `/soap/${e.soap.service} ${e.soap.operation}`;
   if (e.folder) return `${e.folder.folder}/${e.folder.pattern ?? '*'}`;
-  if (e.after) return `after runs of ${e.afterName}${outcomesOf(e.after)}`;
+  if (e.after) return `runs of ${e.afterName}${outcomesOf(e.after)}`;
   return `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
 }
 
