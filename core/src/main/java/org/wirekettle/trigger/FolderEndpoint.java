@@ -51,7 +51,7 @@ public final class FolderEndpoint {
     /** What a file is answered with, in its own language, and how such a file's name ends. */
     public record Answer(String ending, String text) {}
 
-    public Answer answer(byte[] content, MessageAnswer answer) {
+    public Answer answer(byte[] content, KeptReply answer) {
         return new Answer(
                 inputs.isAnsweredInXml(content, answer) ? ".reply.xml" : ".reply.json", inputs.answer(content, answer));
     }

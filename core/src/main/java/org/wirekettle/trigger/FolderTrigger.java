@@ -59,7 +59,7 @@ public record FolderTrigger(
         pattern = pattern == null || pattern.isBlank() ? "*" : pattern.strip();
     }
 
-    /** @throws Refused with what cannot be */
+    @Override
     public FolderTrigger checked() {
         if (folder == null || !FOLDER.matcher(folder).matches()) {
             throw refused(

@@ -92,7 +92,7 @@ public record HttpTrigger(
         open = open == null ? Boolean.FALSE : open;
     }
 
-    /** @throws Refused with what cannot be */
+    @Override
     public HttpTrigger checked() {
         if (method == null || !METHODS.contains(method)) {
             throw refused("method", "The method is one of " + String.join(", ", METHODS) + ".");

@@ -13,13 +13,12 @@ import org.wirekettle.flow.Reply;
  * @param fault the name of the declared fault that it is; null for none
  */
 @JsonInclude(JsonInclude.Include.NON_NULL)
-public record MessageAnswer(
+public record KeptReply(
         @Nullable String json, String xml, @Nullable String fault) {
-    public static MessageAnswer of(Reply reply) {
+    public static KeptReply of(Reply reply) {
         return reply.message() != null
-                ? new MessageAnswer(
-                        null, reply.message().body(), reply.message().fault())
-                : new MessageAnswer(text(ReplyText.json(reply)), text(ReplyText.xml(reply)), null);
+                ? new KeptReply(null, reply.message().body(), reply.message().fault())
+                : new KeptReply(text(ReplyText.json(reply)), text(ReplyText.xml(reply)), null);
     }
 
     private static String text(byte[] bytes) {

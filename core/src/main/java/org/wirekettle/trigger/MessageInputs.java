@@ -229,12 +229,12 @@ public final class MessageInputs {
     }
 
     /** Whether an answer to it is XML: its own language. */
-    boolean isAnsweredInXml(byte[] body, MessageAnswer answer) {
+    boolean isAnsweredInXml(byte[] body, KeptReply answer) {
         return answer.json() == null || !isWhole && isXml(new String(body, StandardCharsets.UTF_8));
     }
 
     /** An answer in the language of what it answers. */
-    public String answer(byte[] body, MessageAnswer answer) {
+    public String answer(byte[] body, KeptReply answer) {
         return isAnsweredInXml(body, answer) ? answer.xml() : answer.json();
     }
 }

@@ -58,7 +58,7 @@ public final class QueueEndpoint {
     }
 
     /** The message that answers one, in its own language. */
-    public QueueMessage answer(QueueMessage m, MessageAnswer answer) {
+    public QueueMessage answer(QueueMessage m, KeptReply answer) {
         return QueueMessage.of(
                 inputs.answer(m.body(), answer),
                 m.answersTo(),

@@ -50,7 +50,7 @@ public record QueueTrigger(
         replies = replies == null || replies.isBlank() ? null : replies.strip();
     }
 
-    /** @throws Refused with what cannot be */
+    @Override
     public QueueTrigger checked() {
         if (connection == null || connection.isBlank()) {
             throw refused("connection", "Choose the connection to the broker.");

@@ -58,7 +58,7 @@ public record RunTrigger(
         waitSeconds = waitSeconds == null ? USUAL_WAIT : waitSeconds;
     }
 
-    /** @throws Refused with what cannot be */
+    @Override
     public RunTrigger checked() {
         if (flow == null) {
             throw new Refused("run.flow", null, "Choose the flow whose runs are meant.");

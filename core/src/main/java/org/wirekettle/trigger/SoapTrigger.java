@@ -41,7 +41,7 @@ public record SoapTrigger(
         wsdlForKeys = wsdlForKeys == null ? Boolean.FALSE : wsdlForKeys;
     }
 
-    /** @throws Refused with what cannot be */
+    @Override
     public SoapTrigger checked() {
         if (service == null || !service.matches(NAME)) {
             throw refused("service", "A service is named with letters, digits, _ . and -, at most 60, a letter first.");

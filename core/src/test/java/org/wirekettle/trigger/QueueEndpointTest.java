@@ -99,7 +99,7 @@ public class QueueEndpointTest {
         Reply reply = new Reply(
                 new Reply.Form(List.of(Field.of("free", "free", "integer")), false),
                 List.of(new Node("", "record").add(Node.leaf("free", "3"))));
-        MessageAnswer kept = MessageAnswer.of(reply);
+        KeptReply kept = KeptReply.of(reply);
         QueueEndpoint e = endpoint("booked");
         QueueMessage json = e.answer(message("{\"port\":\"TLWRC\"}"), kept);
         assertEquals(new String(json.body(), StandardCharsets.UTF_8), "{\"free\":3}");

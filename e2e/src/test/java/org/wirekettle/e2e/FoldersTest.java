@@ -122,6 +122,22 @@ public class FoldersTest {
         assertEquals(run.get("startedBy").asText(), "files of depths");
     }
 
+    /** Whoever puts a file back means it: it is worked on again, and not only moved. */
+    @Test
+    public void aFileThatIsPutBackIsTakenAgain() throws Exception {
+        watches(wk, "back", flow(wk, "Back", RECEIVE, REPLY), "\"folder\":\"back\",\"quietSeconds\":0," + NAMED);
+        Path in = base.resolve("back");
+        Files.writeString(in.resolve("deep.json"), "{\"draught\": 31}");
+        comes(in.resolve("failed/deep.json"));
+        long run = wk.get("/api/endpoints/back").expect(200).get("run").asLong();
+        Files.move(in.resolve("failed/deep.json"), in.resolve("deep.json"));
+        WireKettle.until(
+                "it is not worked on again",
+                () -> wk.get("/api/runs/" + run).expect(200).get("setAside").asLong() == 2);
+        comes(in.resolve("failed/deep.json"));
+        assertFalse(Files.exists(in.resolve("done/deep.json")));
+    }
+
     @Test
     public void aSampleIsTriedAsAFile() throws Exception {
         watches(
@@ -158,15 +174,7 @@ public class FoldersTest {
     /** Killed while it asks, a file is neither lost nor asked for twice. */
     @Test
     public void aFileThatWasUnderWayWhenTheServerDiedEndsOnce() throws Exception {
-        String call = """
-            {"id":"ask","kind":"call","contract":"TideDesk","port":"TideDesk12","operation":"GetTideWindow",
-             "connection":"tide-desk","fill":[
-              {"path":"GetTideWindow/portCode","text":"TLWRC"},
-              {"path":"GetTideWindow/arrival","text":"2031-04-02T21:40:00Z"},
-              {"path":"GetTideWindow/draught","xpath":"draught"},
-              {"path":"GetTideWindow/vessel/name","xpath":"file"},
-              {"path":"GetTideWindow/choice","branch":"email"},
-              {"path":"GetTideWindow/choice/email","text":"desk@gannet.example"}]}""";
+        String call = TideFlow.ask("TLWRC", "file");
         int files = 30;
         try (DemoServer slow = TideFlow.services(150, 0);
                 WireKettle own = new WireKettle("folderkill", Map.of("WK_FOLDERS", base + "/killed")).logIn()) {

@@ -170,14 +170,7 @@ public class QueuesTest {
 
     @Test
     public void whatFailsIsTriedAgainAndThenGoesToItsQueue() throws Exception {
-        String call = """
-            {"id":"ask","kind":"call","contract":"TideDesk","port":"TideDesk12","operation":"GetTideWindow",
-             "connection":"tide-desk","fill":[
-              {"path":"GetTideWindow/portCode","text":"XXXXX"},
-              {"path":"GetTideWindow/arrival","text":"2031-04-02T21:40:00Z"},
-              {"path":"GetTideWindow/draught","xpath":"draught"},
-              {"path":"GetTideWindow/choice","branch":"email"},
-              {"path":"GetTideWindow/choice/email","text":"desk@gannet.example"}]}""";
+        String call = TideFlow.ask("XXXXX", "agency");
         listens(
                 wk,
                 "stubborn",
@@ -190,6 +183,55 @@ public class QueuesTest {
         assertEquals(failed.getText(), "{\"draught\": 7.2}");
         assertEquals(failed.getStringProperty("voyage"), "V-7");
         assertEquals(failed.getStringProperty("wk_failure"), "fault UnknownPort");
+    }
+
+    /** A text that no database column takes, a body that is none, no body: the others go on. */
+    @Test
+    public void oneMessageThatIsOddStopsNoOther() throws Exception {
+        listens(wk, "odd", flow(wk, "Odd", steps(RECEIVE, REPLY)), "\"queue\":\"odd\",\"failed\":\"odd.failed\"");
+        client.put("odd", "{\"draught\": 1, \"agency\": \"a\\u0000b\"}", "odd.out", "null");
+        client.put("odd", "\u0000", "odd.out", "none");
+        client.put("odd", "", "odd.out", "empty");
+        client.put("odd", "[".repeat(100_000), "odd.out", "deep");
+        client.put("odd", "<!DOCTYPE a [<!ENTITY x SYSTEM \"file:///etc/hostname\">]><a>&x;</a>", "odd.out", "entity");
+        client.put("odd", "{\"draught\": 12}", "odd.out", "good");
+        Set<String> settled = new HashSet<>();
+        WireKettle.until("not all end", () -> {
+            for (TextMessage m : client.all("odd.out")) {
+                settled.add(m.getJMSCorrelationID());
+            }
+            for (TextMessage m : client.all("odd.failed")) {
+                settled.add(m.getJMSCorrelationID());
+            }
+            return settled.size() == 6;
+        });
+        assertEquals(wk.get(path("odd")).expect(200).get("state").asText(), "ready");
+    }
+
+    /** A contract's request comes as a message, and its answer goes back as one. */
+    @Test
+    public void theRequestOfAnOperationIsAMessage() throws Exception {
+        String receive = """
+            {"id":"in","kind":"receive","request":{"contract":"TideDesk","port":"TideDesk11",
+             "operation":"GetTideWindow"}}""";
+        String reply = """
+            {"id":"out","kind":"reply","fill":[
+              {"path":"GetTideWindowResponse/window/@ref","xpath":"'ours'"},
+              {"path":"GetTideWindowResponse/window/opensAt","xpath":"$input/arrival"},
+              {"path":"GetTideWindowResponse/window/closesAt","xpath":"$input/arrival"},
+              {"path":"GetTideWindowResponse/window/clearance","xpath":"$input/draught + 1"}]}""";
+        listens(
+                wk,
+                "requests",
+                flow(wk, "Requests", steps(receive, reply)),
+                "\"queue\":\"requests\",\"failed\":\"requests.failed\"");
+        String ask = "<GetTideWindow xmlns='urn:tallow-reach:tidedesk'><portCode>TLWRC</portCode>"
+                + "<arrival>2031-04-02T21:40:00Z</arrival><draught>DRAUGHT</draught></GetTideWindow>";
+        client.put("requests", ask.replace("DRAUGHT", "7.2"), "requests.out", "c-1");
+        String answer = client.take("requests.out").getText();
+        assertTrue(answer.contains("GetTideWindowResponse") && answer.contains("8.2"), answer);
+        client.put("requests", ask.replace("DRAUGHT", "deep"), "requests.out", "c-2");
+        assertTrue(client.take("requests.failed").getStringProperty("wk_reason").contains("deep"));
     }
 
     /** The operator's hands: what is there, one more, to another queue, and all gone. */
@@ -257,15 +299,7 @@ public class QueuesTest {
     /** Killed again and again, each message is worked on by one record, and answered or put aside exactly once. */
     @Test
     public void nothingIsLostOrDoubledWhenTheServerIsKilled() throws Exception {
-        String call = """
-            {"id":"ask","kind":"call","contract":"TideDesk","port":"TideDesk12","operation":"GetTideWindow",
-             "connection":"tide-desk","fill":[
-              {"path":"GetTideWindow/portCode","text":"TLWRC"},
-              {"path":"GetTideWindow/arrival","text":"2031-04-02T21:40:00Z"},
-              {"path":"GetTideWindow/draught","xpath":"draught"},
-              {"path":"GetTideWindow/vessel/name","xpath":"agency"},
-              {"path":"GetTideWindow/choice","branch":"email"},
-              {"path":"GetTideWindow/choice/email","text":"desk@gannet.example"}]}""";
+        String call = TideFlow.ask("TLWRC", "agency");
         int messages = 120;
         try (DemoServer slow = TideFlow.services(30, 0);
                 WireKettle own = new WireKettle("queuekill").logIn()) {

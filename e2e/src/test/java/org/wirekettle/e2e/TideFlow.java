@@ -36,6 +36,21 @@ final class TideFlow {
                 .asLong();
     }
 
+    /**
+     * A step that asks for a tide window. @param port of the harbour. @param vessel an expression for the ship's name
+     */
+    static String ask(String port, String vessel) {
+        return """
+            {"id":"ask","kind":"call","contract":"TideDesk","port":"TideDesk12","operation":"GetTideWindow",
+             "connection":"tide-desk","fill":[
+              {"path":"GetTideWindow/portCode","text":"PORT"},
+              {"path":"GetTideWindow/arrival","text":"2031-04-02T21:40:00Z"},
+              {"path":"GetTideWindow/draught","xpath":"draught"},
+              {"path":"GetTideWindow/vessel/name","xpath":"VESSEL"},
+              {"path":"GetTideWindow/choice","branch":"email"},
+              {"path":"GetTideWindow/choice/email","text":"desk@gannet.example"}]}""".replace("PORT", port).replace("VESSEL", vessel);
+    }
+
     /** The connection to this server's own database, as if it were the harbour's. */
     static void harbour(WireKettle wk) throws Exception {
         wk.put(

@@ -8,13 +8,13 @@ import org.apache.ibatis.annotations.Param;
 import org.apache.ibatis.annotations.Select;
 import org.apache.ibatis.annotations.Update;
 
-/** Messages that triggers took of queues, in the database. */
+/** What triggers took by themselves, such as messages, files and ends of runs, in the database. */
 @Mapper
-public interface MessageMapper {
-    /** A message and the record that is made of it. */
+public interface ClaimMapper {
+    /** A thing and the record that is made of it. */
     class Row {
         public long trigger;
-        public String message;
+        public String thing;
         public long run;
         public long record;
         public String answer;
@@ -24,47 +24,51 @@ public interface MessageMapper {
 
     /** @return 0 when another record has it */
     @Insert("""
-        INSERT INTO trigger_message (trigger, message, run, record) VALUES (#{trigger}, #{message}, #{run}, #{record})
+        INSERT INTO trigger_claim (trigger, thing, run, record) VALUES (#{trigger}, #{thing}, #{run}, #{record})
         ON CONFLICT DO NOTHING\
         """)
     int claim(Row row);
 
     /** For another record, which is the first that is really worked on. @return 0 when somebody did that before */
     @Update("""
-        UPDATE trigger_message SET run = #{now.run}, record = #{now.record}, is_lost = false, answer = NULL
-        WHERE trigger = #{now.trigger} AND message = #{now.message} AND run = #{before.run}
+        UPDATE trigger_claim SET run = #{now.run}, record = #{now.record}, is_lost = false, answer = NULL
+        WHERE trigger = #{now.trigger} AND thing = #{now.thing} AND run = #{before.run}
         AND record = #{before.record} AND settled_at IS NULL\
         """)
     int claimAgain(@Param("now") Row now, @Param("before") Row before);
 
     @Select("""
-        SELECT trigger, message, run, record, answer::text AS answer, is_lost AS lost,
-        settled_at IS NOT NULL AS settled FROM trigger_message WHERE trigger = #{trigger} AND message = #{message}\
+        SELECT trigger, thing, run, record, answer, is_lost AS lost,
+        settled_at IS NOT NULL AS settled FROM trigger_claim WHERE trigger = #{trigger} AND thing = #{thing}\
         """)
     @Options(flushCache = Options.FlushCachePolicy.TRUE)
-    Row get(@Param("trigger") long trigger, @Param("message") String message);
+    Row get(@Param("trigger") long trigger, @Param("thing") String thing);
 
     /** One whose name begins so; null for none. */
     @Select("""
-        SELECT trigger, message, run, record, answer::text AS answer, is_lost AS lost,
-        settled_at IS NOT NULL AS settled FROM trigger_message
-        WHERE trigger = #{trigger} AND starts_with(message, #{begin}) LIMIT 1\
+        SELECT trigger, thing, run, record, answer, is_lost AS lost,
+        settled_at IS NOT NULL AS settled FROM trigger_claim
+        WHERE trigger = #{trigger} AND starts_with(thing, #{begin}) LIMIT 1\
         """)
     @Options(flushCache = Options.FlushCachePolicy.TRUE)
-    Row like(@Param("trigger") long trigger, @Param("begin") String begin);
+    Row beginning(@Param("trigger") long trigger, @Param("begin") String begin);
 
-    @Update("UPDATE trigger_message SET answer = #{answer}::jsonb WHERE run = #{run} AND record = #{record}")
+    @Update("UPDATE trigger_claim SET answer = #{answer} WHERE run = #{run} AND record = #{record}")
     void answered(@Param("run") long run, @Param("record") long record, @Param("answer") String answer);
 
-    @Update("UPDATE trigger_message SET settled_at = now() WHERE trigger = #{trigger} AND message = #{message}")
-    void settled(@Param("trigger") long trigger, @Param("message") String message);
+    @Update("UPDATE trigger_claim SET settled_at = now() WHERE trigger = #{trigger} AND thing = #{thing}")
+    void settled(@Param("trigger") long trigger, @Param("thing") String thing);
+
+    /** What was settled may come anew. */
+    @Delete("DELETE FROM trigger_claim WHERE trigger = #{trigger} AND thing = #{thing} AND settled_at IS NOT NULL")
+    void forgetSettled(@Param("trigger") long trigger, @Param("thing") String thing);
 
     /** What was under way in a run is not known any more; what has ended is in the run itself. */
-    @Update("UPDATE trigger_message SET is_lost = true WHERE run = #{run} AND settled_at IS NULL AND answer IS NULL")
+    @Update("UPDATE trigger_claim SET is_lost = true WHERE run = #{run} AND settled_at IS NULL AND answer IS NULL")
     void lost(@Param("run") long run);
 
     /** Nothing comes again of what was settled long ago; what never was is given up after a month. */
-    @Delete("DELETE FROM trigger_message WHERE at < now() - interval '7 days' AND settled_at IS NOT NULL"
+    @Delete("DELETE FROM trigger_claim WHERE at < now() - interval '7 days' AND settled_at IS NOT NULL"
             + " OR at < now() - interval '30 days'")
     void forget();
 }

@@ -5,15 +5,15 @@ import org.wirekettle.flow.Trail;
 import org.wirekettle.run.Handed;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.runs.LeftOver;
-import org.wirekettle.trigger.MessageAnswer;
+import org.wirekettle.trigger.KeptReply;
 
 /** What is known of messages whose server ended while it worked on them. */
 @ApplicationScoped
-class MessageClaims implements LeftOver {
-    private final MessageMapper rows;
+class Claims implements LeftOver {
+    private final ClaimMapper rows;
     private final Json json;
 
-    MessageClaims(MessageMapper rows, Json json) {
+    Claims(ClaimMapper rows, Json json) {
         this.rows = rows;
         this.json = json;
     }
@@ -24,7 +24,7 @@ class MessageClaims implements LeftOver {
             @Override
             public void ended(Trail trail) {
                 if (trail.reply() != null) {
-                    rows.answered(run, trail.number(), json.write(MessageAnswer.of(trail.reply())));
+                    rows.answered(run, trail.number(), json.write(KeptReply.of(trail.reply())));
                 }
             }
 

@@ -1,16 +1,12 @@
 package org.wirekettle.server.triggers;
 
 import jakarta.enterprise.context.ApplicationScoped;
-import java.time.Clock;
 import java.util.Map;
-import java.util.UUID;
-import org.wirekettle.problem.Refused;
+import java.util.Optional;
+import org.wirekettle.flow.Taken;
 import org.wirekettle.record.Node;
-import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.flows.FlowMapper;
-import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.server.triggers.Handover.Outcome;
 import org.wirekettle.trigger.MessageInputs;
@@ -19,60 +15,73 @@ import org.wirekettle.trigger.RunTrigger;
 
 /** Flows that are told of runs of others that ended. */
 @ApplicationScoped
-class EndedRuns {
+class EndedRuns implements TakerKind<RunTrigger> {
     private final FlowMapper flows;
-    private final Handover.Means means;
+    private final Handovers handovers;
 
-    EndedRuns(
-            FlowMapper flows,
-            MessageMapper rows,
-            TriggerMapper triggers,
-            Traffic traffic,
-            Runs runs,
-            Json json,
-            Clock clock) {
+    EndedRuns(FlowMapper flows, Handovers handovers) {
         this.flows = flows;
-        this.means = new Handover.Means(rows, triggers, traffic, runs, json, clock);
+        this.handovers = handovers;
     }
 
-    /** @throws Refused when there is no such flow */
-    String flowName(RunTrigger t) {
-        FlowMapper.Row flow = flows.get(t.flow());
-        if (flow == null) {
+    @Override
+    public String kind() {
+        return "after";
+    }
+
+    @Override
+    public Class<RunTrigger> settings() {
+        return RunTrigger.class;
+    }
+
+    @Override
+    public String things() {
+        return "runs told to";
+    }
+
+    @Override
+    public Optional<String> place(RunTrigger t, String environment) {
+        return Optional.empty();
+    }
+
+    @Override
+    public String url(RunTrigger t, String environment) {
+        return "";
+    }
+
+    @Override
+    public void check(RunTrigger t, String environment) {
+        if (flows.get(t.flow()) == null) {
             throw Wrong.notFound("flow", t.flow());
         }
-        return flow.name;
     }
 
-    /** Begins to look for runs that end. @param standing the run whose records are made */
-    RunWatcher watch(TriggerMapper.Row row, RunEndpoint endpoint, Standing standing) {
-        return new RunWatcher(means, row, endpoint, standing);
+    @Override
+    public MessageInputs inputs(RunTrigger t, Taken taken) {
+        return RunEndpoint.of(t, taken).inputs();
     }
 
-    /** Tells the flow of a run that is made up. */
-    EndpointResource.TriedEndpoint trying(Live live, String sample) {
-        RunTrigger t = (RunTrigger) live.trigger();
+    @Override
+    public Live.Taking take(TriggerMapper.Row row, RunTrigger t, Taken taken, Standing standing) {
+        RunEndpoint endpoint = RunEndpoint.of(t, taken);
+        RunWatcher out = new RunWatcher(handovers, row, endpoint, standing);
+        out.start();
+        return new Live.Taking(endpoint.inputs(), out::trouble, out::close);
+    }
+
+    /** The flow is told of a run that is made up. */
+    @Override
+    public EndpointResource.TriedEndpoint trying(Live live, RunTrigger t, String sample) {
         long begun = System.nanoTime();
-        MessageInputs.Sampled s = live.taking().inputs().sample(sample);
-        Node record = RunEndpoint.read(
-                live.taking().inputs(), s.properties(), means.clock().instant());
+        MessageInputs inputs = live.taking().inputs();
+        Node record = RunEndpoint.read(inputs, inputs.sample(sample).properties(), handovers.now());
         try {
-            Handover handover = new Handover(means, live.row(), live.standing(), 1, t.waitSeconds());
-            Outcome o = handover.take("try " + UUID.randomUUID(), () -> record);
+            Outcome o = handovers.of(live.row(), live.standing(), 1, 0).take(null, () -> record);
             if (o == null) {
                 throw Wrong.conflict("endpoint.state", "There is too much to do, or this is being changed.");
             }
-            return new EndpointResource.TriedEndpoint(
-                    sample,
-                    "",
-                    Trees.of(record),
-                    !o.isDone() ? 422 : o.answer() == null ? 204 : 200,
-                    null,
-                    o.answer() != null ? o.answer().json() : o.isDone() ? "" : o.reason(),
-                    Map.of(),
-                    (System.nanoTime() - begun) / 1_000,
-                    o.run(),
-                    o.record());
+            String answer = o.reply() == null ? null : o.reply().json();
+            return handovers.tried(sample, o.run(), o.record(), answer, Map.of(), begun);
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw Wrong.conflict("endpoint.state", "The server is going down.");

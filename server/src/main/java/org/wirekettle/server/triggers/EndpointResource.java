@@ -57,9 +57,7 @@ public class EndpointResource {
     private final Answering answering;
     private final PublishedApi api;
     private final EndpointViews views;
-    private final Queues queues;
-    private final Folders folders;
-    private final EndedRuns ended;
+    private final Takers takers;
     private final Runs runs;
     private final Json json;
     private final Caller caller;
@@ -72,9 +70,7 @@ public class EndpointResource {
             Answering answering,
             PublishedApi api,
             EndpointViews views,
-            Queues queues,
-            Folders folders,
-            EndedRuns ended,
+            Takers takers,
             Runs runs,
             Json json,
             Caller caller,
@@ -85,9 +81,7 @@ public class EndpointResource {
         this.answering = answering;
         this.api = api;
         this.views = views;
-        this.queues = queues;
-        this.folders = folders;
-        this.ended = ended;
+        this.takers = takers;
         this.runs = runs;
         this.json = json;
         this.caller = caller;
@@ -123,23 +117,11 @@ public class EndpointResource {
         }
 
         private StandingTrigger trigger() {
-            if (http != null) {
-                return http.checked();
-            }
-            if (soap != null) {
-                return soap.checked();
-            }
-            return queue != null ? queue.checked() : folder != null ? folder.checked() : after.checked();
+            return ways().findFirst().orElseThrow().checked();
         }
 
-        private String kind() {
-            if (http != null) {
-                return Endpoints.HTTP;
-            }
-            if (soap != null) {
-                return Endpoints.SOAP;
-            }
-            return queue != null ? Endpoints.QUEUE : folder != null ? Endpoints.FOLDER : Endpoints.AFTER;
+        private Stream<StandingTrigger> ways() {
+            return Stream.<StandingTrigger>of(http, soap, queue, folder, after).filter(Objects::nonNull);
         }
     }
 
@@ -204,7 +186,7 @@ public class EndpointResource {
         Names.check(name, "trigger.name");
         Names.check(in.environment(), "trigger.environment");
         StandingTrigger trigger = in.trigger();
-        String kind = in.kind();
+        String kind = endpoints.kind(trigger);
         TriggerMapper.Row there = rows.named(name);
         if (there != null && !there.kind.equals(kind)) {
             throw Wrong.conflict("trigger.name", "There is something else published by the name " + name + ".");
@@ -232,11 +214,12 @@ public class EndpointResource {
     /** @throws Refused when it cannot be asked so, or takes what is another's */
     private void check(TriggerMapper.Row row, StandingTrigger trigger) {
         Taken taken = runs.taken(endpoints.definition(row), row.environment);
-        if (!(trigger instanceof WebTrigger w)) {
-            checkTaker(row, trigger, taken);
+        Optional<Takers.Taker<?>> taker = takers.of(trigger, row.environment);
+        if (taker.isPresent()) {
+            endpoints.checkTaker(row.name, taker.get(), taken);
             return;
         }
-        Endpoint made = w.endpoint(taken);
+        Endpoint made = ((WebTrigger) trigger).endpoint(taken);
         if (made instanceof HttpEndpoint h) {
             endpoints.like(row.name, h.trigger().method(), h.path()).ifPresent(l -> {
                 throw Wrong.conflict("http.path", trigger.askedBy() + " asks for " + l.row().name + " already.");
@@ -244,20 +227,6 @@ public class EndpointResource {
         } else if (made instanceof SoapEndpoint s) {
             endpoints.checkService(row.name, s);
         }
-    }
-
-    private void checkTaker(TriggerMapper.Row row, StandingTrigger trigger, Taken taken) {
-        Endpoints.inputs(trigger, taken);
-        if (trigger instanceof QueueTrigger q) {
-            queues.broker(q, row.environment);
-        } else if (trigger instanceof FolderTrigger f) {
-            folders.of(f);
-        } else if (trigger instanceof RunTrigger r) {
-            ended.flowName(r);
-        }
-        endpoints.taker(row.name, trigger, row.environment).ifPresent(l -> {
-            throw Wrong.conflict("trigger.taken", l.row().name + " takes what comes there already.");
-        });
     }
 
     /** Another version of the flow goes live; also back to an earlier one. */
@@ -314,13 +283,10 @@ public class EndpointResource {
     @Allow(Role.OPERATOR)
     public TriedEndpoint tryIt(@PathParam("name") String name, EndpointTrial in) {
         Live live = opened(name);
-        if (live.taking() != null) {
+        Optional<Takers.Taker<?>> taker = takers.of(live.trigger(), live.row().environment);
+        if (taker.isPresent()) {
             caller.note(live.row().kind + " " + name + ", tried");
-            return live.trigger() instanceof QueueTrigger
-                    ? queues.trying(live, in.sample())
-                    : live.trigger() instanceof FolderTrigger
-                            ? folders.trying(live, in.sample())
-                            : ended.trying(live, in.sample());
+            return taker.get().trying(live, in.sample());
         }
         Tried t = asked(live, in.sample());
         caller.note(live.row().kind + " " + name + ", tried");
@@ -395,7 +361,7 @@ public class EndpointResource {
 
     private TriggerMapper.Row row(String name) {
         TriggerMapper.Row row = rows.named(name);
-        if (row == null || !Endpoints.KINDS.contains(row.kind)) {
+        if (row == null || !endpoints.has(row)) {
             throw Wrong.notFound("endpoint", name);
         }
         return row;

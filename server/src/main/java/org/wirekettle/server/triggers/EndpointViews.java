@@ -16,7 +16,6 @@ import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.OperationRef;
 import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.input.Input;
-import org.wirekettle.problem.Refused;
 import org.wirekettle.run.LatencyHistogram;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Wrong;
@@ -43,8 +42,7 @@ public class EndpointViews {
     private final TriggerMapper rows;
     private final FlowMapper flows;
     private final Endpoints endpoints;
-    private final Queues queues;
-    private final Folders folders;
+    private final Takers takers;
     private final Traffic traffic;
     private final Json json;
     private final Clock clock;
@@ -53,16 +51,14 @@ public class EndpointViews {
             TriggerMapper rows,
             FlowMapper flows,
             Endpoints endpoints,
-            Queues queues,
-            Folders folders,
+            Takers takers,
             Traffic traffic,
             Json json,
             Clock clock) {
         this.rows = rows;
         this.flows = flows;
         this.endpoints = endpoints;
-        this.queues = queues;
-        this.folders = folders;
+        this.takers = takers;
         this.traffic = traffic;
         this.json = json;
         this.clock = clock;
@@ -139,8 +135,7 @@ public class EndpointViews {
     List<EndpointView> all(String server) {
         Map<Long, List<TrafficMapper.Row>> day = traffic.ofDay();
         Map<Long, List<TrafficMapper.CallerRow>> callers = traffic.callers();
-        return Endpoints.KINDS.stream()
-                .flatMap(k -> rows.list(k, TriggerMapper.MOST).stream())
+        return endpoints.list().stream()
                 .map(r -> view(r, server, day.getOrDefault(r.id, List.of()), callers.getOrDefault(r.id, List.of())))
                 .toList();
     }
@@ -207,24 +202,12 @@ public class EndpointViews {
     }
 
     private String url(StandingTrigger trigger, String server, String environment) {
-        if (trigger instanceof QueueTrigger q) {
-            try {
-                return queues.broker(q, environment).address().toString();
-            } catch (Refused e) {
-                // Why it does not work says so.
-                return "";
-            }
-        }
-        if (trigger instanceof FolderTrigger f) {
-            return folders.of(f).toString();
-        }
-        if (trigger instanceof RunTrigger) {
-            return "";
-        }
-        return server
-                + (trigger instanceof HttpTrigger h
-                        ? HttpRequests.PREFIX + h.path()
-                        : SoapRequests.PREFIX + "/" + ((SoapTrigger) trigger).service());
+        return takers.of(trigger, environment)
+                .map(Takers.Taker::url)
+                .orElseGet(() -> server
+                        + (trigger instanceof HttpTrigger h
+                                ? HttpRequests.PREFIX + h.path()
+                                : SoapRequests.PREFIX + "/" + ((SoapTrigger) trigger).service()));
     }
 
     private String afterName(RunTrigger t) {

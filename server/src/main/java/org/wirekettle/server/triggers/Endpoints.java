@@ -9,9 +9,11 @@ import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -21,7 +23,6 @@ import java.util.concurrent.locks.LockSupport;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
-import org.wirekettle.connector.queue.QueueListener;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.ReceiveStep;
 import org.wirekettle.flow.Taken;
@@ -33,14 +34,7 @@ import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.Endpoint;
-import org.wirekettle.trigger.FolderEndpoint;
-import org.wirekettle.trigger.FolderTrigger;
 import org.wirekettle.trigger.HttpTrigger;
-import org.wirekettle.trigger.MessageInputs;
-import org.wirekettle.trigger.QueueEndpoint;
-import org.wirekettle.trigger.QueueTrigger;
-import org.wirekettle.trigger.RunEndpoint;
-import org.wirekettle.trigger.RunTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
 import org.wirekettle.trigger.SoapService;
 import org.wirekettle.trigger.SoapTrigger;
@@ -54,12 +48,10 @@ import org.wirekettle.trigger.WebTrigger;
  */
 @ApplicationScoped
 public class Endpoints {
-    static final String HTTP = "http";
-    static final String SOAP = "soap";
-    static final String QUEUE = "queue";
-    static final String FOLDER = "folder";
-    static final String AFTER = "after";
-    static final List<String> KINDS = List.of(HTTP, SOAP, QUEUE, FOLDER, AFTER);
+    /** Those that requests ask. */
+    private static final Map<String, Class<? extends StandingTrigger>> WEB =
+            new TreeMap<>(Map.of("http", HttpTrigger.class, "soap", SoapTrigger.class));
+
     private static final Logger LOG = Logger.getLogger(Endpoints.class);
     private static final int LOOK_SECONDS = 2;
     private static final Duration AGAIN = Duration.ofSeconds(10);
@@ -76,9 +68,11 @@ public class Endpoints {
     private final Keys keys;
     private final Traffic traffic;
     private final RequestMapper requests;
-    private final Queues queues;
-    private final Folders folders;
-    private final EndedRuns ended;
+    private final ClaimMapper claims;
+    private final Takers takers;
+    /** What triggers are stored as, by their kinds, in the order of the page. */
+    private final Map<String, Class<? extends StandingTrigger>> kinds = new LinkedHashMap<>(WEB);
+
     private final Json json;
     private final Clock clock;
     private final Duration longest;
@@ -100,16 +94,15 @@ public class Endpoints {
             Keys keys,
             Traffic traffic,
             RequestMapper requests,
-            Queues queues,
-            Folders folders,
-            EndedRuns ended,
+            ClaimMapper claims,
+            Takers takers,
             Json json,
             Clock clock,
             @ConfigProperty(name = "wk.requests.run") Duration longest) {
         this.longest = longest;
-        this.queues = queues;
-        this.folders = folders;
-        this.ended = ended;
+        this.claims = claims;
+        this.takers = takers;
+        takers.all().forEach(k -> kinds.put(k.kind(), k.settings()));
         this.rows = rows;
         this.flows = flows;
         this.runs = runs;
@@ -132,21 +125,30 @@ public class Endpoints {
         looks.scheduleWithFixedDelay(this::look, LOOK_SECONDS, LOOK_SECONDS, TimeUnit.SECONDS);
     }
 
-    private List<TriggerMapper.Row> list() {
-        return KINDS.stream()
+    /** All that are asked, or take things by themselves, by kind. */
+    List<TriggerMapper.Row> list() {
+        return kinds.keySet().stream()
                 .flatMap(k -> rows.list(k, TriggerMapper.MOST).stream())
                 .toList();
     }
 
     /** How a trigger is asked. */
     StandingTrigger settings(TriggerMapper.Row row) {
-        return switch (row.kind) {
-            case SOAP -> json.read(row.settings, SoapTrigger.class);
-            case QUEUE -> json.read(row.settings, QueueTrigger.class);
-            case FOLDER -> json.read(row.settings, FolderTrigger.class);
-            case AFTER -> json.read(row.settings, RunTrigger.class);
-            default -> json.read(row.settings, HttpTrigger.class);
-        };
+        return json.read(row.settings, kinds.get(row.kind));
+    }
+
+    /** Whether a trigger is one of those here. */
+    boolean has(TriggerMapper.Row row) {
+        return kinds.containsKey(row.kind);
+    }
+
+    /** What a trigger is stored as. */
+    String kind(StandingTrigger trigger) {
+        return kinds.entrySet().stream()
+                .filter(k -> k.getValue().isInstance(trigger))
+                .map(Map.Entry::getKey)
+                .findFirst()
+                .orElseThrow();
     }
 
     void stop(@Observes ShutdownEvent event) {
@@ -201,7 +203,7 @@ public class Endpoints {
                     .forEach(this::forget);
             if (++looked % LOOKS_A_CLEARING == 1) {
                 requests.forget();
-                queues.forget();
+                claims.forget();
                 traffic.forget();
                 keys.forget();
             }
@@ -258,7 +260,9 @@ public class Endpoints {
             Taken taken = runs.taken(definition(row), row.environment);
             StandingTrigger t = settings(row);
             Endpoint endpoint = t instanceof WebTrigger w ? w.endpoint(taken) : null;
-            Live.Taking taking = t instanceof WebTrigger ? null : Live.Taking.paused(inputs(t, taken));
+            Live.Taking taking = takers.of(t, row.environment)
+                    .map(k -> Live.Taking.paused(k.inputs(taken)))
+                    .orElse(null);
             List<ReceiveStep.GivenSample> samples = samples(definition(row));
             live.computeIfPresent(
                     row.id,
@@ -308,15 +312,17 @@ public class Endpoints {
     /** @throws IOException with what is not there */
     private Live opened(TriggerMapper.Row row, StandingTrigger trigger) throws IOException {
         FlowMapper.Row flow = definition(row);
-        if (trigger instanceof QueueTrigger q) {
-            // No run is made as long as there is nothing to take messages of.
-            queues.check(q, row.environment);
+        Takers.Taker<?> taker = takers.of(trigger, row.environment).orElse(null);
+        if (taker != null) {
+            // No run is made as long as there is nothing to take things of.
+            taker.reach();
         }
-        Standing standing = runs.stand(flow, row.environment, things(trigger) + row.name);
+        String things = taker == null ? "requests to" : taker.kind().things();
+        Standing standing = runs.stand(flow, row.environment, things + " " + row.name);
         try {
             Taken taken = standing.flow().taken();
             Endpoint endpoint = trigger instanceof WebTrigger w ? w.endpoint(taken) : null;
-            Live.Taking taking = trigger instanceof WebTrigger ? null : taking(row, trigger, taken, standing);
+            Live.Taking taking = taker == null ? null : taker.take(row, taken, standing);
             return new Live(
                     row,
                     trigger,
@@ -332,43 +338,6 @@ public class Endpoints {
             work.execute(() -> runs.end(standing));
             throw e;
         }
-    }
-
-    /** For those who look at its run. */
-    private static String things(StandingTrigger trigger) {
-        if (trigger instanceof QueueTrigger) {
-            return "messages of ";
-        }
-        return trigger instanceof FolderTrigger
-                ? "files of "
-                : trigger instanceof RunTrigger ? "runs told to " : "requests to ";
-    }
-
-    /** @throws Refused with what does not go together */
-    static MessageInputs inputs(StandingTrigger trigger, Taken taken) {
-        if (trigger instanceof QueueTrigger q) {
-            return QueueEndpoint.of(q, taken).inputs();
-        }
-        return trigger instanceof FolderTrigger f
-                ? FolderEndpoint.of(f, taken).inputs()
-                : RunEndpoint.of((RunTrigger) trigger, taken).inputs();
-    }
-
-    private Live.Taking taking(TriggerMapper.Row row, StandingTrigger trigger, Taken taken, Standing standing)
-            throws IOException {
-        if (trigger instanceof QueueTrigger q) {
-            QueueEndpoint e = QueueEndpoint.of(q, taken);
-            QueueListener taker = queues.listen(row, e, standing);
-            return new Live.Taking(e.inputs(), taker::trouble, taker::close);
-        }
-        if (trigger instanceof FolderTrigger f) {
-            FolderEndpoint e = FolderEndpoint.of(f, taken);
-            FolderWatcher taker = folders.watch(row, e, standing);
-            return new Live.Taking(e.inputs(), taker::trouble, taker::close);
-        }
-        RunEndpoint e = RunEndpoint.of((RunTrigger) trigger, taken);
-        RunWatcher taker = ended.watch(row, e, standing);
-        return new Live.Taking(e.inputs(), taker::trouble, taker::close);
     }
 
     /** Takes no more; what is under way ends. */
@@ -486,18 +455,25 @@ public class Endpoints {
         SoapService.of(all);
     }
 
-    /** Another one that takes the same things. */
-    Optional<Live> taker(String name, StandingTrigger trigger, String environment) {
-        return live.values().stream()
-                .filter(l -> !l.row().name.equals(name)
-                        && l.trigger().getClass() == trigger.getClass()
-                        // Any number of flows may be told of the same run.
-                        && !(trigger instanceof RunTrigger)
-                        && l.trigger().askedBy().equals(trigger.askedBy())
-                        // A folder is the same in all environments.
-                        && (trigger instanceof FolderTrigger
-                                || l.row().environment.equals(environment)))
-                .findFirst();
+    /**
+     * Whether a trigger that takes things by itself can.
+     *
+     * @param name of it
+     * @throws Refused with why not, or who takes them already
+     */
+    void checkTaker(String name, Takers.Taker<?> taker, Taken taken) {
+        taker.inputs(taken);
+        taker.check();
+        Optional<String> place = taker.place();
+        live.values().stream()
+                .filter(l -> place.isPresent() && !l.row().name.equals(name))
+                .filter(l -> takers.of(l.trigger(), l.row().environment)
+                        .flatMap(Takers.Taker::place)
+                        .equals(place))
+                .findFirst()
+                .ifPresent(l -> {
+                    throw Wrong.conflict("trigger.taken", l.row().name + " takes what comes there already.");
+                });
     }
 
     /** One of another name that is asked for by the same addresses. */

@@ -46,7 +46,7 @@ final class FolderWatcher implements AutoCloseable {
     /** Of a file that is being written; it is not taken. */
     private static final String PART = ".part";
 
-    private final Handover.Means means;
+    private final Handovers handovers;
     private final TriggerMapper.Row trigger;
     private final FolderEndpoint endpoint;
     private final Handover handover;
@@ -55,7 +55,6 @@ final class FolderWatcher implements AutoCloseable {
     private final ExecutorService workers;
     private final ScheduledExecutorService looks =
             Executors.newSingleThreadScheduledExecutor(r -> thread(r, "folder look"));
-    /** Files that are being worked on. */
     private final Set<Path> under = ConcurrentHashMap.newKeySet();
 
     private Map<Path, Stamp> seen = Map.of();
@@ -73,14 +72,14 @@ final class FolderWatcher implements AutoCloseable {
 
     /** @param standing the run whose records are made */
     FolderWatcher(
-            Handover.Means means, TriggerMapper.Row trigger, FolderEndpoint endpoint, Path folder, Standing standing) {
+            Handovers handovers, TriggerMapper.Row trigger, FolderEndpoint endpoint, Path folder, Standing standing) {
         FolderTrigger t = endpoint.trigger();
-        this.means = means;
+        this.handovers = handovers;
         this.trigger = trigger;
         this.endpoint = endpoint;
         this.folder = folder;
         this.pattern = t.matcher();
-        this.handover = new Handover(means, trigger, standing, t.attempts(), t.waitSeconds());
+        this.handover = handovers.of(trigger, standing, t.attempts(), t.waitSeconds());
         this.workers = Executors.newFixedThreadPool(t.atATime(), r -> thread(r, "folder " + t.folder()));
     }
 
@@ -142,28 +141,34 @@ final class FolderWatcher implements AutoCloseable {
     /** Whoever writes it has not for a while. */
     private boolean isComplete(Stamp now, Stamp before) {
         return now.equals(before)
-                && now.changed
-                        .plusSeconds(endpoint.trigger().quietSeconds())
-                        .isBefore(means.clock().instant());
+                && now.changed.plusSeconds(endpoint.trigger().quietSeconds()).isBefore(handovers.now());
     }
 
     private void take(Path file, Stamp stamp) {
         long begun = System.nanoTime();
         try {
+            if (looks.isShutdown()) {
+                return;
+            }
             boolean isLarge = stamp.size > endpoint.trigger().maxBodyBytes();
             byte[] content = isLarge ? new byte[0] : Files.readAllBytes(file);
             if (!stamp.equals(Stamp.of(file))) {
                 return;
             }
             String name = file.getFileName().toString();
-            String key = name + " " + stamp.size + " " + stamp.changed + " "
+            String key = keyBegins(name) + stamp.size + " " + stamp.changed + " "
                     + HexFormat.of().formatHex(Keys.sha256().digest(content), 0, 16);
             Outcome o = handover.take(key, () -> record(name, stamp, content));
-            if (o != null) {
+            if (o != null && o.isKnown() && stamp.equals(Stamp.of(file))) {
+                // It was moved, and somebody has put it back: that is meant.
+                handover.forget(key);
+                o = handover.take(key, () -> record(name, stamp, content));
+            }
+            if (o != null && !o.isKnown()) {
                 moved(file, content, o);
                 stuck = null;
                 handover.settled(key);
-                note(o, begun);
+                handovers.count(trigger, CALLER, o.isDone(), begun);
             }
         } catch (NoSuchFileException e) {
             // Somebody took it away, or another server has it.
@@ -180,13 +185,18 @@ final class FolderWatcher implements AutoCloseable {
         }
     }
 
+    /** How what a file is claimed by begins. */
+    static String keyBegins(String name) {
+        return name + " ";
+    }
+
     private Node record(String name, Stamp stamp, byte[] content) {
         return stamp.size > endpoint.trigger().maxBodyBytes()
                 ? BadRecord.ofText(
                         "",
                         "the file " + name + " has more than "
                                 + endpoint.trigger().maxBodyBytes() + " bytes")
-                : endpoint.read(name, content, stamp.changed, means.clock().instant());
+                : endpoint.read(name, content, stamp.changed, handovers.now());
     }
 
     /** Its reply, or why it failed, is there before the file is. */
@@ -199,8 +209,8 @@ final class FolderWatcher implements AutoCloseable {
             String mark = "." + o.run() + "-" + o.record();
             target = to.resolve(dot > 0 ? name.substring(0, dot) + mark + name.substring(dot) : name + mark);
         }
-        if (o.isDone() && o.answer() != null) {
-            FolderEndpoint.Answer a = endpoint.answer(content, o.answer());
+        if (o.isDone() && o.reply() != null) {
+            FolderEndpoint.Answer a = endpoint.answer(content, o.reply());
             write(target, a.ending(), a.text());
         } else if (!o.isDone()) {
             write(target, WHY, o.reason() + "\n\nrun " + o.run() + ", record " + o.record() + "\n");
@@ -213,17 +223,6 @@ final class FolderWatcher implements AutoCloseable {
         Path part = beside.resolveSibling(name + ending + PART);
         Files.write(part, text.getBytes(StandardCharsets.UTF_8));
         Files.move(part, beside.resolveSibling(name + ending), StandardCopyOption.ATOMIC_MOVE);
-    }
-
-    private void note(Outcome o, long begun) {
-        Traffic.Kind kind = o.isKnown() ? Traffic.Kind.REFUSED : o.isDone() ? Traffic.Kind.GOOD : Traffic.Kind.FAILED;
-        means.traffic()
-                .note(
-                        trigger.id,
-                        CALLER,
-                        o.isKnown() ? 208 : o.isDone() ? 200 : 422,
-                        kind,
-                        TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - begun));
     }
 
     /** Takes no more; what is under way ends first. */

@@ -7,55 +7,73 @@ import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
-import java.time.Clock;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
-import org.wirekettle.flow.Fate;
+import org.jspecify.annotations.Nullable;
+import org.wirekettle.flow.Taken;
 import org.wirekettle.problem.Refused;
-import org.wirekettle.run.TrailBlock;
 import org.wirekettle.server.common.Home;
-import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Wrong;
-import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.FolderEndpoint;
 import org.wirekettle.trigger.FolderTrigger;
-import org.wirekettle.trigger.MessageAnswer;
+import org.wirekettle.trigger.KeptReply;
+import org.wirekettle.trigger.MessageInputs;
 
 /** Flows that take files of folders below the one that the server watches. */
 @ApplicationScoped
-class Folders {
+class Folders implements TakerKind<FolderTrigger> {
     private static final int MAX_TRY_SECONDS = 30;
     private static final int LOOK_MILLIS = 200;
     private static final int TRY_CHARS = 8;
 
     private final Path base;
-    private final MessageMapper rows;
-    private final Handover.Means means;
+    private final Handovers handovers;
 
     /** @param base empty for one in the server's own folder */
-    Folders(
-            @ConfigProperty(name = "wk.folders") Optional<String> base,
-            Home home,
-            MessageMapper rows,
-            TriggerMapper triggers,
-            Traffic traffic,
-            Runs runs,
-            Json json,
-            Clock clock) {
+    Folders(@ConfigProperty(name = "wk.folders") Optional<String> base, Home home, Handovers handovers) {
         this.base = base.filter(b -> !b.isBlank())
                 .map(b -> Path.of(b).toAbsolutePath())
                 .orElse(home.root().resolve("folders"));
-        this.rows = rows;
-        this.means = new Handover.Means(rows, triggers, traffic, runs, json, clock);
+        this.handovers = handovers;
+    }
+
+    @Override
+    public String kind() {
+        return "folder";
+    }
+
+    @Override
+    public Class<FolderTrigger> settings() {
+        return FolderTrigger.class;
+    }
+
+    @Override
+    public String things() {
+        return "files of";
+    }
+
+    /** A folder is the same in all environments. */
+    @Override
+    public Optional<String> place(FolderTrigger t, String environment) {
+        return Optional.of(t.folder());
+    }
+
+    @Override
+    public String url(FolderTrigger t, String environment) {
+        return of(t).toString();
+    }
+
+    @Override
+    public void check(FolderTrigger t, String environment) {
+        of(t);
     }
 
     /** @throws Refused when it is not below the one that is watched */
-    Path of(FolderTrigger t) {
+    private Path of(FolderTrigger t) {
         Path out = base.resolve(t.folder()).normalize();
         if (!out.startsWith(base) || out.equals(base)) {
             throw Wrong.input("folder.folder", "The folder is not below the one that the server watches.");
@@ -63,63 +81,52 @@ class Folders {
         return out;
     }
 
-    /**
-     * Begins to take files.
-     *
-     * @param standing the run whose records are made
-     * @throws IOException when the folder cannot be used
-     */
-    FolderWatcher watch(TriggerMapper.Row row, FolderEndpoint endpoint, Standing standing) throws IOException {
-        FolderWatcher out = new FolderWatcher(means, row, endpoint, of(endpoint.trigger()), standing);
-        try {
-            out.start();
-            return out;
-        } catch (IOException e) {
-            out.close();
-            throw new IOException("the folder " + of(endpoint.trigger()) + " cannot be used: " + e.getMessage(), e);
-        }
+    @Override
+    public MessageInputs inputs(FolderTrigger t, Taken taken) {
+        return FolderEndpoint.of(t, taken).inputs();
     }
 
-    /** Puts a sample into the folder, as anybody would, and waits for what comes of it. */
-    EndpointResource.TriedEndpoint trying(Live live, String sample) {
-        FolderTrigger t = (FolderTrigger) live.trigger();
+    @Override
+    public Live.Taking take(TriggerMapper.Row row, FolderTrigger t, Taken taken, Standing standing) throws IOException {
+        FolderEndpoint endpoint = FolderEndpoint.of(t, taken);
+        FolderWatcher out = new FolderWatcher(handovers, row, endpoint, of(t), standing);
+        try {
+            out.start();
+        } catch (IOException e) {
+            out.close();
+            throw new IOException("the folder " + of(t) + " cannot be used: " + e.getMessage(), e);
+        }
+        return new Live.Taking(endpoint.inputs(), out::trouble, out::close);
+    }
+
+    /** It is put into the folder. */
+    @Override
+    public EndpointResource.TriedEndpoint trying(Live live, FolderTrigger t, String sample) {
         long begun = System.nanoTime();
         String name = name(t);
+        String body = live.taking().inputs().sample(sample).body();
         try {
-            put(of(t), name, live.taking().inputs().sample(sample).body());
-            MessageMapper.Row row = null;
+            put(of(t), name, body);
+            ClaimMapper.Row claim = null;
             long end = begun + TimeUnit.SECONDS.toNanos((long) MAX_TRY_SECONDS + t.quietSeconds());
-            while ((row == null || !row.settled) && System.nanoTime() < end) {
+            while ((claim == null || !claim.settled) && System.nanoTime() < end) {
                 TimeUnit.MILLISECONDS.sleep(LOOK_MILLIS);
-                row = rows.like(live.row().id, name + " ");
+                claim = handovers.claims().beginning(live.row().id, FolderWatcher.keyBegins(name));
             }
-            Optional<TrailBlock.Kept> ended =
-                    row == null ? Optional.empty() : means.runs().ended(row.run, row.record);
-            String answer = row == null || row.answer == null
-                    ? null
-                    : live.taking()
-                            .inputs()
-                            .answer(
-                                    sample.getBytes(StandardCharsets.UTF_8),
-                                    means.json().read(row.answer, MessageAnswer.class));
-            boolean isDone = ended.isPresent() && ended.get().fate() == Fate.DONE;
-            return new EndpointResource.TriedEndpoint(
-                    sample,
-                    "",
-                    ended.map(e -> Trees.of(e.record())).orElse(null),
-                    ended.isEmpty() ? 504 : !isDone ? 422 : answer == null ? 204 : 200,
-                    null,
-                    answer != null ? answer : ended.map(TrailBlock.Kept::reason).orElse(""),
-                    Map.of(),
-                    (System.nanoTime() - begun) / 1_000,
-                    row == null ? null : Long.valueOf(row.run),
-                    row == null ? null : Long.valueOf(row.record));
+            return claim == null
+                    ? handovers.tried(sample, null, null, null, Map.of(), begun)
+                    : handovers.tried(sample, claim.run, claim.record, answer(live, body, claim), Map.of(), begun);
         } catch (IOException e) {
             throw Wrong.conflict("folder.folder", "The file " + name + " cannot be put there: " + e.getMessage());
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw Wrong.conflict("folder.ends", "The server is going down.");
         }
+    }
+
+    private @Nullable String answer(Live live, String body, ClaimMapper.Row claim) {
+        KeptReply reply = handovers.reply(claim.answer);
+        return reply == null ? null : live.taking().inputs().answer(body.getBytes(StandardCharsets.UTF_8), reply);
     }
 
     private static void put(Path folder, String name, String sample) throws IOException {

@@ -1,7 +1,6 @@
 package org.wirekettle.server.triggers;
 
 import java.io.IOException;
-import java.time.Clock;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Supplier;
@@ -13,10 +12,8 @@ import org.wirekettle.flow.Trail;
 import org.wirekettle.record.Node;
 import org.wirekettle.run.Handed;
 import org.wirekettle.run.TrailBlock;
-import org.wirekettle.server.common.Json;
-import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
-import org.wirekettle.trigger.MessageAnswer;
+import org.wirekettle.trigger.KeptReply;
 
 /**
  * Hands things to a flow that come to it from outside, such as messages and files, each once: a thing is claimed for a
@@ -30,12 +27,9 @@ final class Handover {
     private static final int MAX_LOOKS = 120;
 
     private static final String LOST_WHY =
-            "the server that worked on it is gone, with what it had noted; whether calls" + " were made is not known";
+            "the server that worked on it is gone, with what it had noted; whether calls were made is not known";
 
-    /** What it works with. */
-    record Means(MessageMapper rows, TriggerMapper triggers, Traffic traffic, Runs runs, Json json, Clock clock) {}
-
-    private final Means means;
+    private final Handovers all;
     private final TriggerMapper.Row trigger;
     private final Standing standing;
     private final int attempts;
@@ -45,8 +39,8 @@ final class Handover {
      * @param standing the run whose records are made
      * @param attempts how often a record is worked on until it is set aside
      */
-    Handover(Means means, TriggerMapper.Row trigger, Standing standing, int attempts, int waitSeconds) {
-        this.means = means;
+    Handover(Handovers all, TriggerMapper.Row trigger, Standing standing, int attempts, int waitSeconds) {
+        this.all = all;
         this.trigger = trigger;
         this.standing = standing;
         this.attempts = attempts;
@@ -57,7 +51,7 @@ final class Handover {
      * What became of a thing.
      *
      * @param isKnown whether it was settled long before
-     * @param answer null for nothing
+     * @param reply null for nothing
      * @param record its number in the run; null for one that was settled before
      */
     record Outcome(
@@ -65,7 +59,7 @@ final class Handover {
             Fate fate,
             @Nullable String code,
             @Nullable String reason,
-            @Nullable MessageAnswer answer,
+            @Nullable KeptReply reply,
             long run,
             @Nullable Long record) {
         boolean isDone() {
@@ -82,37 +76,42 @@ final class Handover {
      */
     @Nullable
     Outcome take(@Nullable String key, Supplier<Node> record) throws InterruptedException {
-        MessageMapper.Row row = key == null ? null : means.rows.get(trigger.id, key);
+        ClaimMapper.Row row = key == null ? null : all.claims().get(trigger.id, key);
         if (row != null && row.settled) {
             return new Outcome(true, Fate.DONE, null, null, null, row.run, row.record);
         }
         return row == null ? worked(record.get(), key, null) : before(row, record);
     }
 
+    /** It is to be worked on anew when it comes again. */
+    void forget(String key) {
+        all.claims().forgetSettled(trigger.id, key);
+    }
+
     /** All is done for it. */
     void settled(@Nullable String key) {
         if (key != null) {
-            means.rows.settled(trigger.id, key);
+            all.claims().settled(trigger.id, key);
         }
     }
 
     /** It came before: what became of its record counts. */
-    private Outcome before(MessageMapper.Row first, Supplier<Node> record) throws InterruptedException {
-        MessageMapper.Row row = first;
+    private Outcome before(ClaimMapper.Row first, Supplier<Node> record) throws InterruptedException {
+        ClaimMapper.Row row = first;
         for (int look = 0; look < MAX_LOOKS; look++) {
-            Optional<TrailBlock.Kept> ended = means.runs.ended(row.run, row.record);
+            Optional<TrailBlock.Kept> ended = all.runs().ended(row.run, row.record);
             if (ended.isPresent()) {
                 return ended(ended.get(), row);
             }
-            if (row.lost || !means.runs.exists(row.run)) {
-                return worked(BadRecord.mark(record.get(), LOST_WHY), row.message, row);
+            if (row.lost || !all.runs().exists(row.run)) {
+                return worked(BadRecord.mark(record.get(), LOST_WHY), row.thing, row);
             }
-            if (!means.runs.isOpen(row.run)) {
+            if (!all.runs().isOpen(row.run)) {
                 // Its run is over without it: the server ended before anything was done.
-                return worked(record.get(), row.message, row);
+                return worked(record.get(), row.thing, row);
             }
             TimeUnit.MILLISECONDS.sleep(LOOK_MILLIS);
-            row = means.rows.get(trigger.id, row.message);
+            row = all.claims().get(trigger.id, row.thing);
             if (row == null || row.settled) {
                 return null;
             }
@@ -120,13 +119,12 @@ final class Handover {
         return null;
     }
 
-    private Outcome ended(TrailBlock.Kept t, MessageMapper.Row row) {
-        MessageAnswer answer = row.answer == null ? null : means.json.read(row.answer, MessageAnswer.class);
-        return new Outcome(false, t.fate(), t.code(), t.reason(), answer, row.run, row.record);
+    private Outcome ended(TrailBlock.Kept t, ClaimMapper.Row row) {
+        return new Outcome(false, t.fate(), t.code(), t.reason(), all.reply(row.answer), row.run, row.record);
     }
 
     /** @param before the record that had it, and was never begun */
-    private Outcome worked(Node record, @Nullable String key, MessageMapper.@Nullable Row before)
+    private Outcome worked(Node record, @Nullable String key, ClaimMapper.@Nullable Row before)
             throws InterruptedException {
         try {
             return standing.answer(new Claimed(record, key, before))
@@ -135,7 +133,7 @@ final class Handover {
                             t.fate(),
                             t.code(),
                             t.reason(),
-                            t.reply() == null ? null : MessageAnswer.of(t.reply()),
+                            t.reply() == null ? null : KeptReply.of(t.reply()),
                             standing.run(),
                             t.number()))
                     .orElse(null);
@@ -149,9 +147,9 @@ final class Handover {
     private final class Claimed implements Handed {
         private final Node record;
         private final String key;
-        private final MessageMapper.Row before;
+        private final ClaimMapper.Row before;
 
-        Claimed(Node record, @Nullable String key, MessageMapper.@Nullable Row before) {
+        Claimed(Node record, @Nullable String key, ClaimMapper.@Nullable Row before) {
             this.record = record;
             this.key = key;
             this.before = before;
@@ -167,12 +165,12 @@ final class Handover {
             if (key == null) {
                 return true;
             }
-            MessageMapper.Row row = new MessageMapper.Row();
+            ClaimMapper.Row row = new ClaimMapper.Row();
             row.trigger = trigger.id;
-            row.message = key;
+            row.thing = key;
             row.run = standing.run();
             row.record = number;
-            return (before == null ? means.rows.claim(row) : means.rows.claimAgain(row, before)) > 0;
+            return (before == null ? all.claims().claim(row) : all.claims().claimAgain(row, before)) > 0;
         }
 
         @Override
@@ -188,7 +186,7 @@ final class Handover {
         @Override
         public void ended(Trail trail) {
             if (key != null && trail.reply() != null) {
-                means.rows.answered(standing.run(), trail.number(), means.json.write(MessageAnswer.of(trail.reply())));
+                all.claims().answered(standing.run(), trail.number(), all.write(KeptReply.of(trail.reply())));
             }
         }
 

@@ -219,7 +219,7 @@ public class OperationEndpointResource {
         }
         TriggerMapper.Row row = new TriggerMapper.Row();
         row.name = m.name;
-        row.kind = Endpoints.HTTP;
+        row.kind = endpoints.kind(m.trigger);
         row.flow = flow;
         row.environment = environment;
         row.settings = json.write(m.trigger);

@@ -2,7 +2,6 @@ package org.wirekettle.server.triggers;
 
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
-import java.time.ZoneOffset;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
@@ -28,7 +27,7 @@ final class QueueMessages implements QueueWorker {
 
     private static final String IN_DOUBT = "in doubt";
 
-    private final Handover.Means means;
+    private final Handovers handovers;
     private final TriggerMapper.Row trigger;
     private final QueueEndpoint endpoint;
     private final Handover handover;
@@ -38,12 +37,11 @@ final class QueueMessages implements QueueWorker {
     private final Map<String, Under> unsent = new ConcurrentHashMap<>();
 
     /** @param standing the run whose records are made */
-    QueueMessages(Handover.Means means, TriggerMapper.Row trigger, QueueEndpoint endpoint, Standing standing) {
-        this.means = means;
+    QueueMessages(Handovers handovers, TriggerMapper.Row trigger, QueueEndpoint endpoint, Standing standing) {
+        this.handovers = handovers;
         this.trigger = trigger;
         this.endpoint = endpoint;
-        this.handover = new Handover(
-                means,
+        this.handover = handovers.of(
                 trigger,
                 standing,
                 endpoint.trigger().attempts(),
@@ -73,25 +71,25 @@ final class QueueMessages implements QueueWorker {
 
     /** @return null when nothing tells it from others: then it may be worked on twice */
     static @Nullable String key(QueueMessage m) {
-        return m.id() == null ? null : m.id() + " " + digest(m);
+        return m.id() == null ? null : digest(m);
     }
 
+    /** Of its id, too: others may name messages by whatever, at whatever length. */
     private static String digest(QueueMessage m) {
         MessageDigest all = Keys.sha256();
         all.update(m.body());
-        all.update(m.properties().toString().getBytes(StandardCharsets.UTF_8));
-        return HexFormat.of().formatHex(all.digest(), 0, 16);
+        all.update((m.id() + " " + m.properties()).getBytes(StandardCharsets.UTF_8));
+        return HexFormat.of().formatHex(all.digest());
     }
 
     @Override
     public List<Sent> work(QueueMessage m) throws InterruptedException {
         long begun = System.nanoTime();
         String key = key(m);
-        String known = key != null ? key : digest(m);
+        String known = digest(m);
         Under u = m.deliveries() > 1 ? unsent.get(known) : null;
         if (u == null) {
-            Outcome outcome =
-                    handover.take(key, () -> endpoint.read(m, means.clock().instant()));
+            Outcome outcome = handover.take(key, () -> endpoint.read(m, handovers.now()));
             if (outcome == null) {
                 TimeUnit.MILLISECONDS.sleep(PAUSE_MILLIS);
                 return null;
@@ -106,9 +104,9 @@ final class QueueMessages implements QueueWorker {
         Outcome o = u.outcome;
         Optional<String> to = endpoint.replyTo(m);
         if (o.isDone() && !u.isGivenUp()) {
-            return o.answer() == null || to.isEmpty()
+            return o.reply() == null || to.isEmpty()
                     ? List.of()
-                    : List.of(new Sent(to.get(), endpoint.answer(m, o.answer())));
+                    : List.of(new Sent(to.get(), endpoint.answer(m, o.reply())));
         }
         String failed = endpoint.trigger().failed();
         if (failed == null || u.sends >= 2 * MAX_SENDS) {
@@ -135,33 +133,17 @@ final class QueueMessages implements QueueWorker {
         }
         if (u.outcome.isKnown()) {
             // Whoever sent it did so twice, or the broker forgot that it was acknowledged.
-            means.traffic().note(trigger.id, CALLER, 208, Traffic.Kind.REFUSED, 0);
+            handovers.cameAgain(trigger, CALLER);
             return;
         }
         handover.settled(key(m));
         unsent.remove(u.key);
-        boolean isGood = u.outcome.isDone() && !u.isGivenUp();
         if (u.isGivenUp()) {
-            note(m, u);
+            String what = "record " + u.outcome.record() + ": " + unsentWords(m, u);
+            LOG.warnf("%s, run %d, %s", trigger.name, u.outcome.run(), what);
+            handovers.say(trigger, u.outcome.run(), what);
         }
-        means.traffic()
-                .note(
-                        trigger.id,
-                        CALLER,
-                        isGood ? 200 : 422,
-                        isGood ? Traffic.Kind.GOOD : Traffic.Kind.FAILED,
-                        TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - u.begun));
-    }
-
-    /** What was done and is not answered is said where the trigger is. */
-    private void note(QueueMessage m, Under u) {
-        LOG.warnf("%s, record %s of run %d: %s", trigger.name, u.outcome.record(), u.outcome.run(), unsentWords(m, u));
-        TriggerMapper.StartRow row = new TriggerMapper.StartRow();
-        row.trigger = trigger.id;
-        row.due = means.clock().instant().atOffset(ZoneOffset.UTC);
-        row.run = u.outcome.run();
-        row.reason = "record " + u.outcome.record() + ": " + unsentWords(m, u);
-        means.triggers().started(row);
+        handovers.count(trigger, CALLER, u.outcome.isDone() && !u.isGivenUp(), u.begun);
     }
 
     @Override

@@ -2,7 +2,6 @@ package org.wirekettle.server.triggers;
 
 import jakarta.enterprise.context.ApplicationScoped;
 import java.nio.charset.StandardCharsets;
-import java.time.Clock;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
@@ -11,14 +10,10 @@ import org.wirekettle.connector.queue.BrokerAway;
 import org.wirekettle.connector.queue.QueueListener;
 import org.wirekettle.connector.queue.QueueLook;
 import org.wirekettle.connector.queue.QueueMessage;
-import org.wirekettle.flow.Fate;
+import org.wirekettle.flow.Taken;
 import org.wirekettle.problem.Refused;
-import org.wirekettle.run.TrailBlock;
-import org.wirekettle.server.common.Json;
-import org.wirekettle.server.common.Trees;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.connections.Connections;
-import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.MessageInputs;
 import org.wirekettle.trigger.QueueEndpoint;
@@ -26,91 +21,103 @@ import org.wirekettle.trigger.QueueTrigger;
 
 /** Flows that take messages of queues. */
 @ApplicationScoped
-class Queues {
+class Queues implements TakerKind<QueueTrigger> {
     /** While somebody waits. */
     private static final Duration MAX_TRY = Duration.ofSeconds(30);
 
     private final Connections connections;
-    private final MessageMapper rows;
-    private final Handover.Means means;
+    private final Handovers handovers;
 
-    Queues(
-            Connections connections,
-            MessageMapper rows,
-            TriggerMapper triggers,
-            Traffic traffic,
-            Runs runs,
-            Json json,
-            Clock clock) {
+    Queues(Connections connections, Handovers handovers) {
         this.connections = connections;
-        this.rows = rows;
-        this.means = new Handover.Means(rows, triggers, traffic, runs, json, clock);
+        this.handovers = handovers;
     }
 
-    /** @throws Refused when there is no such connection, or none for the environment */
-    Broker broker(QueueTrigger trigger, String environment) {
-        return connections.broker(trigger.connection(), environment);
+    @Override
+    public String kind() {
+        return "queue";
     }
 
-    /** @throws BrokerAway when the broker is not there */
-    void check(QueueTrigger trigger, String environment) throws BrokerAway {
-        new QueueLook(broker(trigger, environment)).close();
+    @Override
+    public Class<QueueTrigger> settings() {
+        return QueueTrigger.class;
     }
 
-    /**
-     * Begins to take messages.
-     *
-     * @param standing the run whose records are made
-     * @throws BrokerAway when the broker, or the queue, is not there
-     */
-    QueueListener listen(TriggerMapper.Row row, QueueEndpoint endpoint, Standing standing) throws BrokerAway {
-        QueueTrigger t = endpoint.trigger();
+    @Override
+    public String things() {
+        return "messages of";
+    }
+
+    @Override
+    public Optional<String> place(QueueTrigger t, String environment) {
+        return Optional.of(environment + " " + t.askedBy());
+    }
+
+    @Override
+    public String url(QueueTrigger t, String environment) {
+        try {
+            return broker(t, environment).address().toString();
+        } catch (Refused e) {
+            // Why it does not work says so.
+            return "";
+        }
+    }
+
+    @Override
+    public void check(QueueTrigger t, String environment) {
+        broker(t, environment);
+    }
+
+    private Broker broker(QueueTrigger t, String environment) {
+        return connections.broker(t.connection(), environment);
+    }
+
+    @Override
+    public MessageInputs inputs(QueueTrigger t, Taken taken) {
+        return QueueEndpoint.of(t, taken).inputs();
+    }
+
+    @Override
+    public void reach(QueueTrigger t, String environment) throws BrokerAway {
+        new QueueLook(broker(t, environment)).close();
+    }
+
+    @Override
+    public Live.Taking take(TriggerMapper.Row row, QueueTrigger t, Taken taken, Standing standing) throws BrokerAway {
+        QueueEndpoint endpoint = QueueEndpoint.of(t, taken);
         QueueListener out = new QueueListener(
                 broker(t, row.environment),
                 t.queue(),
                 t.atATime(),
                 t.maxBodyBytes(),
-                new QueueMessages(means, row, endpoint, standing));
+                new QueueMessages(handovers, row, endpoint, standing));
         out.start();
-        return out;
+        return new Live.Taking(endpoint.inputs(), out::trouble, out::close);
     }
 
-    /** Puts a sample on the queue, as anybody would, and waits for what comes of it. */
-    EndpointResource.TriedEndpoint trying(Live live, String sample) {
-        QueueTrigger t = (QueueTrigger) live.trigger();
+    /** It is put on the queue, to be answered to a queue of its own. */
+    @Override
+    public EndpointResource.TriedEndpoint trying(Live live, QueueTrigger t, String sample) {
         long begun = System.nanoTime();
         MessageInputs.Sampled s = live.taking().inputs().sample(sample);
         try (QueueLook look = new QueueLook(broker(t, live.row().environment))) {
-            MessageMapper.Row[] found = new MessageMapper.Row[1];
+            ClaimMapper.Row[] found = new ClaimMapper.Row[1];
             QueueLook.Asked asked =
                     look.ask(t.queue(), QueueMessage.of(s.body(), null, s.properties()), MAX_TRY, put -> {
-                        found[0] = rows.get(live.row().id, QueueMessages.key(put));
+                        found[0] = handovers.claims().get(live.row().id, QueueMessages.key(put));
                         return found[0] != null && found[0].settled;
                     });
-            MessageMapper.Row row = found[0];
-            Optional<TrailBlock.Kept> ended =
-                    row == null ? Optional.empty() : means.runs().ended(row.run, row.record);
+            ClaimMapper.Row claim = found[0];
             QueueMessage answer = asked.answer();
-            String why = ended.map(TrailBlock.Kept::reason).orElse("");
-            int status =
-                    answer != null ? 200 : ended.isEmpty() ? 504 : ended.get().fate() == Fate.DONE ? 204 : 422;
-            return new EndpointResource.TriedEndpoint(
+            return handovers.tried(
                     sample,
-                    "",
-                    ended.map(e -> Trees.of(e.record())).orElse(null),
-                    status,
-                    null,
-                    answer == null ? why : new String(answer.body(), StandardCharsets.UTF_8),
+                    claim == null ? null : claim.run,
+                    claim == null ? null : claim.record,
+                    answer == null ? null : new String(answer.body(), StandardCharsets.UTF_8),
                     answer == null ? Map.of() : answer.properties(),
-                    (System.nanoTime() - begun) / 1_000,
-                    row == null ? null : Long.valueOf(row.run),
-                    row == null ? null : Long.valueOf(row.record));
+                    begun);
         } catch (BrokerAway e) {
             throw Wrong.conflict("queue.broker", e.getMessage());
         }
-    }
-
-    void forget() {
-        rows.forget();
     }
 }

@@ -2,9 +2,9 @@ package org.wirekettle.server.triggers;
 
 import java.time.Duration;
 import java.time.OffsetDateTime;
+import java.util.HashSet;
 import java.util.Optional;
 import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
@@ -27,7 +27,7 @@ final class RunWatcher implements AutoCloseable {
 
     private static final String CALLER = "a run";
 
-    private final Handover.Means means;
+    private final Handovers handovers;
     private final TriggerMapper.Row trigger;
     private final RunEndpoint endpoint;
     private final Handover handover;
@@ -37,20 +37,23 @@ final class RunWatcher implements AutoCloseable {
         return t;
     });
     /** Ends that were told here lately. */
-    private final Set<String> told = ConcurrentHashMap.newKeySet();
+    private final Set<String> told = new HashSet<>();
 
     private OffsetDateTime since;
     private volatile String trouble;
 
     /** @param standing the run whose records are made */
-    RunWatcher(Handover.Means means, TriggerMapper.Row trigger, RunEndpoint endpoint, Standing standing) {
-        this.means = means;
+    RunWatcher(Handovers handovers, TriggerMapper.Row trigger, RunEndpoint endpoint, Standing standing) {
+        this.handovers = handovers;
         this.trigger = trigger;
         this.endpoint = endpoint;
         // What was told by the one before is known.
         this.since = trigger.changedAt.minus(LATE);
         RunTrigger t = endpoint.trigger();
-        this.handover = new Handover(means, trigger, standing, t.attempts(), t.waitSeconds());
+        this.handover = handovers.of(trigger, standing, t.attempts(), t.waitSeconds());
+    }
+
+    void start() {
         looks.scheduleWithFixedDelay(this::look, 0, LOOK_MILLIS, TimeUnit.MILLISECONDS);
     }
 
@@ -67,7 +70,7 @@ final class RunWatcher implements AutoCloseable {
         try {
             OffsetDateTime last = since;
             for (EndedRun run :
-                    means.runs().endedSince(endpoint.trigger().flow(), trigger.environment, since, AT_A_LOOK)) {
+                    handovers.runs().endedSince(endpoint.trigger().flow(), trigger.environment, since, AT_A_LOOK)) {
                 if (!tell(run)) {
                     break;
                 }
@@ -101,22 +104,14 @@ final class RunWatcher implements AutoCloseable {
             return true;
         }
         long begun = System.nanoTime();
-        Outcome o = handover.take(
-                key,
-                () -> endpoint.read(run.known(outcome.words()), means.clock().instant()));
+        Outcome o = handover.take(key, () -> endpoint.read(run.known(outcome.words()), handovers.now()));
         if (o == null) {
             return false;
         }
         told.add(key);
         if (!o.isKnown()) {
             handover.settled(key);
-            means.traffic()
-                    .note(
-                            trigger.id,
-                            CALLER,
-                            o.isDone() ? 200 : 422,
-                            o.isDone() ? Traffic.Kind.GOOD : Traffic.Kind.FAILED,
-                            TimeUnit.NANOSECONDS.toMicros(System.nanoTime() - begun));
+            handovers.count(trigger, CALLER, o.isDone(), begun);
         }
         return true;
     }
