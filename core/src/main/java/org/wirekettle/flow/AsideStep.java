@@ -2,6 +2,7 @@ package org.wirekettle.flow;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.expression.TextTemplate;
 
 /**
  * Sets the record aside, with a reason of its own.
@@ -23,8 +24,8 @@ public record AsideStep(@Nullable String reason, @Nullable Boolean stop) impleme
             c.problem("Give the reason; values in it stand in braces.");
             return Runner.NONE;
         }
-        TextTemplate text = TextTemplate.compile(reason, "reason", c);
-        String code = TextTemplate.code(reason);
+        TextTemplate text = StepText.compile(reason, "reason", c);
+        String code = StepText.code(reason);
         return frame -> {
             String words = text.text(frame.scope());
             throw Boolean.TRUE.equals(stop) ? Failure.stop(code, words) : Failure.of(code, words);

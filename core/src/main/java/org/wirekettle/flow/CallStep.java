@@ -18,6 +18,7 @@ import org.wirekettle.contract.Operation;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.ExpressionFault;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.TextTemplate;
 import org.wirekettle.flow.Project.CallTarget;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
@@ -204,8 +205,8 @@ public record CallStep(
             return out;
         }
         String reason = failText == null || failText.isBlank() ? "the answer says that it failed" : failText;
-        TextTemplate text = TextTemplate.compile(reason, "failText", c);
-        String code = TextTemplate.code(reason);
+        TextTemplate text = StepText.compile(reason, "failText", c);
+        String code = StepText.code(reason);
         return frame -> {
             out.run(frame);
             if (frame.test(isFailure.get(), "the condition of a failure")) {

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.expression.Expression;
+import org.wirekettle.expression.TextTemplate;
 
 /**
  * Sets a record aside unless a condition holds.
@@ -27,12 +28,12 @@ public record CheckStep(
         String words = message == null || message.isBlank()
                 ? "does not meet: " + condition.replace("{", "{{").replace("}", "}}")
                 : message;
-        TextTemplate text = TextTemplate.compile(words, "message", c);
+        TextTemplate text = StepText.compile(words, "message", c);
         Expression holds = test.get();
         return frame -> {
             if (!frame.test(holds, "the condition")) {
                 // The same for all records, so that they are one group.
-                throw Failure.of(TextTemplate.code(words), text.text(frame.scope()));
+                throw Failure.of(StepText.code(words), text.text(frame.scope()));
             }
         };
     }

@@ -3,6 +3,7 @@ package org.wirekettle.flow;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import org.wirekettle.expression.TextTemplate;
 
 /**
  * Writes a line into the run's log once the record is done.
@@ -30,7 +31,7 @@ public record LogStep(@Nullable String text, @Nullable String level) implements 
         if (!LEVELS.contains(kept)) {
             c.problem("A line's level is info or warning.");
         }
-        TextTemplate template = TextTemplate.compile(text, "text", c);
+        TextTemplate template = StepText.compile(text, "text", c);
         return frame -> {
             String line = template.text(frame.scope());
             line = line.length() > MAX_CHARS ? line.substring(0, MAX_CHARS) + "…" : line;

@@ -9,6 +9,7 @@ import org.wirekettle.connector.Field;
 import org.wirekettle.contract.ContractOperation;
 import org.wirekettle.expression.Expression;
 import org.wirekettle.expression.Expressions;
+import org.wirekettle.expression.TextTemplate;
 import org.wirekettle.mapping.Fill;
 import org.wirekettle.mapping.Mapping;
 import org.wirekettle.mapping.Pick;
@@ -101,7 +102,7 @@ public record ReplyStep(
         }
         String why = text == null || text.isBlank() ? fault : text;
         Optional<TextTemplate> reason =
-                fault == null ? Optional.empty() : Optional.of(TextTemplate.compile(why, "text", c));
+                fault == null ? Optional.empty() : Optional.of(StepText.compile(why, "text", c));
         Reply.Form form = new Reply.Form(List.of(), false);
         c.replies(form);
         return frame -> {

@@ -270,16 +270,17 @@ public final class InputReading {
                 continue;
             }
             List<Node> all = into.computeIfAbsent(name, k -> new ArrayList<>(1));
+            String place = one.input().isMany() ? there + "/" + all.size() : there;
             if (!all.isEmpty() && !one.input().isMany()) {
                 note(InputProblem.of(there, "is there twice"));
             } else if (one.inside() != null) {
                 Map<String, List<Node>> inside = new HashMap<>();
-                tree(c, one.inside(), there, inside);
+                tree(c, one.inside(), place, inside);
                 Node out = new Node("", one.element());
-                complete(one.inside(), inside, there, null, out);
+                complete(one.inside(), inside, place, null, out);
                 all.add(out);
             } else {
-                all.add(one.type() == null ? c.copy(one.element()) : leaf(one, there, c.string()));
+                all.add(one.type() == null ? c.copy(one.element()) : leaf(one, place, c.string()));
             }
         }
     }

@@ -44,6 +44,7 @@ public final class Inputs {
     private final List<Input> definition;
     private final Map<String, One> byName;
     private final List<Problem> problems;
+    private final Expressions expressions;
 
     /**
      * One of them.
@@ -62,7 +63,8 @@ public final class Inputs {
         }
     }
 
-    private Inputs(List<Input> definition, Map<String, One> byName, List<Problem> problems) {
+    private Inputs(List<Input> definition, Map<String, One> byName, List<Problem> problems, Expressions expressions) {
+        this.expressions = expressions;
         this.definition = definition;
         this.byName = byName;
         this.problems = problems;
@@ -84,7 +86,7 @@ public final class Inputs {
                 problems.add(Problem.ofRow("", "input", "cannot be read: " + e.getMessage()));
             }
         }
-        return new Inputs(List.copyOf(inputs), compiled, List.copyOf(problems));
+        return new Inputs(List.copyOf(inputs), compiled, List.copyOf(problems), expressions);
     }
 
     private static Shape shape(List<Input> inputs) {
@@ -185,6 +187,11 @@ public final class Inputs {
 
     public List<Input> definition() {
         return definition;
+    }
+
+    /** What computes values for them. */
+    public Expressions expressions() {
+        return expressions;
     }
 
     Map<String, One> byName() {

@@ -10,10 +10,10 @@ import org.wirekettle.flow.Reply;
 import org.wirekettle.record.NodeXml;
 
 /** A reply as whoever asked reads it: JSON (RFC 8259), or XML, in UTF-8. */
-final class ReplyText {
+public final class ReplyText {
     private ReplyText() {}
 
-    static byte[] json(Reply reply) {
+    public static byte[] json(Reply reply) {
         List<Field> fields = reply.form().fields();
         if (!reply.form().isList()) {
             return trimmed(new JsonRows(fields, true).rows(reply.records(), true));

@@ -7,15 +7,11 @@ import java.io.DataOutputStream;
 import java.io.EOFException;
 import java.io.IOException;
 import java.io.OutputStream;
-import java.math.BigDecimal;
 import java.nio.ByteBuffer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
-import java.time.DateTimeException;
-import java.time.LocalDate;
-import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -37,10 +33,7 @@ public final class SheetRows implements RowFormat {
     /** Rows of a sheet; more go to a further one. */
     private static final int MAX_ROWS = 1_048_576;
 
-    private static final int MAX_DIGITS = 15;
     private static final int FLUSHED_ROWS = 1_000;
-    private static final String DATE = "yyyy-mm-dd";
-    private static final String DATE_TIME = "yyyy-mm-dd hh:mm:ss";
 
     private final String sheet;
     private final List<Field> columns;
@@ -152,12 +145,9 @@ public final class SheetRows implements RowFormat {
                     break;
                 }
                 for (int c = 0; c < columns.size(); c++) {
-                    cell(
-                            on,
-                            at,
-                            c,
-                            r.child(columns.get(c).name()),
-                            columns.get(c).type());
+                    Node value = r.child(columns.get(c).name());
+                    String text = value == null || value.isNil() ? "" : value.string();
+                    SheetCells.write(on, at, c, text, columns.get(c).type());
                 }
                 at++;
                 if (at % FLUSHED_ROWS == 0) {
@@ -173,48 +163,6 @@ public final class SheetRows implements RowFormat {
         } catch (EOFException e) {
             return null;
         }
-    }
-
-    /** What a cell cannot hold as it is, such as a zone or a sixteenth digit, is written as a text. */
-    private static void cell(Worksheet on, int row, int column, Node value, String type) {
-        String text = value == null || value.isNil() ? "" : value.string();
-        if (text.isEmpty()) {
-            return;
-        }
-        try {
-            switch (type) {
-                case "integer", "decimal", "double", "float", "int", "long", "short" -> {
-                    BigDecimal n = new BigDecimal(text.strip());
-                    if (n.precision() <= MAX_DIGITS) {
-                        on.value(row, column, n);
-                        return;
-                    }
-                }
-                case "boolean" -> {
-                    if (text.equals("true") || text.equals("false")) {
-                        on.value(row, column, Boolean.valueOf(text));
-                        return;
-                    }
-                }
-                case "date" -> {
-                    on.value(row, column, LocalDate.parse(text));
-                    on.style(row, column).format(DATE).set();
-                    return;
-                }
-                case "dateTime" -> {
-                    on.value(row, column, LocalDateTime.parse(text));
-                    on.style(row, column).format(DATE_TIME).set();
-                    return;
-                }
-                default -> {
-                    // a text
-                }
-            }
-        } catch (NumberFormatException | DateTimeException e) {
-            on.value(row, column, text);
-            return;
-        }
-        on.value(row, column, text);
     }
 
     /** The columns of a sheet that is there; none when there is none. */
