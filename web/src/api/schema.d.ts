@@ -4026,6 +4026,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/endpoints/page-form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Form */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PageDraft"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PageForm"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/endpoints/{name}": {
         parameters: {
             query?: never;
@@ -5123,6 +5170,175 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PageEntry"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get */
+        get: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "X-Page-Link"?: string;
+                };
+                path: {
+                    page: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OpenedPage"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page}/answers/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Workbook */
+        get: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "X-Page-Link"?: string;
+                };
+                path: {
+                    number: string;
+                    page: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{page}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Idempotency-Key"?: string;
+                    "X-Page-Link"?: string;
+                };
+                path: {
+                    page: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PageAnswer"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -7016,6 +7232,8 @@ export interface components {
             more?: string;
             known?: components["schemas"]["Field"][];
         };
+        /** @enum {string} */
+        AskedAs: "LINES" | "FILE" | "HIDDEN";
         AuditEntry: {
             /** Format: int64 */
             id: number;
@@ -7258,6 +7476,7 @@ export interface components {
             queue?: components["schemas"]["QueueTrigger"];
             folder?: components["schemas"]["FolderTrigger"];
             after?: components["schemas"]["RunTrigger"];
+            page?: components["schemas"]["PageTrigger"];
             /** Format: int32 */
             version?: number;
             on?: boolean;
@@ -7288,6 +7507,7 @@ export interface components {
             queue?: components["schemas"]["QueueTrigger"];
             folder?: components["schemas"]["FolderTrigger"];
             after?: components["schemas"]["RunTrigger"];
+            page?: components["schemas"]["PageTrigger"];
             afterName?: string;
             operation?: components["schemas"]["OperationRef"];
             on: boolean;
@@ -7505,6 +7725,24 @@ export interface components {
         };
         /** @enum {string} */
         Form: "JSON" | "XML" | "FORM" | "PARTS" | "TEXT" | "BYTES";
+        FormField: {
+            name: string;
+            label: string;
+            unit?: string;
+            help?: string;
+            kind: string;
+            required: boolean;
+            many: boolean;
+            least?: string;
+            most?: string;
+            /** Format: int32 */
+            length?: number;
+            pattern?: string;
+            choices?: components["schemas"]["PageChoice"][];
+            example?: string;
+            value?: string;
+            fields?: components["schemas"]["FormField"][];
+        };
         Format: {
             delimiter: string;
             quote: string;
@@ -7637,6 +7875,11 @@ export interface components {
             input: string;
             in: components["schemas"]["PlaceOf"];
             name?: string;
+        };
+        InputProblem: {
+            at: string;
+            is?: string;
+            text: string;
         };
         Inquiry: {
             connection?: string;
@@ -7827,6 +8070,15 @@ export interface components {
          * @example 2022-03-10T12:15:50-04:00
          */
         OffsetDateTime: string;
+        OpenedPage: {
+            name?: string;
+            ends?: components["schemas"]["OffsetDateTime"];
+            state: string;
+            title: string;
+            form?: components["schemas"]["PageForm"];
+            /** Format: int64 */
+            usualMillis?: number;
+        };
         OperationPath: {
             port?: string;
             operation: string;
@@ -7872,6 +8124,8 @@ export interface components {
             entries: components["schemas"]["OutboundEntry"][];
             isOfStart: boolean;
         };
+        /** @enum {string} */
+        Outcome: "DONE" | "UNFIT" | "FAILED" | "UNKNOWN" | "WORKING" | "LATER" | "REFUSED";
         Overview: {
             /** Format: int32 */
             contracts: number;
@@ -7899,6 +8153,97 @@ export interface components {
             address: string;
             browser: string;
             isThis: boolean;
+        };
+        PageAnswer: {
+            outcome: components["schemas"]["Outcome"];
+            title: string;
+            text?: string;
+            notes?: components["schemas"]["PageNotice"][];
+            reply?: string;
+            problems?: components["schemas"]["InputProblem"][];
+            reference?: string;
+        };
+        PageChoice: {
+            value: string;
+            label?: string;
+        };
+        PageColumn: {
+            path: string;
+            label?: string;
+            unit?: string;
+            as?: components["schemas"]["ShownAs"];
+        };
+        PageDraft: {
+            /** Format: int64 */
+            flow: number;
+            environment: string;
+            /** Format: int32 */
+            version?: number;
+            page: components["schemas"]["PageTrigger"];
+        };
+        PageEntry: {
+            page: string;
+            title: string;
+            text?: string;
+            owner?: string;
+        };
+        PageFailure: {
+            codes?: string[];
+            title: string;
+            text?: string;
+        };
+        PageField: {
+            input: string;
+            label?: string;
+            unit?: string;
+            help?: string;
+            as?: components["schemas"]["AskedAs"];
+            value?: string;
+            choices?: components["schemas"]["PageChoice"][];
+        };
+        PageForm: {
+            title: string;
+            text?: string;
+            owner?: string;
+            readers?: string;
+            deed?: string;
+            contact?: string;
+            fields: components["schemas"]["FormField"][];
+            isList: boolean;
+            shown?: components["schemas"]["ShownField"][];
+            /** Format: int32 */
+            maxBytes: number;
+        };
+        PageNote: {
+            when: string;
+            title: string;
+            text?: string;
+        };
+        PageNotice: {
+            title: string;
+            text?: string;
+        };
+        PageResult: {
+            title?: string;
+            text?: string;
+            notes?: components["schemas"]["PageNote"][];
+            columns?: components["schemas"]["PageColumn"][];
+        };
+        PageTrigger: {
+            page: string;
+            title: string;
+            text?: string;
+            owner?: string;
+            readers?: string;
+            deed?: string;
+            contact?: string;
+            fields?: components["schemas"]["PageField"][];
+            result?: components["schemas"]["PageResult"];
+            failures?: components["schemas"]["PageFailure"][];
+            open?: boolean;
+            accounts?: string[];
+            /** Format: int32 */
+            maxBodyBytes?: number;
         };
         PasswordChange: {
             password?: string;
@@ -8470,6 +8815,16 @@ export interface components {
             sheet?: string;
             range?: string;
             header: boolean;
+        };
+        /** @enum {string} */
+        ShownAs: "HIDDEN" | "FILE";
+        ShownField: {
+            name: string;
+            label: string;
+            unit?: string;
+            kind: string;
+            many: boolean;
+            fields?: components["schemas"]["ShownField"][];
         };
         Slower: {
             /** Format: double */

@@ -74,3 +74,16 @@ export type Step = Api<'Step'>;
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
 export type Flow = Api<'Flow'>;
 export type FlowView = Api<'FlowView'>;
+export type PageTrigger = Api<'PageTrigger'>;
+export type PageFailure = Api<'PageFailure'>;
+export type PageField = Api<'PageField'>;
+export type PageResult = Api<'PageResult'>;
+export type PageColumn = Api<'PageColumn'>;
+export type PageNote = Api<'PageNote'>;
+export type PageForm = Api<'PageForm'>;
+export type FormField = Api<'FormField'>;
+export type ShownField = Api<'ShownField'>;
+export type OpenedPage = Api<'OpenedPage'>;
+export type PageEntry = Api<'PageEntry'>;
+/** An answer as it comes over the wire: the reply is what the flow answers, as it is. */
+export type PageAnswer = Omit<Api<'PageAnswer'>, 'reply'> & { reply?: unknown };

@@ -20,8 +20,8 @@ import org.testng.annotations.Test;
  */
 public class RolesTest extends ServerTest {
     private static final Pattern ROW = Pattern.compile(
-            "\\| +(GET|PUT|POST|DELETE) +\\| +(/api/\\S+) +\\| +(nobody|viewer|operator|builder|admin) +\\| .+ \\|");
-    private static final List<String> ROLES = List.of("viewer", "operator", "builder", "admin");
+            "\\| +(GET|PUT|POST|DELETE) +\\| +(/api/\\S+) +\\| +(nobody|guest|viewer|operator|builder|admin) +\\| .+ \\|");
+    private static final List<String> ROLES = List.of("guest", "viewer", "operator", "builder", "admin");
     private final Map<String, String> table = new LinkedHashMap<>();
     private final Map<String, WireKettle.Client> clients = new TreeMap<>();
     private JsonNode api;
@@ -66,6 +66,7 @@ public class RolesTest extends ServerTest {
                 .replace("{contract}", "no-such-thing")
                 .replace("{kind}", "flow")
                 .replace("{operation}", "no-such-thing")
+                .replace("{page}", "no-such-thing")
                 .replace("{name}", "no-such-thing");
     }
 

@@ -48,28 +48,39 @@ public class AccessFilter implements ContainerRequestFilter {
                     problem(403, "access.header", "Requests that change something need the header " + HEADER + "."));
             return;
         }
-        if (!resource.getResourceMethod().isAnnotationPresent(Open.class) && !isAllowed(context, reads)) {
-            return;
+        Open open = resource.getResourceMethod().getAnnotation(Open.class);
+        if (open == null || open.knowsCaller()) {
+            Account account = account(context);
+            if (open == null && !isAllowed(account, context, reads)) {
+                return;
+            }
         }
         if (wantsBody() && isEmpty(context)) {
             context.abortWith(problem(400, "request.empty", "The request needs a body."));
         }
     }
 
-    private boolean isAllowed(ContainerRequestContext context, boolean reads) {
+    /** Who makes the request, noted. @return null for nobody who is logged in */
+    private Account account(ContainerRequestContext context) {
         Cookie cookie = context.getCookies().get(COOKIE);
         String digest = cookie == null ? null : SessionResource.digest(cookie.getValue());
         Account account = digest == null ? null : accounts.bySession(digest);
+        if (account != null) {
+            if (account.isStale) {
+                accounts.seen(digest);
+            }
+            caller.is(account.name, Role.of(account.role), digest);
+        }
+        return account;
+    }
+
+    private boolean isAllowed(Account account, ContainerRequestContext context, boolean reads) {
         if (account == null) {
             context.abortWith(problem(401, "access.login", "Log in first."));
             return false;
         }
-        if (account.isStale) {
-            accounts.seen(digest);
-        }
         Role role = Role.of(account.role);
         Role needed = needed(reads);
-        caller.is(account.name, role, digest);
         if (role.compareTo(needed) < 0) {
             context.abortWith(problem(
                     403,

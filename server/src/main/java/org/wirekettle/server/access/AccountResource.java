@@ -63,7 +63,7 @@ public class AccountResource {
         try {
             return Role.of(String.valueOf(wanted)).name().toLowerCase(Locale.ROOT);
         } catch (IllegalArgumentException e) {
-            throw Wrong.input("account.role", "The roles are viewer, operator, builder and admin.");
+            throw Wrong.input("account.role", "The roles are guest, viewer, operator, builder and admin.");
         }
     }
 

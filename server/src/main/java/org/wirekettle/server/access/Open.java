@@ -5,7 +5,10 @@ import java.lang.annotation.Retention;
 import java.lang.annotation.RetentionPolicy;
 import java.lang.annotation.Target;
 
-/** A method of the API that needs no session. */
+/** A method of the API that needs no session; it says itself who may use it. */
 @Retention(RetentionPolicy.RUNTIME)
 @Target(ElementType.METHOD)
-public @interface Open {}
+public @interface Open {
+    /** Whether the caller is known where there is a session. */
+    boolean knowsCaller() default false;
+}

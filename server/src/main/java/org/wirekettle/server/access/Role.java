@@ -2,6 +2,8 @@ package org.wirekettle.server.access;
 
 /** What an account may do; each includes the ones before. */
 public enum Role {
+    /** Use run pages, and see nothing else. */
+    GUEST,
     /** See everything but secrets. */
     VIEWER,
     /** Start, stop and mend runs. */

@@ -119,12 +119,13 @@ public class SessionResource {
     }
 
     @GET
+    @Allow(Role.GUEST)
     public Session who() {
         return new Session(caller.name(), caller.role().name().toLowerCase(java.util.Locale.ROOT));
     }
 
     @DELETE
-    @Allow(Role.VIEWER)
+    @Allow(Role.GUEST)
     public Response logOut(@CookieParam(AccessFilter.COOKIE) String token) {
         accounts.deleteSession(digest(token));
         return Response.noContent().cookie(cookie("", 0)).build();
@@ -133,6 +134,7 @@ public class SessionResource {
     /** Where one is logged in. */
     @GET
     @Path("all")
+    @Allow(Role.GUEST)
     public List<OwnSession> sessions() {
         return accounts.sessions(caller.name()).stream()
                 .map(s -> new OwnSession(
@@ -143,7 +145,7 @@ public class SessionResource {
     /** Logs another of one's sessions out. */
     @DELETE
     @Path("all/{id}")
-    @Allow(Role.VIEWER)
+    @Allow(Role.GUEST)
     public void endSession(@PathParam("id") long id) {
         if (accounts.endSession(id, caller.name()) == 0) {
             throw Wrong.notFound("session", id);
@@ -153,7 +155,7 @@ public class SessionResource {
     /** Changes one's own password; all other sessions end. */
     @PUT
     @Path("password")
-    @Allow(Role.VIEWER)
+    @Allow(Role.GUEST)
     public void changePassword(PasswordChange in) {
         Optional<Duration> wait = limits.wait(caller.name(), caller.address());
         if (wait.isPresent()) {

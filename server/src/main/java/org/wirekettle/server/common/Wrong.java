@@ -36,6 +36,11 @@ public final class Wrong extends Refused {
         return new Wrong(409, code, message);
     }
 
+    /** Whoever asks has to say first who they are. */
+    public static Wrong unknownCaller(String code, String message) {
+        return new Wrong(401, code, message);
+    }
+
     public static Wrong forbidden(String message) {
         return new Wrong(403, "access.forbidden", message);
     }

@@ -16,6 +16,7 @@ import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Trail;
 import org.wirekettle.record.Node;
 import org.wirekettle.run.Handed;
+import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.triggers.Live.State;
 import org.wirekettle.server.triggers.Traffic.Kind;
 import org.wirekettle.trigger.Endpoint;
@@ -29,14 +30,17 @@ public class Answering {
     private static final int MAX_KEY = 200;
     private static final long MAX_WAIT_MILLIS = 30_000;
     private static final long LOOK_MILLIS = 100;
+    private static final int LOOKS_AFTER_END = 20;
 
     private final Keys keys;
     private final Traffic traffic;
     private final RequestMapper requests;
     private final Endpoints endpoints;
+    private final Runs runs;
     private final Clock clock;
 
-    Answering(Keys keys, Traffic traffic, RequestMapper requests, Endpoints endpoints, Clock clock) {
+    Answering(Keys keys, Traffic traffic, RequestMapper requests, Endpoints endpoints, Runs runs, Clock clock) {
+        this.runs = runs;
         this.endpoints = endpoints;
         this.keys = keys;
         this.traffic = traffic;
@@ -78,7 +82,7 @@ public class Answering {
             BooleanSupplier hasGone) {
         long begun = System.nanoTime();
         boolean isOpen = live.web().open();
-        Keys.Verdict who = isOpen && key == null ? Keys.Verdict.of("anybody") : keys.check(key, live.row().name);
+        Keys.Verdict who = isOpen && key == null ? Keys.Verdict.of(Keys.ANYBODY) : keys.check(key, live.row().name);
         Answered out = who.status() == 0
                 ? asked(new Question(live, asked, problem, hasGone), who.caller())
                 : refused(who, problem);
@@ -88,13 +92,30 @@ public class Answering {
 
     /** Likewise for somebody who is logged in and tries it. */
     Answered trying(Live live, HttpAsked asked, String account) {
-        long begun = System.nanoTime();
         Function<HttpAnswer.Body, HttpAnswer> problem = body -> live.endpoint() == null
                 ? HttpAnswer.problem(body)
                 : live.endpoint().problem(asked, body);
-        Answered out = asked(new Question(live, asked, problem, () -> false), account);
-        note(live, account + ", trying it", out, begun);
+        return of(new Question(live, asked, problem, () -> false), account, account + ", trying it");
+    }
+
+    /** Likewise for somebody who is logged in and may ask it, and may come back for the answer. */
+    Answered by(Live live, HttpAsked asked, Function<HttpAnswer.Body, HttpAnswer> problem, String account) {
+        return of(new Question(live, asked, problem, () -> false), account, account);
+    }
+
+    private Answered of(Question q, String account, String named) {
+        long begun = System.nanoTime();
+        Answered out = asked(q, account);
+        note(q.live, named, out, begun);
         return out;
+    }
+
+    /** What was answered to a request of some time ago; empty when it is not kept, or not there yet. */
+    Optional<HttpAnswer> kept(Live live, String caller, String idempotency) {
+        RequestMapper.Row row = requests.get(live.row().id, caller, idempotency.replace('\0', ' '));
+        return row == null || row.status == null || row.body == null
+                ? Optional.empty()
+                : Optional.of(new HttpAnswer(row.status, row.type, row.body));
     }
 
     private void note(Live live, String caller, Answered out, long begun) {
@@ -200,6 +221,7 @@ public class Answering {
 
     private Answered before(Question q, RequestMapper.Row asked) {
         Instant until = clock.instant().plus(Duration.ofMillis(MAX_WAIT_MILLIS));
+        int looksSinceEnd = 0;
         while (true) {
             RequestMapper.Row there = requests.get(asked.trigger, asked.caller, asked.key);
             if (there == null) {
@@ -221,13 +243,22 @@ public class Answering {
                         null,
                         there.status < 400 ? Kind.GOOD : Kind.FAILED);
             }
+            // The last answers of a run are written down just after its end.
+            looksSinceEnd += runs.isOpen(there.run) ? 0 : 1;
+            if (looksSinceEnd > LOOKS_AFTER_END) {
+                return q.refused(
+                        504,
+                        "What came of it is not known",
+                        "request.lost",
+                        "The server ended while the same request was worked on: run " + there.run
+                                + " knows what came of it.");
+            }
             if (clock.instant().isAfter(until) || !pause()) {
                 return q.refused(
                         409,
                         "Under way",
                         "request.underway",
-                        "The same request is being worked on, or was when the server ended: run " + there.run
-                                + " knows what came of it.");
+                        "The same request is being worked on; run " + there.run + " knows more.");
             }
         }
     }

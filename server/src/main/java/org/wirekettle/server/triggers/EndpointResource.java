@@ -10,6 +10,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import java.nio.charset.StandardCharsets;
+import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -44,6 +45,9 @@ import org.wirekettle.trigger.SoapSample;
 import org.wirekettle.trigger.SoapTrigger;
 import org.wirekettle.trigger.StandingTrigger;
 import org.wirekettle.trigger.WebTrigger;
+import org.wirekettle.trigger.page.PageEndpoint;
+import org.wirekettle.trigger.page.PageForm;
+import org.wirekettle.trigger.page.PageTrigger;
 
 /** Flows that are asked over HTTP, plain or by SOAP: what is on, where, by whom, and trying it. */
 @Path("/api/endpoints")
@@ -59,6 +63,7 @@ public class EndpointResource {
     private final EndpointViews views;
     private final Takers takers;
     private final Runs runs;
+    private final Clock clock;
     private final Json json;
     private final Caller caller;
     private final CurrentVertxRequest request;
@@ -72,6 +77,7 @@ public class EndpointResource {
             EndpointViews views,
             Takers takers,
             Runs runs,
+            Clock clock,
             Json json,
             Caller caller,
             CurrentVertxRequest request) {
@@ -83,6 +89,7 @@ public class EndpointResource {
         this.views = views;
         this.takers = takers;
         this.runs = runs;
+        this.clock = clock;
         this.json = json;
         this.caller = caller;
         this.request = request;
@@ -93,7 +100,8 @@ public class EndpointResource {
      * @param soap by SOAP, or
      * @param queue by messages, or
      * @param folder by files, or
-     * @param after by runs that end
+     * @param after by runs that end, or
+     * @param page by colleagues on a page
      * @param version of the flow that goes live; null for the newest
      */
     public record EndpointChange(
@@ -104,15 +112,16 @@ public class EndpointResource {
             @Nullable QueueTrigger queue,
             @Nullable FolderTrigger folder,
             @Nullable RunTrigger after,
+            @Nullable PageTrigger page,
             @Nullable Integer version,
             @Nullable Boolean on) {
         public EndpointChange {
             environment = Wrong.required(environment, "an environment").strip();
-            if (Stream.of(http, soap, queue, folder, after)
+            if (Stream.of(http, soap, queue, folder, after, page)
                             .filter(Objects::nonNull)
                             .count()
                     != 1) {
-                throw Wrong.malformed("Say by what it is asked: http, soap, queue, folder, or after.");
+                throw Wrong.malformed("Say by what it is asked: http, soap, queue, folder, after, or page.");
             }
         }
 
@@ -121,7 +130,21 @@ public class EndpointResource {
         }
 
         private Stream<StandingTrigger> ways() {
-            return Stream.<StandingTrigger>of(http, soap, queue, folder, after).filter(Objects::nonNull);
+            return Stream.<StandingTrigger>of(http, soap, queue, folder, after, page)
+                    .filter(Objects::nonNull);
+        }
+    }
+
+    /**
+     * A page that is being made.
+     *
+     * @param version of the flow; null for the newest
+     */
+    public record PageDraft(
+            long flow, String environment, @Nullable Integer version, PageTrigger page) {
+        public PageDraft {
+            environment = Wrong.required(environment, "an environment").strip();
+            page = Wrong.required(page, "a page");
         }
     }
 
@@ -211,6 +234,19 @@ public class EndpointResource {
         return get(name);
     }
 
+    /** What a page would look like, without keeping it. */
+    @POST
+    @Path("page-form")
+    @ReadsOnly
+    public PageForm form(PageDraft in) {
+        TriggerMapper.Row row = new TriggerMapper.Row();
+        row.flow = in.flow();
+        row.environment = in.environment();
+        row.version = in.version();
+        Taken taken = runs.taken(endpoints.definition(row), row.environment);
+        return in.page().endpoint(taken).form(clock.instant());
+    }
+
     /** @throws Refused when it cannot be asked so, or takes what is another's */
     private void check(TriggerMapper.Row row, StandingTrigger trigger) {
         Taken taken = runs.taken(endpoints.definition(row), row.environment);
@@ -226,6 +262,14 @@ public class EndpointResource {
             });
         } else if (made instanceof SoapEndpoint s) {
             endpoints.checkService(row.name, s);
+        } else if (made instanceof PageEndpoint) {
+            endpoints.pages().stream()
+                    .filter(l -> !l.row().name.equals(row.name)
+                            && l.trigger().askedBy().equals(trigger.askedBy()))
+                    .findFirst()
+                    .ifPresent(l -> {
+                        throw Wrong.conflict("page.page", trigger.askedBy() + " is the page " + l.row().name + ".");
+                    });
         }
     }
 
@@ -326,6 +370,9 @@ public class EndpointResource {
             } catch (SoapRequest.Unfit u) {
                 throw Wrong.input("sample", u.getMessage());
             }
+        }
+        if (live.endpoint() instanceof PageEndpoint e) {
+            return new Tried("", "", e.sample(sample));
         }
         HttpSample made = HttpSample.of((HttpEndpoint) live.endpoint(), sample);
         Optional<Map<String, String>> values;

@@ -31,6 +31,7 @@ import org.wirekettle.trigger.QueueTrigger;
 import org.wirekettle.trigger.RunTrigger;
 import org.wirekettle.trigger.SoapTrigger;
 import org.wirekettle.trigger.StandingTrigger;
+import org.wirekettle.trigger.page.PageTrigger;
 
 /** What is told of flows that are asked. */
 @ApplicationScoped
@@ -92,6 +93,7 @@ public class EndpointViews {
      * @param queue how it takes messages; null for others
      * @param folder how it takes files; null for others
      * @param after how it is told of runs that end; null for others
+     * @param page how colleagues ask it on a page; null for others
      * @param afterName the name of the flow whose runs these are
      * @param operation of a contract that the flow answers; null for a flow with inputs of its own
      * @param places of all inputs, for plain HTTP
@@ -113,6 +115,7 @@ public class EndpointViews {
             @Nullable QueueTrigger queue,
             @Nullable FolderTrigger folder,
             @Nullable RunTrigger after,
+            @Nullable PageTrigger page,
             @Nullable String afterName,
             @Nullable OperationRef operation,
             boolean on,
@@ -172,6 +175,7 @@ public class EndpointViews {
                 queue,
                 trigger instanceof FolderTrigger f ? f : null,
                 after,
+                trigger instanceof PageTrigger p ? p : null,
                 after == null ? null : afterName(after),
                 received.request(),
                 r.on,
@@ -207,7 +211,9 @@ public class EndpointViews {
                 .orElseGet(() -> server
                         + (trigger instanceof HttpTrigger h
                                 ? HttpRequests.PREFIX + h.path()
-                                : SoapRequests.PREFIX + "/" + ((SoapTrigger) trigger).service()));
+                                : trigger instanceof SoapTrigger s
+                                        ? SoapRequests.PREFIX + "/" + s.service()
+                                        : trigger.askedBy()));
     }
 
     private String afterName(RunTrigger t) {

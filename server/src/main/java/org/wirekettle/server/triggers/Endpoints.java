@@ -40,6 +40,7 @@ import org.wirekettle.trigger.SoapService;
 import org.wirekettle.trigger.SoapTrigger;
 import org.wirekettle.trigger.StandingTrigger;
 import org.wirekettle.trigger.WebTrigger;
+import org.wirekettle.trigger.page.PageTrigger;
 
 /**
  * What is asked over HTTP, plain or by SOAP, or by messages of queues, files of folders and runs that end, and answers
@@ -50,7 +51,7 @@ import org.wirekettle.trigger.WebTrigger;
 public class Endpoints {
     /** Those that requests ask. */
     private static final Map<String, Class<? extends StandingTrigger>> WEB =
-            new TreeMap<>(Map.of("http", HttpTrigger.class, "soap", SoapTrigger.class));
+            new TreeMap<>(Map.of("http", HttpTrigger.class, "page", PageTrigger.class, "soap", SoapTrigger.class));
 
     private static final Logger LOG = Logger.getLogger(Endpoints.class);
     private static final int LOOK_SECONDS = 2;
@@ -427,6 +428,14 @@ public class Endpoints {
     /** All operations of SOAP services. */
     List<Live> operations() {
         return live.values().stream().filter(l -> l.soap().isPresent()).toList();
+    }
+
+    /** The run pages, by their addresses. */
+    List<Live> pages() {
+        return live.values().stream()
+                .filter(l -> l.trigger() instanceof PageTrigger)
+                .sorted(Comparator.comparing(l -> l.trigger().askedBy()))
+                .toList();
     }
 
     /** The operations of a SOAP service, by their names. */

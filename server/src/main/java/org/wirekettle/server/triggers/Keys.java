@@ -10,6 +10,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.util.Base64;
 import java.util.HashMap;
@@ -17,6 +18,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.server.common.Json;
 
 /**
@@ -26,6 +28,9 @@ import org.wirekettle.server.common.Json;
 @ApplicationScoped
 public class Keys {
     static final String PREFIX = "wk_";
+    /** Whoever asks what is open to all. */
+    static final String ANYBODY = "anybody";
+
     private static final int BYTES = 32;
     private static final int MOST_REMEMBERED = 10_000;
     private static final Duration REMEMBERED = Duration.ofSeconds(3);
@@ -132,6 +137,19 @@ public class Keys {
                 ? Optional.empty()
                 : Optional.of(Optional.ofNullable(find(key).triggers).orElse(List.of()));
     }
+
+    /** Who has a key for a trigger, without counting it as a call; empty where it is none, or not for that. */
+    Optional<Holder> holder(String key, String trigger) {
+        if (key == null) {
+            return Optional.empty();
+        }
+        Known k = find(key);
+        boolean isFor = k.row != null && !isOver(k.row) && (k.triggers == null || k.triggers.contains(trigger));
+        return isFor ? Optional.of(new Holder(k.row.name, k.row.endsAt)) : Optional.empty();
+    }
+
+    /** @param until when the key ends; null for never */
+    record Holder(String name, @Nullable OffsetDateTime until) {}
 
     /** Whether a key goes by a name. */
     boolean isNamed(String key, String name) {

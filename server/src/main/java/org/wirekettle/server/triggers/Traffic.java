@@ -11,6 +11,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.OptionalLong;
 import org.wirekettle.run.LatencyHistogram;
 
 /** Counts what is asked of triggers: in memory, written down every few seconds. */
@@ -18,6 +19,7 @@ import org.wirekettle.run.LatencyHistogram;
 public class Traffic {
     static final Duration SPAN = Duration.ofMinutes(15);
     private static final int MOST_CALLERS = 1_000;
+    private static final int SPANS_LOOKED_AT = 10;
 
     private final TrafficMapper rows;
     private final Clock clock;
@@ -137,6 +139,13 @@ public class Traffic {
         rows.ofDay().forEach(r -> out.computeIfAbsent(r.trigger, t -> new ArrayList<>())
                 .add(r));
         return out;
+    }
+
+    /** How long half of the last answers took at most, in microseconds; empty when there are none. */
+    OptionalLong usualMicros(long trigger) {
+        LatencyHistogram all = new LatencyHistogram();
+        rows.last(trigger, SPANS_LOOKED_AT).forEach(r -> all.add(LatencyHistogram.read(r.latency)));
+        return all.total() == 0 ? OptionalLong.empty() : OptionalLong.of(Math.round(all.percentileMicros(0.5)));
     }
 
     /** Who asked, the last first. */

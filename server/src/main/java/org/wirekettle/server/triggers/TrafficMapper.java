@@ -55,6 +55,12 @@ public interface TrafficMapper {
     @Options(flushCache = Options.FlushCachePolicy.TRUE)
     List<Row> ofDay();
 
+    /** Its last quarters of an hour, the latest first. */
+    @Select("SELECT trigger, at, calls, failed, refused, latency FROM trigger_traffic WHERE trigger = #{trigger}"
+            + " ORDER BY at DESC LIMIT #{most}")
+    @Options(flushCache = Options.FlushCachePolicy.TRUE)
+    List<Row> last(@Param("trigger") long trigger, @Param("most") int most);
+
     @Insert("""
         INSERT INTO trigger_caller (trigger, caller, calls, at, status)
         SELECT id, #{r.caller}, #{r.calls}, #{r.at}, #{r.status} FROM flow_trigger WHERE id = #{r.trigger}
