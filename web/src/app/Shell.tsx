@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useEffect } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { api, type ApiProblem } from '../api/client';
 import type { Api } from '../api/types';
@@ -40,6 +40,8 @@ export function Shell() {
   if (session.isPending) return null;
   if (session.data === undefined) return <Away error={session.error} />;
   if (session.data === null) return <LogIn />;
+  // Guests have pages of their own, and nothing here.
+  if (session.data.role === 'guest') return <Leave />;
   return (
     <div className="shell">
       <Top name={session.data.name} role={session.data.role} />
@@ -84,6 +86,12 @@ export function Shell() {
       </main>
     </div>
   );
+}
+
+/** To the run pages. */
+function Leave() {
+  useEffect(() => location.replace('/pages/'), []);
+  return null;
 }
 
 /** Nothing is known yet, and the server is away: the page waits and goes on by itself. */

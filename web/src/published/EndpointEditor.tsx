@@ -13,6 +13,7 @@ import { endpointChangeOf, endpointDraftOf, whereOf, type EndpointDraft } from '
 import { EndpointFields } from './EndpointFields';
 import { EndpointState } from './PublishedList';
 import { endpointKeys } from './queries';
+import { PagePreview } from './ThePage';
 import { TryIt } from './TryIt';
 import css from './EndpointEditor.module.css';
 
@@ -90,7 +91,9 @@ export function EndpointEditor({ begin, kept, taken = [] }: Props) {
           kept={kept}
           inputs={kept?.inputs ?? []}
         />
-        {kept ? (
+        {draft.page ? (
+          <PagePreview draft={draft} page={draft.page} kept={kept} />
+        ) : kept ? (
           <TryIt key={kept.version} of={kept} />
         ) : (
           <p className={`soft ${css.later}`}>

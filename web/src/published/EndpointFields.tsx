@@ -33,7 +33,9 @@ import { KeysOf } from './Keys';
 import { FromFolder } from './FromFolder';
 import { FromQueue } from './FromQueue';
 import { Parts } from './Parts';
+import { freshPage } from './page';
 import { Service } from './Service';
+import { ThePage } from './ThePage';
 import css from './EndpointFields.module.css';
 
 const NONE: Flow = { format: 2, steps: [] };
@@ -47,7 +49,7 @@ interface Props {
 
 /** Where it is asked, what with, and what is answered when it fails. */
 export function EndpointFields({ draft, set, kept, inputs }: Props) {
-  const { http, soap, queue, folder, after } = draft;
+  const { http, soap, queue, folder, after, page } = draft;
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
   const request = flow && requestOf(flow.definition);
   const byHttp = (change: Partial<HttpTrigger>) => http && set({ http: { ...http, ...change } });
@@ -64,6 +66,7 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
       {queue && <FromQueue queue={queue} by={byQueue} environment={draft.environment} />}
       {folder && <FromFolder folder={folder} by={byFolder} path={kept?.url} />}
       {after && <AfterRuns after={after} by={byAfter} />}
+      {page && <ThePage draft={draft} page={page} set={set} kept={kept} />}
       {kept && <Which draft={draft} set={set} isKept />}
       {kept && http && <Parameters http={http} inputs={inputs} set={(to) => set({ http: to })} />}
       {kept && queue && !request && (
@@ -106,6 +109,7 @@ function HowAsked({ draft, set }: Pick<Props, 'draft' | 'set'>) {
         { value: 'queue', label: 'messages' },
         { value: 'folder', label: 'files' },
         { value: 'after', label: 'after runs' },
+        { value: 'page', label: 'a page' },
       ]}
     />
   );
@@ -149,6 +153,7 @@ function Which({ draft, set, isKept }: { draft: EndpointDraft; set: Props['set']
       flow,
       name: isFresh ? name : draft.name,
       http: draft.http && (draft.http.path.length < 2 ? { ...draft.http, path: pathOf(name) } : draft.http),
+      page: draft.page && !draft.page.page ? freshPage(name, draft.page.open) : draft.page,
       soap: draft.soap && {
         ...draft.soap,
         service: draft.soap.service || wordOf(name),

@@ -24,6 +24,7 @@ const KINDS: Record<Way, string> = {
   queue: 'QUEUE',
   folder: 'FOLDER',
   after: 'AFTER',
+  page: 'PAGE',
 };
 
 const fits = (narrow: string, ...texts: (string | undefined)[]) =>

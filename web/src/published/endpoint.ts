@@ -5,12 +5,14 @@ import type {
   HttpTrigger,
   Input,
   MessagePlace,
+  PageTrigger,
   QueueTrigger,
   RunTrigger,
   SoapTrigger,
 } from '../api/types';
+import { freshPage, pageNameOf } from './page';
 
-/** An endpoint as it is being written: asked by HTTP or SOAP, by messages of a queue, by files, or after runs. */
+/** An endpoint as it is being written: asked by HTTP, SOAP, messages of a queue, files, runs that end, or on a page. */
 export interface EndpointDraft {
   name: string;
   flow?: number;
@@ -20,6 +22,7 @@ export interface EndpointDraft {
   queue?: QueueTrigger;
   folder?: FolderTrigger;
   after?: RunTrigger;
+  page?: PageTrigger;
   version?: number;
   on: boolean;
 }
@@ -47,14 +50,15 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
   queue: e.queue,
   folder: e.folder,
   after: e.after,
+  page: e.page,
   version: e.version,
   on: e.on,
 });
 
 /** How something is asked. */
-export type Way = 'http' | 'soap' | 'queue' | 'folder' | 'after';
+export type Way = 'http' | 'soap' | 'queue' | 'folder' | 'after' | 'page';
 
-export const WAYS: Way[] = ['http', 'soap', 'queue', 'folder', 'after'];
+export const WAYS: Way[] = ['http', 'soap', 'queue', 'folder', 'after', 'page'];
 
 /** In a list. */
 export const WAY_WORDS: Record<Way, string> = {
@@ -63,6 +67,7 @@ export const WAY_WORDS: Record<Way, string> = {
   queue: 'queues',
   folder: 'folders',
   after: 'after runs',
+  page: 'pages',
 };
 
 export const wayOf = (e: Partial<Record<Way, unknown>>): Way => WAYS.find((w) => e[w]) ?? 'http';
@@ -73,11 +78,13 @@ export const wayOf = (e: Partial<Record<Way, unknown>>): Way => WAYS.find((w) =>
  * @param broker the connection to the only one there is
  */
 export function askedBy(d: EndpointDraft, way: Way, flowName: string, operation?: string, broker = ''): EndpointDraft {
-  const { open } = d.http ?? d.soap ?? {};
-  const { text } = d.http ?? d.soap ?? d.queue ?? d.folder ?? d.after ?? {};
-  const others = { ...d, http: undefined, soap: undefined, queue: undefined, folder: undefined, after: undefined };
+  const { open } = d.http ?? d.soap ?? d.page ?? {};
+  const { text } = d.http ?? d.soap ?? d.queue ?? d.folder ?? d.after ?? d.page ?? {};
+  const none = Object.fromEntries(WAYS.map((w) => [w, undefined])) as Record<Way, undefined>;
+  const others = { ...d, ...none };
   if (way === 'http') return { ...others, http: { method: 'POST', path: pathOf(flowName), open, text } };
   if (way === 'queue') return { ...others, queue: { connection: broker, queue: '', text } };
+  if (way === 'page') return { ...others, page: freshPage(flowName, open, text) };
   if (way === 'after') return { ...others, after: { flow: 0, outcomes: [...OUTCOMES], text } };
   if (way === 'folder') return { ...others, folder: { folder: pathOf(flowName).slice(1), pattern: '*', text } };
   return { ...others, soap: { service: wordOf(flowName), operation: operation ?? wordOf(flowName), open, text } };
@@ -101,6 +108,7 @@ export function whereOf(e: Pick<EndpointView, Way> & { afterName?: string }): st
   if (e.http) return `${e.http.method} ${e.http.path}`;
   if (e.soap) return `/soap/${e.soap.service} ${e.soap.operation}`;
   if (e.folder) return `${e.folder.folder}/${e.folder.pattern ?? '*'}`;
+  if (e.page) return `/pages/${e.page.page}`;
   if (e.after) return `runs of ${e.afterName}${outcomesOf(e.after)}`;
   return `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
 }
@@ -129,11 +137,13 @@ export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =
         queue: d.queue,
         folder: d.folder,
         after: d.after,
+        page: d.page,
         version: d.version,
         on: d.on,
       };
 
-function isAsked({ http, soap, queue, folder, after }: EndpointDraft): boolean {
+function isAsked({ http, soap, queue, folder, after, page }: EndpointDraft): boolean {
+  if (page) return pageNameOf(page.page) === page.page && !!page.page && !!page.title.trim();
   if (http) return http.path.length > 1;
   if (soap) return !!soap.service.trim() && !!soap.operation.trim();
   if (folder) return !!folder.folder.trim();

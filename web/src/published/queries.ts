@@ -3,6 +3,8 @@ import { api, seg } from '../api/client';
 import type {
   EndpointView,
   KeyView,
+  PageForm,
+  PageTrigger,
   OperationPath,
   ScheduleSettings,
   TimesView,
@@ -59,6 +61,16 @@ export const useOperationPaths = (contract?: string) =>
     queryKey: ['operation-paths', contract],
     enabled: !!contract,
     queryFn: () => api.get<OperationPath[]>(`/contracts/${seg(contract ?? '')}/endpoints`),
+  });
+
+/** What a page would look like, while it is made. */
+export const usePageForm = (flow: number | undefined, environment: string, page: PageTrigger, version?: number) =>
+  useQuery({
+    queryKey: ['page-form', flow, environment, version, page],
+    enabled: flow !== undefined && !!page.title.trim(),
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => api.post<PageForm>('/endpoints/page-form', { flow, environment, version, page }),
   });
 
 /** The request by which a sample is given. */

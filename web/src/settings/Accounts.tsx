@@ -6,6 +6,7 @@ import type { Api } from '../api/types';
 import { ErrorText } from '../common/ui';
 
 const ROLES = [
+  { value: 'guest', label: 'guest: uses run pages, and sees nothing else' },
   { value: 'viewer', label: 'viewer: sees everything but secrets' },
   { value: 'operator', label: 'operator: starts, stops and mends runs' },
   { value: 'builder', label: 'builder: changes contracts, connections, data and flows' },

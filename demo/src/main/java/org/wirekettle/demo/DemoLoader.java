@@ -29,6 +29,9 @@ import picocli.CommandLine.Option;
 public final class DemoLoader implements Callable<Integer> {
     private static final String USER = "mira";
     private static final String PASSWORD = "tallow-reach";
+    /** A colleague, who uses run pages only. */
+    private static final String GUEST = "pia";
+
     private final ObjectMapper json = new ObjectMapper();
     private final HttpClient http = HttpClient.newHttpClient();
     private String cookie;
@@ -83,11 +86,12 @@ public final class DemoLoader implements Callable<Integer> {
         flow(flows, "Arrival notices for the harbour master", "arrival_notices.flow.json");
         flow(flows, "Tide windows when asked", "tides_asked.flow.json");
         schedule("bulletins each quarter", "Bulletins for the watch");
-        endpoint("tide windows", "Tide windows when asked");
-        soap("tide windows by SOAP", "Tide windows when asked");
+        published("tide windows", "Tide windows when asked", "http", "tide_http.json");
+        published("tide windows by SOAP", "Tide windows when asked", "soap", "tide_soap.json");
+        published("tide page", "Tide windows when asked", "page", "tide_page.json");
         if (broker != null) {
             flow(flows, "Pilot wishes by queue", "pilot_wishes.flow.json");
-            queue("pilot wishes", "Pilot wishes by queue");
+            published("pilot wishes", "Pilot wishes by queue", "queue", "pilot_wishes_queue.json");
         }
         System.out.println("demo loaded; log in as " + USER + " with the password " + PASSWORD);
         return 0;
@@ -136,51 +140,14 @@ public final class DemoLoader implements Callable<Integer> {
         throw new IOException("the flow " + flow + " is not there");
     }
 
-    /** Ready to be asked by whoever makes a key. */
-    private void endpoint(String name, String flow) throws IOException, InterruptedException {
-        if (has(send("GET", "/api/endpoints", null), name)) {
-            return;
+    /** Whatever asks a flow: in files of its own, and ready to be tried. One that is there stays as it is. */
+    private void published(String name, String flow, String way, String file) throws IOException, InterruptedException {
+        if (!has(send("GET", "/api/endpoints", null), name)) {
+            ObjectNode endpoint =
+                    json.createObjectNode().put("flow", idOf(flow)).put("environment", "test");
+            endpoint.set(way, json.readTree(Files.readString(data.resolve(file))));
+            send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
         }
-        ObjectNode endpoint = json.createObjectNode().put("flow", idOf(flow)).put("environment", "test");
-        ObjectNode http = endpoint.putObject("http")
-                .put("method", "GET")
-                .put("path", "/tides/{port}")
-                .put("text", "When a ship of that draught can come in");
-        http.putArray("places")
-                .addObject()
-                .put("input", "agency")
-                .put("in", "HEADER")
-                .put("name", "X-Agency");
-        ObjectNode rule = http.putArray("replies").addObject().put("status", 404);
-        rule.putArray("codes").add("fault UnknownPort");
-        send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
-    }
-
-    private void queue(String name, String flow) throws IOException, InterruptedException {
-        if (has(send("GET", "/api/endpoints", null), name)) {
-            return;
-        }
-        ObjectNode endpoint = json.createObjectNode().put("flow", idOf(flow)).put("environment", "test");
-        endpoint.putObject("queue")
-                .put("connection", "harbour-queues")
-                .put("queue", "pilotage.wanted")
-                .put("replies", "pilotage.booked")
-                .put("failed", "pilotage.failed")
-                .put("text", "Batches of wishes for pilots, one answer for each");
-        send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
-    }
-
-    private void soap(String name, String flow) throws IOException, InterruptedException {
-        if (has(send("GET", "/api/endpoints", null), name)) {
-            return;
-        }
-        ObjectNode endpoint = json.createObjectNode().put("flow", idOf(flow)).put("environment", "test");
-        endpoint.putObject("soap")
-                .put("service", "TallowTides")
-                .put("operation", "FindTideWindows")
-                .put("namespace", "urn:gannet-and-sole:tides")
-                .put("text", "When a ship of that draught can come in");
-        send("PUT", "/api/endpoints/" + name.replace(" ", "%20"), endpoint);
     }
 
     /** An account that is there keeps its sessions; the administrator's password may have been changed since. */
@@ -194,6 +161,10 @@ public final class DemoLoader implements Callable<Integer> {
                     "PUT",
                     "/api/accounts/" + USER,
                     json.createObjectNode().put("password", PASSWORD).put("role", "builder"));
+            send(
+                    "PUT",
+                    "/api/accounts/" + GUEST,
+                    json.createObjectNode().put("password", PASSWORD).put("role", "guest"));
             logIn(USER, PASSWORD);
         }
     }

@@ -1,0 +1,1 @@
+export { Preview } from './Preview';
