@@ -7475,6 +7475,7 @@ export interface components {
             soap?: components["schemas"]["SoapTrigger"];
             queue?: components["schemas"]["QueueTrigger"];
             folder?: components["schemas"]["FolderTrigger"];
+            rows?: components["schemas"]["RowsTrigger"];
             after?: components["schemas"]["RunTrigger"];
             page?: components["schemas"]["PageTrigger"];
             /** Format: int32 */
@@ -7506,6 +7507,8 @@ export interface components {
             soap?: components["schemas"]["SoapTrigger"];
             queue?: components["schemas"]["QueueTrigger"];
             folder?: components["schemas"]["FolderTrigger"];
+            rows?: components["schemas"]["RowsTrigger"];
+            reached?: string;
             after?: components["schemas"]["RunTrigger"];
             page?: components["schemas"]["PageTrigger"];
             afterName?: string;
@@ -8523,6 +8526,21 @@ export interface components {
             document?: string;
             appinfo?: string;
             constraints?: string[];
+        };
+        RowsTrigger: {
+            connection: string;
+            query: string;
+            column: string;
+            earlier?: boolean;
+            /** Format: int32 */
+            everySeconds?: number;
+            /** Format: int32 */
+            atATime?: number;
+            /** Format: int32 */
+            attempts?: number;
+            /** Format: int32 */
+            waitSeconds?: number;
+            text?: string;
         };
         Rule: {
             path: string;

@@ -16,6 +16,7 @@ export type SoapTrigger = Api<'SoapTrigger'>;
 export type HttpTrigger = Api<'HttpTrigger'>;
 export type QueueTrigger = Api<'QueueTrigger'>;
 export type FolderTrigger = Api<'FolderTrigger'>;
+export type RowsTrigger = Api<'RowsTrigger'>;
 export type RunTrigger = Api<'RunTrigger'>;
 export type MessagePlace = Api<'MessagePlace'>;
 export type TriedEndpoint = Api<'TriedEndpoint'>;

@@ -50,7 +50,7 @@ export function EndpointEditor({ begin, kept, taken = [] }: Props) {
     <section className={`panel ${css.editor}`} aria-label="endpoint">
       <Toolbar>
         {kept ? (
-          <span className={`${kept.after ? '' : 'mono'} strong ${css.where}`}>{whereOf(kept)}</span>
+          <span className={`${(kept.after ?? kept.rows) ? '' : 'mono'} strong ${css.where}`}>{whereOf(kept)}</span>
         ) : (
           <h2>A flow that others ask</h2>
         )}

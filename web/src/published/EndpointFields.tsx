@@ -7,6 +7,7 @@ import type {
   HttpTrigger,
   Input as FlowInput,
   QueueTrigger,
+  RowsTrigger,
   RunTrigger,
   SoapTrigger,
 } from '../api/types';
@@ -32,6 +33,7 @@ import { EnvironmentField } from './EnvironmentField';
 import { KeysOf } from './Keys';
 import { FromFolder } from './FromFolder';
 import { FromQueue } from './FromQueue';
+import { FromRows } from './FromRows';
 import { Parts } from './Parts';
 import { freshPage } from './page';
 import { Service } from './Service';
@@ -49,12 +51,13 @@ interface Props {
 
 /** Where it is asked, what with, and what is answered when it fails. */
 export function EndpointFields({ draft, set, kept, inputs }: Props) {
-  const { http, soap, queue, folder, after, page } = draft;
+  const { http, soap, queue, folder, rows, after, page } = draft;
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
   const request = flow && requestOf(flow.definition);
   const byHttp = (change: Partial<HttpTrigger>) => http && set({ http: { ...http, ...change } });
   const byQueue = (change: Partial<QueueTrigger>) => queue && set({ queue: { ...queue, ...change } });
   const byFolder = (change: Partial<FolderTrigger>) => folder && set({ folder: { ...folder, ...change } });
+  const byRows = (change: Partial<RowsTrigger>) => rows && set({ rows: { ...rows, ...change } });
   const byAfter = (change: Partial<RunTrigger>) => after && set({ after: { ...after, ...change } });
   const bySoap = (change: Partial<SoapTrigger>) => soap && set({ soap: { ...soap, ...change } });
   return (
@@ -65,6 +68,7 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
       {soap && <Service soap={soap} by={bySoap} kept={kept} isFixed={!!request} />}
       {queue && <FromQueue queue={queue} by={byQueue} environment={draft.environment} />}
       {folder && <FromFolder folder={folder} by={byFolder} path={kept?.url} />}
+      {rows && <FromRows rows={rows} by={byRows} reached={kept?.reached} />}
       {after && <AfterRuns after={after} by={byAfter} />}
       {page && <ThePage draft={draft} page={page} set={set} kept={kept} />}
       {kept && <Which draft={draft} set={set} isKept />}
@@ -108,6 +112,7 @@ function HowAsked({ draft, set }: Pick<Props, 'draft' | 'set'>) {
         { value: 'soap', label: 'SOAP' },
         { value: 'queue', label: 'messages' },
         { value: 'folder', label: 'files' },
+        { value: 'rows', label: 'rows' },
         { value: 'after', label: 'after runs' },
         { value: 'page', label: 'a page' },
       ]}

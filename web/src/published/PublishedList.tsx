@@ -23,6 +23,7 @@ const KINDS: Record<Way, string> = {
   soap: 'SOAP',
   queue: 'QUEUE',
   folder: 'FOLDER',
+  rows: 'ROWS',
   after: 'AFTER',
   page: 'PAGE',
 };
@@ -100,7 +101,7 @@ function EndpointRow({ of: e, kind, isOpen }: { of: EndpointView; kind?: string;
   const last = e.callers.at(0);
   return (
     <Row kind={kind} name={e.name} isOpen={isOpen}>
-      <td className={`${e.after ? '' : 'mono'} nowrap`}>
+      <td className={`${(e.after ?? e.rows) ? '' : 'mono'} nowrap`}>
         <Link to={`/published/${seg(e.name)}`} title={e.name}>
           {whereOf(e)}
         </Link>

@@ -144,9 +144,11 @@ export function TryIt({ of: e }: { of: EndpointView }) {
               ? `It is put on ${e.queue?.queue} as a message, to be answered here.`
               : way === 'folder'
                 ? 'It is put into the folder as a file; what comes of it appears here.'
-                : way === 'after'
-                  ? 'The flow is told of a run that is made up like this; what comes of it appears here.'
-                  : 'Its answer appears here. Somebody with a key gets the same.'}
+                : way === 'rows'
+                  ? 'The flow is given a row that is made up like this; what comes of it appears here.'
+                  : way === 'after'
+                    ? 'The flow is told of a run that is made up like this; what comes of it appears here.'
+                    : 'Its answer appears here. Somebody with a key gets the same.'}
           </p>
         )}
         {request.isError && <ErrorText error={request.error} />}

@@ -7,12 +7,13 @@ import type {
   MessagePlace,
   PageTrigger,
   QueueTrigger,
+  RowsTrigger,
   RunTrigger,
   SoapTrigger,
 } from '../api/types';
 import { freshPage, pageNameOf } from './page';
 
-/** An endpoint as it is being written: asked by HTTP, SOAP, messages of a queue, files, runs that end, or on a page. */
+/** An endpoint as it is being written: asked by HTTP, SOAP, messages, files, rows, runs that end, or on a page. */
 export interface EndpointDraft {
   name: string;
   flow?: number;
@@ -21,6 +22,7 @@ export interface EndpointDraft {
   soap?: SoapTrigger;
   queue?: QueueTrigger;
   folder?: FolderTrigger;
+  rows?: RowsTrigger;
   after?: RunTrigger;
   page?: PageTrigger;
   version?: number;
@@ -49,6 +51,7 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
   soap: e.soap,
   queue: e.queue,
   folder: e.folder,
+  rows: e.rows,
   after: e.after,
   page: e.page,
   version: e.version,
@@ -56,9 +59,9 @@ export const endpointDraftOf = (e: EndpointView): EndpointDraft => ({
 });
 
 /** How something is asked. */
-export type Way = 'http' | 'soap' | 'queue' | 'folder' | 'after' | 'page';
+export type Way = 'http' | 'soap' | 'queue' | 'folder' | 'rows' | 'after' | 'page';
 
-export const WAYS: Way[] = ['http', 'soap', 'queue', 'folder', 'after', 'page'];
+export const WAYS: Way[] = ['http', 'soap', 'queue', 'folder', 'rows', 'after', 'page'];
 
 /** In a list. */
 export const WAY_WORDS: Record<Way, string> = {
@@ -66,6 +69,7 @@ export const WAY_WORDS: Record<Way, string> = {
   soap: 'SOAP',
   queue: 'queues',
   folder: 'folders',
+  rows: 'rows',
   after: 'after runs',
   page: 'pages',
 };
@@ -79,11 +83,12 @@ export const wayOf = (e: Partial<Record<Way, unknown>>): Way => WAYS.find((w) =>
  */
 export function askedBy(d: EndpointDraft, way: Way, flowName: string, operation?: string, broker = ''): EndpointDraft {
   const { open } = d.http ?? d.soap ?? d.page ?? {};
-  const { text } = d.http ?? d.soap ?? d.queue ?? d.folder ?? d.after ?? d.page ?? {};
+  const { text } = d.http ?? d.soap ?? d.queue ?? d.folder ?? d.rows ?? d.after ?? d.page ?? {};
   const none = Object.fromEntries(WAYS.map((w) => [w, undefined])) as Record<Way, undefined>;
   const others = { ...d, ...none };
   if (way === 'http') return { ...others, http: { method: 'POST', path: pathOf(flowName), open, text } };
   if (way === 'queue') return { ...others, queue: { connection: broker, queue: '', text } };
+  if (way === 'rows') return { ...others, rows: { connection: '', query: '', column: '', text } };
   if (way === 'page') return { ...others, page: freshPage(flowName, open, text) };
   if (way === 'after') return { ...others, after: { flow: 0, outcomes: [...OUTCOMES], text } };
   if (way === 'folder') return { ...others, folder: { folder: pathOf(flowName).slice(1), pattern: '*', text } };
@@ -108,6 +113,7 @@ export function whereOf(e: Pick<EndpointView, Way> & { afterName?: string }): st
   if (e.http) return `${e.http.method} ${e.http.path}`;
   if (e.soap) return `/soap/${e.soap.service} ${e.soap.operation}`;
   if (e.folder) return `${e.folder.folder}/${e.folder.pattern ?? '*'}`;
+  if (e.rows) return `rows of ${e.rows.connection} by ${e.rows.column}`;
   if (e.page) return `/pages/${e.page.page}`;
   if (e.after) return `runs of ${e.afterName}${outcomesOf(e.after)}`;
   return `${e.queue?.queue}${e.queue?.replies ? ` → ${e.queue.replies}` : ''}`;
@@ -136,17 +142,19 @@ export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =
         soap: d.soap,
         queue: d.queue,
         folder: d.folder,
+        rows: d.rows,
         after: d.after,
         page: d.page,
         version: d.version,
         on: d.on,
       };
 
-function isAsked({ http, soap, queue, folder, after, page }: EndpointDraft): boolean {
+function isAsked({ http, soap, queue, folder, rows, after, page }: EndpointDraft): boolean {
   if (page) return pageNameOf(page.page) === page.page && !!page.page && !!page.title.trim();
   if (http) return http.path.length > 1;
   if (soap) return !!soap.service.trim() && !!soap.operation.trim();
   if (folder) return !!folder.folder.trim();
+  if (rows) return !!rows.connection && !!rows.query.trim() && !!rows.column.trim();
   return after ? !!after.flow && !!after.outcomes?.length : !!queue?.connection && !!queue.queue.trim();
 }
 

@@ -48,6 +48,11 @@ public class AccessibilityTest extends ServerTest {
                         "{\"flow\":" + answering
                                 + ",\"environment\":\"test\",\"soap\":{\"service\":\"Tides\",\"operation\":\"GetTideWindow\"}}")
                 .expect(200);
+        wk.put(
+                        "/api/endpoints/tide-page",
+                        "{\"flow\":" + asked + ",\"environment\":\"test\",\"page\":{\"page\":\"tides\","
+                                + "\"title\":\"When can she come in?\",\"deed\":\"Look for windows\"}}")
+                .expect(200);
         wk.put("/api/about/contract/TideDesk", """
                 {"description":"Tides of the harbour","labels":["tides"],"notes":"","marked":false}""").expect(204);
     }
@@ -94,6 +99,9 @@ public class AccessibilityTest extends ServerTest {
             {"/published", "GET /tides"},
             {"/published/TideDesk GetTideWindow", "As a command"},
             {"/published/tides-by-soap", "import it as a contract"},
+            {"/published/tide-page", "As it looks on a phone"},
+            {"/pages/", "What you can ask"},
+            {"/pages/tides", "Look for windows"},
             {"/published?add=endpoint", "A flow that others ask"},
             {"/published?add=operations&contract=TideDesk", "Called over"},
             {"/published?add=keys", "gull-portal"},

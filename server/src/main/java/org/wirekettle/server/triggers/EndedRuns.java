@@ -4,11 +4,9 @@ import jakarta.enterprise.context.ApplicationScoped;
 import java.util.Map;
 import java.util.Optional;
 import org.wirekettle.flow.Taken;
-import org.wirekettle.record.Node;
 import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.flows.FlowMapper;
 import org.wirekettle.server.runs.Standing;
-import org.wirekettle.server.triggers.Handover.Outcome;
 import org.wirekettle.trigger.MessageInputs;
 import org.wirekettle.trigger.RunEndpoint;
 import org.wirekettle.trigger.RunTrigger;
@@ -72,19 +70,8 @@ class EndedRuns implements TakerKind<RunTrigger> {
     /** The flow is told of a run that is made up. */
     @Override
     public EndpointResource.TriedEndpoint trying(Live live, RunTrigger t, String sample) {
-        long begun = System.nanoTime();
         MessageInputs inputs = live.taking().inputs();
-        Node record = RunEndpoint.read(inputs, inputs.sample(sample).properties(), handovers.now());
-        try {
-            Outcome o = handovers.of(live.row(), live.standing(), 1, 0).take(null, () -> record);
-            if (o == null) {
-                throw Wrong.conflict("endpoint.state", "There is too much to do, or this is being changed.");
-            }
-            String answer = o.reply() == null ? null : o.reply().json();
-            return handovers.tried(sample, o.run(), o.record(), answer, Map.of(), begun);
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            throw Wrong.conflict("endpoint.state", "The server is going down.");
-        }
+        Map<String, String> known = inputs.sample(sample).properties();
+        return handovers.tried(live, sample, RunEndpoint.read(inputs, known, handovers.now()));
     }
 }

@@ -39,6 +39,7 @@ import org.wirekettle.trigger.HttpEndpoint;
 import org.wirekettle.trigger.HttpSample;
 import org.wirekettle.trigger.HttpTrigger;
 import org.wirekettle.trigger.QueueTrigger;
+import org.wirekettle.trigger.RowsTrigger;
 import org.wirekettle.trigger.RunTrigger;
 import org.wirekettle.trigger.SoapEndpoint;
 import org.wirekettle.trigger.SoapSample;
@@ -100,6 +101,7 @@ public class EndpointResource {
      * @param soap by SOAP, or
      * @param queue by messages, or
      * @param folder by files, or
+     * @param rows by new rows of a query, or
      * @param after by runs that end, or
      * @param page by colleagues on a page
      * @param version of the flow that goes live; null for the newest
@@ -111,17 +113,18 @@ public class EndpointResource {
             @Nullable SoapTrigger soap,
             @Nullable QueueTrigger queue,
             @Nullable FolderTrigger folder,
+            @Nullable RowsTrigger rows,
             @Nullable RunTrigger after,
             @Nullable PageTrigger page,
             @Nullable Integer version,
             @Nullable Boolean on) {
         public EndpointChange {
             environment = Wrong.required(environment, "an environment").strip();
-            if (Stream.of(http, soap, queue, folder, after, page)
+            if (Stream.of(http, soap, queue, folder, rows, after, page)
                             .filter(Objects::nonNull)
                             .count()
                     != 1) {
-                throw Wrong.malformed("Say by what it is asked: http, soap, queue, folder, after, or page.");
+                throw Wrong.malformed("Say by what it is asked: http, soap, queue, folder, rows, after, or page.");
             }
         }
 
@@ -130,7 +133,7 @@ public class EndpointResource {
         }
 
         private Stream<StandingTrigger> ways() {
-            return Stream.<StandingTrigger>of(http, soap, queue, folder, after, page)
+            return Stream.<StandingTrigger>of(http, soap, queue, folder, rows, after, page)
                     .filter(Objects::nonNull);
         }
     }

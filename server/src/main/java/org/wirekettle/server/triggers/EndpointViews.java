@@ -28,6 +28,7 @@ import org.wirekettle.trigger.HttpTrigger;
 import org.wirekettle.trigger.HttpTrigger.InputPlace;
 import org.wirekettle.trigger.MessageInputs.MessagePlace;
 import org.wirekettle.trigger.QueueTrigger;
+import org.wirekettle.trigger.RowsTrigger;
 import org.wirekettle.trigger.RunTrigger;
 import org.wirekettle.trigger.SoapTrigger;
 import org.wirekettle.trigger.StandingTrigger;
@@ -92,6 +93,8 @@ public class EndpointViews {
      * @param soap how it is asked by SOAP; null for plain HTTP
      * @param queue how it takes messages; null for others
      * @param folder how it takes files; null for others
+     * @param rows how it takes new rows of a query; null for others
+     * @param reached up to where it has taken them; null for nothing yet
      * @param after how it is told of runs that end; null for others
      * @param page how colleagues ask it on a page; null for others
      * @param afterName the name of the flow whose runs these are
@@ -114,6 +117,8 @@ public class EndpointViews {
             @Nullable SoapTrigger soap,
             @Nullable QueueTrigger queue,
             @Nullable FolderTrigger folder,
+            @Nullable RowsTrigger rows,
+            @Nullable String reached,
             @Nullable RunTrigger after,
             @Nullable PageTrigger page,
             @Nullable String afterName,
@@ -174,6 +179,8 @@ public class EndpointViews {
                 soap,
                 queue,
                 trigger instanceof FolderTrigger f ? f : null,
+                trigger instanceof RowsTrigger w ? w : null,
+                takers.of(trigger, r.environment).flatMap(t -> t.reached(r)).orElse(null),
                 after,
                 trigger instanceof PageTrigger p ? p : null,
                 after == null ? null : afterName(after),

@@ -9,9 +9,11 @@ import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Fate;
+import org.wirekettle.record.Node;
 import org.wirekettle.run.TrailBlock;
 import org.wirekettle.server.common.Json;
 import org.wirekettle.server.common.Trees;
+import org.wirekettle.server.common.Wrong;
 import org.wirekettle.server.runs.Runs;
 import org.wirekettle.server.runs.Standing;
 import org.wirekettle.server.triggers.EndpointResource.TriedEndpoint;
@@ -97,6 +99,22 @@ class Handovers {
         row.run = run;
         row.reason = what;
         triggers.started(row);
+    }
+
+    /** Has the flow of a trigger work on a record that is made up, and waits for what comes of it. */
+    TriedEndpoint tried(Live live, String sample, Node record) {
+        long begun = System.nanoTime();
+        try {
+            Handover.Outcome o = of(live.row(), live.standing(), 1, 0).take(null, () -> record);
+            if (o == null) {
+                throw Wrong.conflict("endpoint.state", "There is too much to do, or this is being changed.");
+            }
+            String answer = o.reply() == null ? null : o.reply().json();
+            return tried(sample, o.run(), o.record(), answer, Map.of(), begun);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw Wrong.conflict("endpoint.state", "The server is going down.");
+        }
     }
 
     /**

@@ -30,6 +30,11 @@ interface TakerKind<T extends StandingTrigger> {
     /** Where inputs come from. @throws Refused with what does not go together */
     MessageInputs inputs(T trigger, Taken taken);
 
+    /** Up to where it has taken what there is, for people; empty where that is nothing in particular. */
+    default Optional<String> reached(TriggerMapper.Row row) {
+        return Optional.empty();
+    }
+
     /** Looks whether things can be taken at all, before a run is made for them. @throws IOException with why not */
     default void reach(T trigger, String environment) throws IOException {
         // Most are here.

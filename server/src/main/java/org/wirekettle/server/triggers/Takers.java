@@ -15,8 +15,8 @@ import org.wirekettle.trigger.StandingTrigger;
 class Takers {
     private final List<TakerKind<?>> kinds;
 
-    Takers(Queues queues, Folders folders, EndedRuns ended) {
-        this.kinds = List.of(queues, folders, ended);
+    Takers(Queues queues, Folders folders, Rows rows, EndedRuns ended) {
+        this.kinds = List.of(queues, folders, rows, ended);
     }
 
     Stream<TakerKind<?>> all() {
@@ -39,6 +39,10 @@ class Takers {
 
         String url() {
             return kind.url(trigger, environment);
+        }
+
+        Optional<String> reached(TriggerMapper.Row row) {
+            return kind.reached(row);
         }
 
         void check() {
