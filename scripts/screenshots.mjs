@@ -176,15 +176,11 @@ const views = {
     await b.click("(//aside[@aria-label='specimen']//button[starts-with(.,'line')])[1]");
     await b.run("document.querySelector('[role=grid]').scrollTop = 300");
   },
-  settings: async () => {
-    if (!process.env.WK_ADMIN_PASSWORD) throw new Error('the settings need WK_ADMIN_PASSWORD');
-    await api('DELETE', '/session');
-    await b.go(address);
-    await b.type('#name', 'admin');
-    await b.type('#password', `${process.env.WK_ADMIN_PASSWORD}\n`);
-    await b.find('nav a.on');
-    await b.go(`${address}/settings/audit`);
-    await b.find('td.num');
+  'run-page': async () => {
+    await b.go(`${address}/pages/tide-windows`);
+    await b.type("//label[contains(., 'Draught')]/following-sibling::input", '7,2');
+    await b.click("//button[contains(., 'Look for')]");
+    await b.find("//section[@aria-label='answer']//td");
   },
   changes: async () => {
     const services = new URL((await api('GET', '/contracts/CargoManifest')).source).origin;

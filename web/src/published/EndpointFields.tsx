@@ -94,7 +94,7 @@ export function EndpointFields({ draft, set, kept, inputs }: Props) {
   );
 }
 
-/** By plain HTTP with JSON, by SOAP, by messages of a queue, or by files of a folder. */
+/** By requests, messages, files, rows, runs that end, or on a page. */
 function HowAsked({ draft, set }: Pick<Props, 'draft' | 'set'>) {
   const flow = useFlows().data?.find((f) => f.id === draft.flow);
   const brokers = useConnectionsOf('queue');
@@ -108,7 +108,7 @@ function HowAsked({ draft, set }: Pick<Props, 'draft' | 'set'>) {
         set(askedBy(draft, way, flow?.name ?? draft.name, flow && requestOf(flow.definition)?.operation, only))
       }
       options={[
-        { value: 'http', label: 'HTTP with JSON' },
+        { value: 'http', label: 'HTTP' },
         { value: 'soap', label: 'SOAP' },
         { value: 'queue', label: 'messages' },
         { value: 'folder', label: 'files' },

@@ -48,8 +48,9 @@ function Published({ schedules, endpoints, now }: Props) {
     return (
       <Empty title="Nothing is published yet">
         <p>
-          Others can ask a flow, or an operation of a contract, over HTTP with JSON, or by SOAP; a flow can take
-          messages of a queue, or files of a folder; a schedule runs it at times of the clock, or every so many minutes.
+          Others can ask a flow, or an operation of a contract, over HTTP with JSON, or by SOAP; colleagues ask it on a
+          page. A flow can take messages of a queue, files of a folder, or new rows of a query; a schedule runs it at
+          times of the clock, or every so many minutes.
         </p>
         <Add />
       </Empty>
