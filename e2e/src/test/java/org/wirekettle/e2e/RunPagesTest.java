@@ -143,7 +143,9 @@ public class RunPagesTest {
         String late = link(wk, "other", ",\"endsAt\":\"2099-06-30T00:00:00Z\",\"perDay\":1");
         assertTrue(
                 json(send(wk, "other", late, null, null)).path("ends").asText().startsWith("2099-06-30"));
-        assertEquals(send(wk, "other/ask", late, number(), draught("1")).statusCode(), 200);
+        String once = number();
+        assertEquals(send(wk, "other/ask", late, once, draught("1")).statusCode(), 200);
+        assertEquals(send(wk, "other/ask", late, once, draught("1")).statusCode(), 200, "no further asking");
         HttpResponse<byte[]> second = send(wk, "other/ask", late, number(), draught("1"));
         assertEquals(second.statusCode(), 429);
         assertEquals(json(second).path("outcome").asText(), "LATER");
@@ -185,7 +187,8 @@ public class RunPagesTest {
     @Test
     public void whatIsPausedOrTooLargeIsSaid() throws Exception {
         page(wk, "small", ",\"open\":true,\"maxBodyBytes\":100", RECEIVE, REPLY);
-        assertEquals(send(wk, "small/ask", null, number(), draught("1")).statusCode(), 200, "anybody may");
+        String asked = number();
+        assertEquals(send(wk, "small/ask", null, asked, draught("1")).statusCode(), 200, "anybody may");
         assertEquals(
                 send(wk, "small/ask", null, number(), "{\"inputs\":{}, \"x\":\"" + "x".repeat(100) + "\"}")
                         .statusCode(),
@@ -194,6 +197,8 @@ public class RunPagesTest {
         HttpResponse<byte[]> paused = send(wk, "small/ask", null, number(), draught("1"));
         assertEquals(paused.statusCode(), 503);
         assertEquals(json(paused).path("title").asText(), "This page is paused.");
+        assertEquals(
+                send(wk, "small/ask", null, asked, draught("1")).statusCode(), 200, "what was answered is told again");
         assertEquals(json(send(wk, "small", null, null, null)).path("state").asText(), "paused");
     }
 

@@ -7,17 +7,36 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.BadRecord;
 import org.wirekettle.connector.Field;
 import org.wirekettle.connector.RecordProfile;
 import org.wirekettle.connector.RecordSource;
 import org.wirekettle.record.Node;
+import org.wirekettle.shape.ValueKind;
 
 /** A small file that somebody gives along with other values: as a text, or as the rows that are in it. */
 public final class GivenFile {
     /** Of all rows together: they are in memory at once. */
     private static final int MAX_VALUES = 200_000;
+
+    private static final String DAY_FIRST = "dd/MM";
+    private static final Pattern MONTHS = Pattern.compile("(0?\\d|1[0-2])/(0?\\d|1[0-2])/");
+    private static final Map<String, ValueKind> KINDS = Map.of(
+            "integer",
+            ValueKind.NUMBER,
+            "decimal",
+            ValueKind.NUMBER,
+            "boolean",
+            ValueKind.TRUTH,
+            "date",
+            ValueKind.DATE,
+            "dateTime",
+            ValueKind.DATE_TIME);
 
     private GivenFile() {}
 
@@ -29,20 +48,26 @@ public final class GivenFile {
     }
 
     /**
-     * Its rows: lines of a delimited file, rows of a workbook's first sheet, or items of JSON. Dates and decimals that
-     * are written in another way are as XSD part 2 has them, if all of a column are written that way.
+     * Its rows: lines of a delimited file, rows of a workbook's first sheet, or items of JSON. Dates, decimals and
+     * truth values that are written in another way are as XSD part 2 has them, if all of a column are written that way,
+     * and in one way only.
      *
+     * @param wanted which kind of value a column is for, by its label; null for none
      * @throws IOException in words, when it has no rows that can be read
      */
-    public static List<Node> rows(byte[] content) throws IOException {
+    public static List<Node> rows(byte[] content, Function<String, @Nullable ValueKind> wanted) throws IOException {
         Path file = Files.createTempFile("given", ".part");
         try {
             Files.write(file, content);
             RecordSource source = source(file);
             List<ReadAs> typed = RecordProfile.of(source).stream()
+                    .filter(f -> KINDS.getOrDefault(f.type(), ValueKind.TEXT) == wanted.apply(f.label()))
                     .flatMap(f -> written(f).stream())
                     .toList();
-            return rows(typed.isEmpty() ? source : new TypedSource(source, typed));
+            List<Node> plain = rows(source);
+            List<ReadAs> sure =
+                    typed.stream().filter(t -> !isAmbiguous(t, plain)).toList();
+            return sure.isEmpty() ? plain : rows(new TypedSource(source, sure));
         } finally {
             Files.delete(file);
         }
@@ -63,6 +88,15 @@ public final class GivenFile {
                 throw new IOException("it is " + r.kind().words()
                         + "; give a delimited file with a line of names at its head, a workbook, or JSON");
         };
+    }
+
+    /** Whether days and months cannot be told from each other in any of the values. */
+    private static boolean isAmbiguous(ReadAs as, List<Node> rows) {
+        return as.pattern().startsWith(DAY_FIRST)
+                && rows.stream()
+                        .map(r -> r.child(as.field()))
+                        .filter(v -> v != null && !v.string().isBlank())
+                        .allMatch(v -> MONTHS.matcher(v.string().strip()).lookingAt());
     }
 
     private static Optional<ReadAs> written(Field f) {

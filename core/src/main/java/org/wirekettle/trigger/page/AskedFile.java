@@ -7,10 +7,12 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.file.GivenFile;
 import org.wirekettle.input.Input;
 import org.wirekettle.input.InputReading;
 import org.wirekettle.record.Node;
+import org.wirekettle.shape.ValueKind;
 import org.wirekettle.xml.FieldNames;
 
 /** An input that a file is chosen for. */
@@ -42,7 +44,7 @@ record AskedFile(Input input) {
         try {
             byte[] bytes = Base64.getMimeDecoder().decode(content);
             if (isRows()) {
-                to.tree(rows(GivenFile.rows(bytes)));
+                to.tree(rows(GivenFile.rows(bytes, this::wanted)));
             } else {
                 to.texts(input.name(), at, List.of(BYTES.equals(input.type()) ? content : GivenFile.text(bytes)));
             }
@@ -51,6 +53,15 @@ record AskedFile(Input input) {
         } catch (IOException e) {
             to.problem(at, "cannot be read: " + e.getMessage());
         }
+    }
+
+    /** Which kind of value a column is for; null for one that is no input. */
+    private @Nullable ValueKind wanted(String label) {
+        return input.fields().stream()
+                .filter(f -> f.fields() == null && plain(f.name()).equals(plain(label)))
+                .map(f -> ValueKind.of(f.type()))
+                .findFirst()
+                .orElse(null);
     }
 
     /** A record with the rows as values of the input; columns that are no inputs are left out, and empty values. */

@@ -234,6 +234,16 @@ public class PageEndpointTest {
                 file(calls, "vessel,draught\nMerle,deep\n,3\n".getBytes()),
                 "[{\"at\":\"/calls/0/draught\",\"is\":\"deep\",\"text\":\"" + problem(calls) + "\"},"
                         + "{\"at\":\"/calls/1/vessel\",\"text\":\"is missing\"}]");
+        Input codes = list(Input.of("vessel", null, true), Input.of("draught", "string", false));
+        assertTrue(
+                file(codes, "vessel;draught\nyes;7,2\n".getBytes())
+                        .contains("<vessel>yes</vessel><draught>7,2</draught>"),
+                "a text stays as it is written");
+        assertTrue(
+                file(calls, "vessel;eta\nMerle;03/04/2031\n".getBytes()).contains("/calls/0/eta"),
+                "the third of April, or the fourth of March");
+        assertTrue(file(calls, "vessel;eta\nMerle;03/04/2031\nTern;13/04/2031\n".getBytes())
+                .contains("<eta>2031-04-03</eta>"));
         assertTrue(file(calls, "a,b\n1,2\n".getBytes()).contains("none of its columns is one of vessel, draught, eta"));
         assertTrue(file(calls, "%PDF-1.4".getBytes()).contains("it is a PDF, which holds no records"));
     }

@@ -110,6 +110,26 @@ public class Answering {
         return out;
     }
 
+    /**
+     * What came of a request that was made before, also while it is paused or starting; waits while it is worked on.
+     * Whoever asks for that makes no further request, and it is not counted as one.
+     *
+     * @return empty when there was none
+     */
+    Optional<Answered> again(
+            Live live, HttpAsked asked, Function<HttpAnswer.Body, HttpAnswer> problem, String caller, String content) {
+        String idempotency = asked.idempotencyKey().orElseThrow();
+        if (requests.get(live.row().id, caller, idempotency) == null) {
+            return Optional.empty();
+        }
+        RequestMapper.Row row = new RequestMapper.Row();
+        row.trigger = live.row().id;
+        row.caller = caller;
+        row.key = idempotency;
+        row.digest = Keys.digest(content);
+        return Optional.of(before(new Question(live, asked, problem, () -> false), row));
+    }
+
     /** What was answered to a request of some time ago; empty when it is not kept, or not there yet. */
     Optional<HttpAnswer> kept(Live live, String caller, String idempotency) {
         RequestMapper.Row row = requests.get(live.row().id, caller, idempotency.replace('\0', ' '));

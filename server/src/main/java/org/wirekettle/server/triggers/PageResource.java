@@ -10,6 +10,7 @@ import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.Response;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.OffsetDateTime;
 import java.util.List;
@@ -158,9 +159,12 @@ public class PageResource {
                 bytes,
                 null);
         Asker who = who(live, link).orElseThrow();
-        Answering.Answered out = who.isLoggedIn
-                ? answering.by(live, asked, PageAnswer::refusal, who.name)
-                : answering.answer(live, asked, link, PageAnswer::refusal, () -> false);
+        String content = new String(bytes, StandardCharsets.UTF_8);
+        Answering.Answered out = answering
+                .again(live, asked, PageAnswer::refusal, who.name, content)
+                .orElseGet(() -> who.isLoggedIn
+                        ? answering.by(live, asked, PageAnswer::refusal, who.name)
+                        : answering.answer(live, asked, link, PageAnswer::refusal, () -> false));
         Response.ResponseBuilder made = Response.status(out.answer().status())
                 .type(out.answer().type())
                 .header("Cache-Control", "no-store")
