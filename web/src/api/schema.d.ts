@@ -4262,6 +4262,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/endpoints/{name}/samples/{sample}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    sample: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EndpointTrial"];
+                };
+            };
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Drop */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                    sample: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/endpoints/{name}/try": {
         parameters: {
             query?: never;
@@ -7525,6 +7594,7 @@ export interface components {
             places: components["schemas"]["InputPlace"][];
             messagePlaces: components["schemas"]["MessagePlace"][];
             samples: components["schemas"]["GivenSample"][];
+            kept: components["schemas"]["GivenSample"][];
             url: string;
             notes: components["schemas"]["NoteView"][];
             traffic: components["schemas"]["TrafficView"];

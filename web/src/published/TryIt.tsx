@@ -10,6 +10,7 @@ import { Scroll } from '../common/Panel';
 import { TreeView } from '../common/TreeView';
 import { ErrorText, Status } from '../common/ui';
 import { useRested } from '../common/useRested';
+import { KeptSamples } from './KeptSamples';
 import { brief, outcomeOf, sampleOfTyped, typedOf, typeWords, wayOf } from './endpoint';
 import { endpointKeys, useRequest } from './queries';
 import css from './TryIt.module.css';
@@ -19,8 +20,9 @@ const RESTS_MS = 300;
 /** Asks it in place: what goes in, what the flow gets of it, what comes out, and the same as a command. */
 export function TryIt({ of: e }: { of: EndpointView }) {
   const queries = useQueryClient();
-  const [typed, setTyped] = useState(() => typedOf(e.samples.at(0)?.json));
-  const [message, setMessage] = useState(e.samples.at(0)?.json ?? '');
+  const all = [...e.samples, ...e.kept];
+  const [typed, setTyped] = useState(() => typedOf(all.at(0)?.json));
+  const [message, setMessage] = useState(all.at(0)?.json ?? '');
   const sample = e.operation ? message : sampleOfTyped(e.inputs, typed);
   const request = useRequest(e, useRested(sample, RESTS_MS));
   const ask = useMutation({
@@ -43,7 +45,7 @@ export function TryIt({ of: e }: { of: EndpointView }) {
       >
         <div className="row">
           <h3>In</h3>
-          {e.samples.length > 0 && (
+          {all.length > 0 && (
             <Select
               size="small"
               aria-label="sample"
@@ -51,10 +53,10 @@ export function TryIt({ of: e }: { of: EndpointView }) {
               placeholder="a sample"
               value={null}
               onChange={(n: number) => {
-                setTyped(typedOf(e.samples[n].json));
-                setMessage(e.samples[n].json);
+                setTyped(typedOf(all[n].json));
+                setMessage(all[n].json);
               }}
-              options={e.samples.map((s, n) => ({ value: n, label: s.name }))}
+              options={all.map((s, n) => ({ value: n, label: s.name }))}
             />
           )}
         </div>
@@ -109,6 +111,7 @@ export function TryIt({ of: e }: { of: EndpointView }) {
           </Button>
           <kbd>Ctrl Enter</kbd>
         </div>
+        <KeptSamples of={e} sample={sample} />
         {out?.given && (
           <div>
             <span className="field-label">

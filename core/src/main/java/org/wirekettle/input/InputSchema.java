@@ -11,8 +11,6 @@ import org.wirekettle.shape.ValueKind;
 
 /** Inputs as JSON Schema 2020-12, the language of OpenAPI 3.1 §4.8.24. */
 public final class InputSchema {
-    private static final Set<String> WITH_PARTS = Set.of("decimal", "double", "float");
-
     private InputSchema() {}
 
     /** The object that has all of them. @param without names that are not in it */
@@ -62,7 +60,7 @@ public final class InputSchema {
         ValueKind kind = ValueKind.of(i.typeName());
         boolean isNumber = kind == ValueKind.NUMBER;
         switch (kind) {
-            case NUMBER -> out.put("type", WITH_PARTS.contains(i.typeName()) ? "number" : "integer");
+            case NUMBER -> out.put("type", ValueKind.isWhole(i.typeName()) ? "integer" : "number");
             case TRUTH -> out.put("type", "boolean");
             case DATE -> out.put("type", "string").put("format", "date");
             // A dateTime of XSD may be without a zone, which RFC 3339's is not.

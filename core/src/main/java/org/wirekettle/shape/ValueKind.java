@@ -29,6 +29,9 @@ public enum ValueKind {
             "unsignedShort",
             "unsignedByte");
 
+    /** Numbers that may have decimals. */
+    private static final Set<String> WITH_PARTS = Set.of("decimal", "double", "float");
+
     private final String words;
 
     ValueKind(String words) {
@@ -47,6 +50,11 @@ public enum ValueKind {
             case "time" -> TIME;
             default -> NUMBERS.contains(type) ? NUMBER : TEXT;
         };
+    }
+
+    /** Whether a type's values are whole numbers. @param type a built-in type's local name; null for text */
+    public static boolean isWhole(String type) {
+        return type != null && NUMBERS.contains(type) && !WITH_PARTS.contains(type);
     }
 
     /** As people say it. */

@@ -40,6 +40,7 @@ public class EndpointPageTest extends BrowserTest {
             String command = b.text("//pre[starts-with(., 'curl')]");
             assertTrue(b.clicks() - before < 10, b.clicks() - before + " clicks");
             assertEquals(curl(command, key), 200);
+            keptAsASample();
             wrong();
             oneMoreInput();
             assertEquals(curl(command, key), 400, "the version with one more required input is live");
@@ -61,6 +62,20 @@ public class EndpointPageTest extends BrowserTest {
                                 .build(),
                         HttpResponse.BodyHandlers.ofString());
         return r.statusCode();
+    }
+
+    private void keptAsASample() throws Exception {
+        b.button("keep as a sample");
+        b.replace("[aria-label='name of the sample']", "tonight");
+        b.keys(Keys.ENTER);
+        b.find("//button[.='remove the sample tonight']");
+        String kept = wk.get("/api/endpoints/TideDesk%20GetTideWindow")
+                .expect(200)
+                .path("kept")
+                .toString();
+        assertTrue(kept.contains("tonight") && kept.contains("TLWRC"), kept);
+        b.button("remove the sample tonight");
+        b.find("//button[.='keep as a sample']");
     }
 
     private void wrong() {

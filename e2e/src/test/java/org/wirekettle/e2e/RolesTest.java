@@ -67,6 +67,7 @@ public class RolesTest extends ServerTest {
                 .replace("{kind}", "flow")
                 .replace("{operation}", "no-such-thing")
                 .replace("{page}", "no-such-thing")
+                .replace("{sample}", "no-such-thing")
                 .replace("{name}", "no-such-thing");
     }
 

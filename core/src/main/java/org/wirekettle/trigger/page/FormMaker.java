@@ -30,21 +30,6 @@ import org.wirekettle.trigger.page.PageResult.ShownAs;
 
 /** Puts what a page says and what a flow takes and answers together. Immutable. */
 final class FormMaker {
-    private static final Set<String> WHOLE = Set.of(
-            "integer",
-            "long",
-            "int",
-            "short",
-            "byte",
-            "nonNegativeInteger",
-            "positiveInteger",
-            "nonPositiveInteger",
-            "negativeInteger",
-            "unsignedLong",
-            "unsignedInt",
-            "unsignedShort",
-            "unsignedByte");
-
     /** As expressions know what they look at. */
     private static final String CONTEXT = ".";
 
@@ -193,7 +178,7 @@ final class FormMaker {
         if (f != null && f.as() == AskedAs.LINES) {
             return "lines";
         }
-        return WHOLE.contains(i.type() == null ? "" : i.type()) ? "integer" : kind(ValueKind.of(i.type()));
+        return ValueKind.isWhole(i.type()) ? "integer" : kind(ValueKind.of(i.type()));
     }
 
     private static String kind(ValueKind kind) {

@@ -55,6 +55,8 @@ import org.wirekettle.trigger.page.PageTrigger;
 @Allow(Role.BUILDER)
 public class EndpointResource {
     private static final int MAX_TRY_CHARS = 1_000_000;
+    private static final int MOST_SAMPLES = 100;
+    private static final int MAX_SAMPLE_CHARS = 200_000;
 
     private final TriggerMapper rows;
     private final FlowMapper flows;
@@ -63,6 +65,7 @@ public class EndpointResource {
     private final PublishedApi api;
     private final EndpointViews views;
     private final Takers takers;
+    private final SampleMapper samples;
     private final Runs runs;
     private final Clock clock;
     private final Json json;
@@ -77,6 +80,7 @@ public class EndpointResource {
             PublishedApi api,
             EndpointViews views,
             Takers takers,
+            SampleMapper samples,
             Runs runs,
             Clock clock,
             Json json,
@@ -89,6 +93,7 @@ public class EndpointResource {
         this.api = api;
         this.views = views;
         this.takers = takers;
+        this.samples = samples;
         this.runs = runs;
         this.clock = clock;
         this.json = json;
@@ -353,6 +358,35 @@ public class EndpointResource {
                 (System.nanoTime() - begun) / 1_000,
                 a.run(),
                 a.number());
+    }
+
+    /** Keeps what was tried, by a name. */
+    @PUT
+    @Path("{name}/samples/{sample}")
+    @Allow(Role.OPERATOR)
+    public void keep(@PathParam("name") String name, @PathParam("sample") String sample, EndpointTrial in) {
+        Names.check(sample, "sample.name");
+        if (in.sample().length() > MAX_SAMPLE_CHARS) {
+            throw Wrong.input("sample.size", "A kept sample has at most " + MAX_SAMPLE_CHARS + " characters.");
+        }
+        SampleMapper.Row row = new SampleMapper.Row();
+        row.trigger = row(name).id;
+        row.name = sample;
+        row.sample = in.sample();
+        caller.note("sample " + sample + " of " + name);
+        if (samples.put(row, caller.name(), MOST_SAMPLES) == 0) {
+            throw Wrong.conflict("sample.many", "There are " + MOST_SAMPLES + " samples kept; remove some first.");
+        }
+    }
+
+    @DELETE
+    @Path("{name}/samples/{sample}")
+    @Allow(Role.OPERATOR)
+    public void drop(@PathParam("name") String name, @PathParam("sample") String sample) {
+        caller.note("sample " + sample + " of " + name);
+        if (samples.delete(row(name).id, sample) == 0) {
+            throw Wrong.notFound("sample", sample);
+        }
     }
 
     /**

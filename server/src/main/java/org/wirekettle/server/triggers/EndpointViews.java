@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.OperationRef;
@@ -46,6 +47,7 @@ public class EndpointViews {
     private final Endpoints endpoints;
     private final Takers takers;
     private final Traffic traffic;
+    private final SampleMapper samples;
     private final Json json;
     private final Clock clock;
 
@@ -55,6 +57,7 @@ public class EndpointViews {
             Endpoints endpoints,
             Takers takers,
             Traffic traffic,
+            SampleMapper samples,
             Json json,
             Clock clock) {
         this.rows = rows;
@@ -62,6 +65,7 @@ public class EndpointViews {
         this.endpoints = endpoints;
         this.takers = takers;
         this.traffic = traffic;
+        this.samples = samples;
         this.json = json;
         this.clock = clock;
     }
@@ -101,6 +105,8 @@ public class EndpointViews {
      * @param operation of a contract that the flow answers; null for a flow with inputs of its own
      * @param places of all inputs, for plain HTTP
      * @param messagePlaces of all inputs, for a queue or a folder
+     * @param samples of the flow
+     * @param kept samples that were tried here, and kept
      * @param url where it is asked; the broker's address for a queue, the path of a folder, nothing for runs
      * @param notes what came of messages of which there is more to say than their records do, the latest first
      */
@@ -134,6 +140,7 @@ public class EndpointViews {
             List<InputPlace> places,
             List<MessagePlace> messagePlaces,
             List<ReceiveStep.GivenSample> samples,
+            List<ReceiveStep.GivenSample> kept,
             String url,
             List<NoteView> notes,
             TrafficView traffic,
@@ -143,8 +150,14 @@ public class EndpointViews {
     List<EndpointView> all(String server) {
         Map<Long, List<TrafficMapper.Row>> day = traffic.ofDay();
         Map<Long, List<TrafficMapper.CallerRow>> callers = traffic.callers();
+        Map<Long, List<ReceiveStep.GivenSample>> kept = kept();
         return endpoints.list().stream()
-                .map(r -> view(r, server, day.getOrDefault(r.id, List.of()), callers.getOrDefault(r.id, List.of())))
+                .map(r -> view(
+                        r,
+                        server,
+                        day.getOrDefault(r.id, List.of()),
+                        callers.getOrDefault(r.id, List.of()),
+                        kept.getOrDefault(r.id, List.of())))
                 .toList();
     }
 
@@ -153,11 +166,23 @@ public class EndpointViews {
                 r,
                 server,
                 traffic.ofDay().getOrDefault(r.id, List.of()),
-                traffic.callers().getOrDefault(r.id, List.of()));
+                traffic.callers().getOrDefault(r.id, List.of()),
+                kept().getOrDefault(r.id, List.of()));
+    }
+
+    private Map<Long, List<ReceiveStep.GivenSample>> kept() {
+        return samples.all().stream()
+                .collect(Collectors.groupingBy(
+                        s -> s.trigger,
+                        Collectors.mapping(s -> new ReceiveStep.GivenSample(s.name, s.sample), Collectors.toList())));
     }
 
     private EndpointView view(
-            TriggerMapper.Row r, String server, List<TrafficMapper.Row> day, List<TrafficMapper.CallerRow> callers) {
+            TriggerMapper.Row r,
+            String server,
+            List<TrafficMapper.Row> day,
+            List<TrafficMapper.CallerRow> callers,
+            List<ReceiveStep.GivenSample> kept) {
         Optional<Live> live = endpoints.of(r.id);
         StandingTrigger trigger = endpoints.settings(r);
         HttpTrigger http = trigger instanceof HttpTrigger h ? h : null;
@@ -196,6 +221,7 @@ public class EndpointViews {
                 endpoint instanceof HttpEndpoint h ? h.places() : http == null ? List.of() : http.places(),
                 live.map(Live::taking).map(t -> t.inputs().places()).orElse(List.of()),
                 received.samples(),
+                kept,
                 url(trigger, server, r.environment),
                 notes(r),
                 traffic(day),
