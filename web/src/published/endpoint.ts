@@ -11,7 +11,7 @@ import type {
   RunTrigger,
   SoapTrigger,
 } from '../api/types';
-import { freshPage, pageNameOf } from './page';
+import { freshPage } from './page';
 
 /** An endpoint as it is being written: asked by HTTP, SOAP, messages, files, rows, runs that end, or on a page. */
 export interface EndpointDraft {
@@ -150,7 +150,7 @@ export const endpointChangeOf = (d: EndpointDraft): EndpointChange | undefined =
       };
 
 function isAsked({ http, soap, queue, folder, rows, after, page }: EndpointDraft): boolean {
-  if (page) return pageNameOf(page.page) === page.page && !!page.page && !!page.title.trim();
+  if (page) return !!page.page.trim() && !!page.title.trim();
   if (http) return http.path.length > 1;
   if (soap) return !!soap.service.trim() && !!soap.operation.trim();
   if (folder) return !!folder.folder.trim();

@@ -144,7 +144,7 @@ public class InputsTest {
                 words(reading.finish(NOW, 1)).stream()
                         .map(s -> s.replaceAll("( is | “).*", ""))
                         .toList(),
-                List.of("/draught", "/cargo/code", "/wind"));
+                List.of("/draught", "/cargo/1/code", "/wind"));
     }
 
     @Test

@@ -165,6 +165,31 @@ public class RowsTest {
         assertEquals(wk.send("DELETE", "/api/connections/harbour", null).status(), 409, "it is used");
     }
 
+    @Test
+    public void aTriggerIsRemovedWhileItWorks() throws Exception {
+        try (DemoServer slow = TideFlow.services(200, 0);
+                WireKettle own = new WireKettle("rowsremoved").logIn()) {
+            TideFlow.make(own, slow, TideFlow.manyPortCalls(1), 2);
+            table(own, "wish");
+            own.execute("INSERT INTO wish (draught) SELECT 3 FROM generate_series(3, " + ROWS + ")");
+            long before = slow.requests();
+            takes(
+                    own,
+                    "wishes",
+                    flow(own, "Wishes", RECEIVE, TideFlow.ask("TLWRC", "'Merle'"), REPLY),
+                    "SELECT * FROM wish",
+                    ",\"column\":\"id\",\"earlier\":true,\"atATime\":" + AT_A_TIME);
+            long run = view(own, "wishes").get("run").asLong();
+            WireKettle.until("nothing is sent", () -> slow.requests() > before + AT_A_TIME);
+            own.send("DELETE", "/api/endpoints/wishes", null).expect(204);
+            JsonNode ended = own.await(run);
+            assertEquals(ended.get("state").asText(), "finished", ended.toString());
+            long sent = slow.requests() - before;
+            assertEquals(ended.get("done").asLong(), sent, "what was begun has ended");
+            assertTrue(sent < ROWS, "the rest is left");
+        }
+    }
+
     /** Rows that were being worked on when the server died are not worked on twice, and none is left out. */
     @Test
     public void aServerThatDiesLosesNoRow() throws Exception {

@@ -22,10 +22,10 @@ public interface ClaimMapper {
         public boolean settled;
     }
 
-    /** @return 0 when another record has it */
+    /** @return 0 when another record has it, and when the trigger was removed meanwhile */
     @Insert("""
-        INSERT INTO trigger_claim (trigger, thing, run, record) VALUES (#{trigger}, #{thing}, #{run}, #{record})
-        ON CONFLICT DO NOTHING\
+        INSERT INTO trigger_claim (trigger, thing, run, record) SELECT id, #{thing}, #{run}, #{record}
+        FROM flow_trigger WHERE id = #{trigger} FOR KEY SHARE ON CONFLICT DO NOTHING\
         """)
     int claim(Row row);
 

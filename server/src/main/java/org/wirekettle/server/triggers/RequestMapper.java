@@ -25,10 +25,11 @@ public interface RequestMapper {
         public byte[] body;
     }
 
-    /** @return 0 when there is one with that key */
+    /** @return 0 when there is one with that key, and when the trigger was removed meanwhile */
     @Insert("""
         INSERT INTO trigger_request (trigger, caller, key, digest, run)
-        VALUES (#{trigger}, #{caller}, #{key}, #{digest}, #{run}) ON CONFLICT DO NOTHING\
+        SELECT id, #{caller}, #{key}, #{digest}, #{run} FROM flow_trigger WHERE id = #{trigger} FOR KEY SHARE
+        ON CONFLICT DO NOTHING\
         """)
     int claim(Row row);
 
