@@ -3,6 +3,7 @@ package org.wirekettle.expression;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 
 /**
  * Text with values in it: an expression in braces, a brace itself doubled (text value templates, XSLT 3.0 §5.6.2). A
@@ -41,6 +42,15 @@ public final class TextTemplate {
     }
 
     public String text(Scope scope) {
+        return text(scope, f -> "(no value: " + f.getMessage() + ")");
+    }
+
+    /** Likewise for those who must not see why a value cannot be computed. */
+    public String withoutReasons(Scope scope) {
+        return text(scope, f -> "…");
+    }
+
+    private String text(Scope scope, Function<EvaluationFailed, String> instead) {
         StringBuilder out = new StringBuilder();
         for (Object piece : pieces) {
             if (piece instanceof Expression e) {
@@ -48,7 +58,7 @@ public final class TextTemplate {
                     String value = e.string(scope);
                     out.append(value == null ? "" : value);
                 } catch (EvaluationFailed f) {
-                    out.append("(no value: ").append(f.getMessage()).append(')');
+                    out.append(instead.apply(f));
                 }
             } else {
                 out.append(piece);

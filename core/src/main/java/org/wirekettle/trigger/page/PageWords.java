@@ -90,13 +90,14 @@ final class PageWords {
         List<PageNotice> said = new ArrayList<>();
         for (Note n : notes) {
             if (holds(n.when, scope)) {
-                said.add(new PageNotice(n.title.text(scope), n.text == null ? null : n.text.text(scope)));
+                said.add(new PageNotice(
+                        n.title.withoutReasons(scope), n.text == null ? null : n.text.withoutReasons(scope)));
             }
         }
         return new PageAnswer(
                 Outcome.DONE,
-                title == null ? DONE : title.text(scope),
-                text == null ? null : text.text(scope),
+                title == null ? DONE : title.withoutReasons(scope),
+                text == null ? null : text.withoutReasons(scope),
                 said.isEmpty() ? null : said,
                 reply == null || form == null ? null : new String(ReplyText.json(seen(reply)), StandardCharsets.UTF_8),
                 null,

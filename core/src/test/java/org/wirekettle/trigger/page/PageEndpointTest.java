@@ -274,7 +274,8 @@ public class PageEndpointTest {
                 null,
                 List.of(
                         new PageNote("record/cost > 100", "It is dear: {record[1]/cost}.", null),
-                        new PageNote("not(record)", "None", null)),
+                        new PageNote("not(record)", "None", null),
+                        new PageNote("true()", "Until {xs:date(record[1]/berth)}", null)),
                 List.of(
                         new PageColumn("depth", "Depth", "m", null),
                         new PageColumn("cost", null, null, ShownAs.HIDDEN)));
@@ -282,7 +283,7 @@ public class PageEndpointTest {
         JsonNode said = ask(e, flow, "{\"port\":\"GULL\",\"draught\":7.2}");
         assertEquals(said.path("outcome").asText(), "DONE");
         assertEquals(said.path("title").asText(), "2 berths for 7.2 m");
-        assertEquals(said.path("notes").toString(), "[{\"title\":\"It is dear: 117.\"}]");
+        assertEquals(said.path("notes").toString(), "[{\"title\":\"It is dear: 117.\"},{\"title\":\"Until …\"}]");
         assertEquals(said.path("reference").asText(), "3-7");
         assertEquals(
                 said.path("reply").toString(), "[{\"berth\":\"E1\",\"depth\":8.5},{\"berth\":\"E1\",\"depth\":8.5}]");

@@ -23,6 +23,7 @@ public class Traffic {
 
     private final TrafficMapper rows;
     private final Clock clock;
+    private final Object saving = new Object();
     private Map<Long, Counted> counted = new HashMap<>();
 
     Traffic(TrafficMapper rows, Clock clock) {
@@ -77,7 +78,14 @@ public class Traffic {
         by.status = status;
     }
 
+    /** Once it returns, all that was counted before is written down, by whomever. */
     void save() {
+        synchronized (saving) {
+            write();
+        }
+    }
+
+    private void write() {
         Map<Long, Counted> taken;
         synchronized (this) {
             taken = counted;
