@@ -10,6 +10,8 @@ import { begun, bodyOf, problemsAt, type Values } from './values';
 import css from './RunPage.module.css';
 
 const LOOK_MILLIS = 2_000;
+/** By so much of its end a link is told from others. */
+const LINK_END = 8;
 
 /** A page as it is used: opened, filled in, asked. */
 export function RunPage({ page }: { page: string }) {
@@ -66,7 +68,7 @@ interface OpenedProps {
 
 function Opened({ page, link, of: p, form }: OpenedProps) {
   const [values, setValues] = useState<Values>(() => begun(form.fields));
-  const asking = useAsking(page, link);
+  const asking = useAsking(page, link, p.name ?? undefined);
   const { answer } = asking;
   const problems = answer?.outcome === 'UNFIT' ? problemsAt(form.fields, answer.problems ?? []) : {};
   const body = bodyOf(form.fields, values);
@@ -122,8 +124,10 @@ function Foot({ of: p }: { of: OpenedPage }) {
 }
 
 /** What is asked, and what came of it: goes on when the page is loaded again meanwhile. */
-function useAsking(page: string, link: string | undefined) {
-  const [under, setUnder] = useState<Asking | undefined>(() => kept.read(page));
+function useAsking(page: string, link: string | undefined, name: string | undefined) {
+  // Whoever else opens the page in this window has not asked it.
+  const whose = [page, name ?? link?.slice(-LINK_END) ?? ''].join(' ');
+  const [under, setUnder] = useState<Asking | undefined>(() => kept.read(whose));
   const [done, setDone] = useState<Asking>();
   const [answer, setAnswer] = useState<PageAnswer>();
   const [error, setError] = useState<Error>();
@@ -144,23 +148,25 @@ function useAsking(page: string, link: string | undefined) {
           (e: Error) => {
             if (e.name === 'AbortError') return false;
             setError(e);
-            return true;
+            // Logged out meanwhile: logged in again, the page goes on.
+            if ((e as ApiProblem).status === 401) setUnder(undefined);
+            return (e as ApiProblem).status !== 401;
           },
         )
         .then((isOver) => {
           if (isOver === false) return;
-          kept.write(page, undefined);
+          kept.write(whose, undefined);
           setUnder(undefined);
           setAway(false);
         });
     },
-    [page, link],
+    [page, link, whose],
   );
   useEffect(() => {
-    const there = kept.read(page);
+    const there = kept.read(whose);
     if (there) go(there);
     return () => current.current?.abort();
-  }, [page, go]);
+  }, [whose, go]);
 
   return {
     under,
@@ -173,7 +179,7 @@ function useAsking(page: string, link: string | undefined) {
       setError(undefined);
       setAnswer(undefined);
       setUnder(asking);
-      kept.write(page, asking);
+      kept.write(whose, asking);
       go(asking);
     },
     clear: () => setAnswer(undefined),

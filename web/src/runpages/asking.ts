@@ -119,20 +119,20 @@ export function save(what: Blob, name: string) {
 
 const PREFIX = 'wk.asking.';
 
-/** An asking under way survives that the page is loaded again, as phones do. */
+/** An asking under way survives that the page is loaded again, as phones do. `whose`: the page, and who asks. */
 export const kept = {
-  read(page: string): Asking | undefined {
+  read(whose: string): Asking | undefined {
     try {
-      const text = sessionStorage.getItem(PREFIX + page);
+      const text = sessionStorage.getItem(PREFIX + whose);
       return text ? (JSON.parse(text) as Asking) : undefined;
     } catch {
       return undefined;
     }
   },
-  write(page: string, asking: Asking | undefined) {
+  write(whose: string, asking: Asking | undefined) {
     try {
-      if (asking) sessionStorage.setItem(PREFIX + page, JSON.stringify(asking));
-      else sessionStorage.removeItem(PREFIX + page);
+      if (asking) sessionStorage.setItem(PREFIX + whose, JSON.stringify(asking));
+      else sessionStorage.removeItem(PREFIX + whose);
     } catch {
       /* too large to be kept: then it is only known to this page */
     }

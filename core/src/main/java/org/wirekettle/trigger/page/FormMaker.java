@@ -2,6 +2,7 @@ package org.wirekettle.trigger.page;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -9,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.wirekettle.connector.Field;
 import org.wirekettle.expression.EvaluationFailed;
@@ -27,6 +29,7 @@ import org.wirekettle.trigger.page.PageForm.FormField;
 import org.wirekettle.trigger.page.PageForm.ShownField;
 import org.wirekettle.trigger.page.PageResult.PageColumn;
 import org.wirekettle.trigger.page.PageResult.ShownAs;
+import org.wirekettle.xml.FieldNames;
 
 /** Puts what a page says and what a flow takes and answers together. Immutable. */
 final class FormMaker {
@@ -56,7 +59,14 @@ final class FormMaker {
         }
         inputs.definition().forEach(this::sort);
         Map<String, PageColumn> columns = new HashMap<>();
-        trigger.result().columns().forEach(c -> columns.put(c.path(), c));
+        trigger.result().columns().forEach(c -> {
+            columns.put(c.path(), c);
+            if (c.as() == ShownAs.HIDDEN) {
+                // Of a reply whose fields are not known before it is there, nothing more can be told of it.
+                unseen.add(
+                        Arrays.stream(c.path().split("/")).map(FieldNames::name).collect(Collectors.joining("/")));
+            }
+        });
         this.isList = reply != null && reply.isList();
         this.shown = reply == null ? List.of() : shown(reply.fields(), "", "", columns);
     }

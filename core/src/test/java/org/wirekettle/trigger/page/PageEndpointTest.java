@@ -30,6 +30,7 @@ import org.wirekettle.flow.CompiledFlow;
 import org.wirekettle.flow.Flow;
 import org.wirekettle.flow.FlowCompiler;
 import org.wirekettle.flow.ReceiveStep;
+import org.wirekettle.flow.Reply;
 import org.wirekettle.flow.ReplyStep;
 import org.wirekettle.flow.Step;
 import org.wirekettle.flow.TideProject;
@@ -290,6 +291,21 @@ public class PageEndpointTest {
         PageForm form = e.form(NOW);
         assertTrue(form.isList());
         assertEquals(form.shown().stream().map(ShownField::label).toList(), List.of("berth", "Depth"));
+    }
+
+    @Test
+    public void whatIsNotShownStaysInsideAlsoWhereTheReplysFieldsAreNotKnown() throws IOException {
+        CompiledFlow flow = berths(INPUTS, null);
+        PageEndpoint e = PageEndpoint.of(
+                page(
+                        List.of(),
+                        new PageResult(null, null, null, List.of(new PageColumn("cost", null, null, ShownAs.HIDDEN)))),
+                flow.taken().inputs(),
+                new Reply.Form(List.of(), false));
+        assertNull(e.form(NOW).shown());
+        assertEquals(
+                ask(e, flow, "{\"port\":\"GULL\",\"draught\":7}").path("reply").toString(),
+                "{\"berth\":\"E1\",\"depth\":8.5}");
     }
 
     @Test
