@@ -139,6 +139,11 @@ public final class MessageInputs {
         return places;
     }
 
+    /** The record of what has properties only. @param properties by their names; what is not known is not there */
+    public Node read(Map<String, String> properties, Instant now) {
+        return read(new byte[0], properties::get, now);
+    }
+
     /** @param properties what one says, by its name; null for nothing */
     Node read(byte[] body, UnaryOperator<@Nullable String> properties, Instant now) {
         String text = new String(body, StandardCharsets.UTF_8);

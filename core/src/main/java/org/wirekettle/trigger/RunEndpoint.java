@@ -72,11 +72,6 @@ public final class RunEndpoint {
 
     /** The record of a run. @param known of it, by the names of {@link #KNOWN}; what is not known is not there */
     public Node read(Map<String, String> known, Instant now) {
-        return read(inputs, known, now);
-    }
-
-    /** Likewise, by inputs that were put together before. */
-    public static Node read(MessageInputs inputs, Map<String, String> known, Instant now) {
-        return inputs.read(new byte[0], known::get, now);
+        return inputs.read(known, now);
     }
 }

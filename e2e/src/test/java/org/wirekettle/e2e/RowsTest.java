@@ -65,6 +65,18 @@ public class RowsTest {
                 () -> view(at, name).get("state").asText().equals("ready"));
     }
 
+    /** Rows that take a while, each with a call. */
+    private static void takesMany(WireKettle at) throws Exception {
+        table(at, "wish");
+        at.execute("INSERT INTO wish (draught) SELECT 3 FROM generate_series(3, " + ROWS + ")");
+        takes(
+                at,
+                "wishes",
+                flow(at, "Wishes", RECEIVE, TideFlow.ask("TLWRC", "'Merle'"), REPLY),
+                "SELECT * FROM wish",
+                ",\"column\":\"id\",\"earlier\":true,\"atATime\":" + AT_A_TIME);
+    }
+
     private static JsonNode view(WireKettle at, String name) throws Exception {
         return at.get("/api/endpoints/" + name).expect(200);
     }
@@ -142,6 +154,20 @@ public class RowsTest {
     }
 
     @Test
+    public void theColumnMayBeATime() throws Exception {
+        for (String type : new String[] {"timestamptz", "timestamp", "numeric"}) {
+            String made = type.equals("numeric") ? "extract(epoch FROM clock_timestamp())" : "clock_timestamp()";
+            String name = "at_" + type;
+            wk.execute("CREATE TABLE " + name + " (id bigserial, draught numeric DEFAULT 3, at " + type + " DEFAULT "
+                    + made + "); INSERT INTO " + name + " DEFAULT VALUES");
+            takes(wk, name, flow(wk, name, RECEIVE, REPLY), "SELECT * FROM " + name, ",\"column\":\"at\"");
+            WireKettle.until("it is not said up to where", () -> view(wk, name).has("reached"));
+            wk.execute("INSERT INTO " + name + " DEFAULT VALUES; INSERT INTO " + name + " DEFAULT VALUES");
+            WireKettle.until(() -> said(wk, name), () -> count(wk, name, "done") >= 2);
+        }
+    }
+
+    @Test
     public void whatCannotBeAskedIsSaid() throws Exception {
         table(wk, "berth_order");
         long flow = flow(wk, "Berth orders", RECEIVE, REPLY);
@@ -170,15 +196,8 @@ public class RowsTest {
         try (DemoServer slow = TideFlow.services(200, 0);
                 WireKettle own = new WireKettle("rowsremoved").logIn()) {
             TideFlow.make(own, slow, TideFlow.manyPortCalls(1), 2);
-            table(own, "wish");
-            own.execute("INSERT INTO wish (draught) SELECT 3 FROM generate_series(3, " + ROWS + ")");
             long before = slow.requests();
-            takes(
-                    own,
-                    "wishes",
-                    flow(own, "Wishes", RECEIVE, TideFlow.ask("TLWRC", "'Merle'"), REPLY),
-                    "SELECT * FROM wish",
-                    ",\"column\":\"id\",\"earlier\":true,\"atATime\":" + AT_A_TIME);
+            takesMany(own);
             long run = view(own, "wishes").get("run").asLong();
             WireKettle.until("nothing is sent", () -> slow.requests() > before + AT_A_TIME);
             own.send("DELETE", "/api/endpoints/wishes", null).expect(204);
@@ -196,15 +215,8 @@ public class RowsTest {
         try (DemoServer slow = TideFlow.services(300, 0);
                 WireKettle own = new WireKettle("rowskill").logIn()) {
             TideFlow.make(own, slow, TideFlow.manyPortCalls(1), 2);
-            table(own, "wish");
-            own.execute("INSERT INTO wish (draught) SELECT 3 FROM generate_series(3, " + ROWS + ")");
             long before = slow.requests();
-            takes(
-                    own,
-                    "wishes",
-                    flow(own, "Wishes", RECEIVE, TideFlow.ask("TLWRC", "'Merle'"), REPLY),
-                    "SELECT * FROM wish",
-                    ",\"column\":\"id\",\"earlier\":true,\"atATime\":" + AT_A_TIME);
+            takesMany(own);
             WireKettle.until("nothing is sent", () -> slow.requests() > before + 8);
             own.kill();
             own.start();

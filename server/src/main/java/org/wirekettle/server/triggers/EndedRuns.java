@@ -72,6 +72,6 @@ class EndedRuns implements TakerKind<RunTrigger> {
     public EndpointResource.TriedEndpoint trying(Live live, RunTrigger t, String sample) {
         MessageInputs inputs = live.taking().inputs();
         Map<String, String> known = inputs.sample(sample).properties();
-        return handovers.tried(live, sample, RunEndpoint.read(inputs, known, handovers.now()));
+        return handovers.tried(live, sample, inputs.read(known, handovers.now()));
     }
 }

@@ -13,7 +13,6 @@ import org.wirekettle.server.runs.Standing;
 import org.wirekettle.trigger.MessageInputs;
 import org.wirekettle.trigger.RowsEndpoint;
 import org.wirekettle.trigger.RowsTrigger;
-import org.wirekettle.trigger.RunEndpoint;
 
 /** Flows that take new rows of queries. */
 @ApplicationScoped
@@ -100,6 +99,6 @@ class Rows implements TakerKind<RowsTrigger> {
     public EndpointResource.TriedEndpoint trying(Live live, RowsTrigger t, String sample) {
         MessageInputs inputs = live.taking().inputs();
         Map<String, String> columns = inputs.sample(sample).properties();
-        return handovers.tried(live, sample, RunEndpoint.read(inputs, columns, handovers.now()));
+        return handovers.tried(live, sample, inputs.read(columns, handovers.now()));
     }
 }
