@@ -154,11 +154,11 @@ function KeyRow({ of: k, now }: { of: KeyView; now: number }) {
 }
 
 /** The key itself: now and never again. */
-function Shown({ text, after }: { text: string; after?: string }) {
+export function Shown({ text, after, what = 'the new key' }: { text: string; after?: string; what?: string }) {
   const [copied, setCopied] = useState(false);
   return (
     <div className={`row wrap ${css.shown}`} role="status">
-      <code aria-label="the new key">{text}</code>
+      <code aria-label={what}>{text}</code>
       <Button size="small" onClick={() => void navigator.clipboard?.writeText(text).then(() => setCopied(true))}>
         {copied ? 'Copied' : 'Copy'}
       </Button>

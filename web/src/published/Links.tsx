@@ -7,6 +7,7 @@ import { Field } from '../common/Field';
 import { when } from '../common/format';
 import { freeName } from '../common/freeName';
 import { ErrorText, Status } from '../common/ui';
+import { Shown } from './Keys';
 import { linkAddress } from './page';
 import { keyKeys, useKeys } from './queries';
 import css from './Links.module.css';
@@ -74,7 +75,7 @@ export function Links({ of: e }: { of: EndpointView }) {
           Make a link
         </Button>
       </div>
-      {make.data && <Shown text={linkAddress(e.url, make.data.key)} />}
+      {make.data && <Shown text={linkAddress(e.url, make.data.key)} what="the new link" />}
       <ErrorText error={make.error ?? remove.error} />
     </div>
   );
@@ -86,21 +87,5 @@ function Until({ of: k, now }: { of: KeyView; now: number }) {
     <Status mood="idle">ended</Status>
   ) : (
     <span className="num">until {k.endsAt.slice(0, 10)}</span>
-  );
-}
-
-/** The link itself: now and never again. */
-function Shown({ text }: { text: string }) {
-  const [copied, setCopied] = useState(false);
-  return (
-    <div className={css.shown} role="status">
-      <code aria-label="the new link">{text}</code>
-      <div className="row">
-        <Button size="small" onClick={() => void navigator.clipboard?.writeText(text).then(() => setCopied(true))}>
-          {copied ? 'Copied' : 'Copy'}
-        </Button>
-        <span className="soft small">It is shown only now.</span>
-      </div>
-    </div>
   );
 }
